@@ -1,0 +1,1 @@
+"""The computing commands: loop sheets in, figures out. No database."""

@@ -1,0 +1,50 @@
+"""Command line of the computing commands."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import os
+import sys
+
+from ember_cli import bench, solving, warm
+from ember_core import sheet
+
+
+def main() -> int:
+    """Run one command."""
+    parser = argparse.ArgumentParser(prog="ember", description=__doc__)
+    commands = parser.add_subparsers(dest="command", required=True)
+    for name, text in (
+        ("solve", "off state of a loop sheet, or of a list of them"),
+        ("netlist", "SPICE netlist of a loop sheet"),
+    ):
+        command = commands.add_parser(name, help=text, description=text)
+        command.add_argument("file", help="JSON file, or - for standard input")
+    commands.add_parser("schema", help="JSON Schema of a loop sheet")
+    timing = commands.add_parser("bench", help="measure how fast the solver is, against the circuit simulator")
+    timing.add_argument("--rounds", type=int, default=30, help="timed rounds (default 30)")
+    commands.add_parser("warm", help="compile and cache the numeric kernels")
+    asked = parser.parse_args()
+    match asked.command:
+        case "solve":
+            return solving.run_solve(asked.file)
+        case "netlist":
+            return solving.run_netlist(asked.file)
+        case "schema":
+            json.dump(sheet.json_schema(), sys.stdout, indent=1, ensure_ascii=False)
+            print()
+            return 0
+        case "bench":
+            return bench.run(asked.rounds)
+        case _:
+            return warm.run()
+
+
+if __name__ == "__main__":
+    try:
+        sys.exit(main())
+    except BrokenPipeError:
+        # Whoever read our output has read enough; do not complain again when Python closes it.
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        sys.exit(1)

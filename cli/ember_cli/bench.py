@@ -1,0 +1,71 @@
+"""`ember bench`: how fast the solver is, as ratios to the circuit simulator measured in the same run.
+
+Each figure is a median over rounds with the spread of its middle half, which tells how noisy the machine
+was. Solver and simulator take turns loop by loop, so both see the same machine.
+"""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+from functools import partial
+
+import numpy as np
+
+from ember_cli import examples, simulator
+from ember_core import netlist, sheet
+from ember_core.judgement import judge
+from ember_core.loop import Loop
+from ember_core.offstate.solve import settled_state, solve
+
+WANTED_RATIO = 1000.0
+# What the simulator simulates: long enough for the reservoirs to settle from their start values.
+SIMULATED_S = 8.0
+
+
+def _timed(work: Callable[[], object], rounds: int) -> list[float]:
+    work()
+    times = []
+    for _ in range(rounds):
+        began = time.perf_counter()
+        work()
+        times.append(time.perf_counter() - began)
+    return times
+
+
+def _row(name: str, times: list[float]) -> None:
+    low, middle, high = np.quantile(times, [0.25, 0.5, 0.75]) * 1e3
+    print(f"  {name:<44} {middle:9.3f} ms   middle half {low:.3f} to {high:.3f} ms")
+
+
+def _every_figure(loop: Loop) -> object:
+    return solve(loop, with_power=False)
+
+
+def run(rounds: int) -> int:
+    """Measure and print; status 1 when the solver is slower than it should be."""
+    slow = False
+    with_simulator = simulator.is_installed()
+    print("Off state of settled loops, one core, warm:")
+    for document in examples.SETTLED:
+        loop = sheet.read(document).loop
+        simulated = simulator.run(netlist.write(loop, duration_s=SIMULATED_S)).took_s if with_simulator else None
+        for what, work in (("settled voltages", settled_state), ("every figure", _every_figure)):
+            times = _timed(partial(work, loop), rounds)
+            _row(f"{document['name']}: {what}", times)
+            if simulated is None:
+                print(f"  {'':<44} {1.0 / np.median(times):9.0f} loops a second")
+                continue
+            ratio = simulated / float(np.median(times))
+            slow = slow or ratio < WANTED_RATIO
+            print(f"  {'':<44} {ratio:9.0f} × faster than the simulator's {simulated:.2f} s")
+    if not with_simulator:
+        print(f"  {simulator.COMMAND} is not installed: no ratio")
+    print("Whole answers:")
+    settled = sheet.read(examples.SETTLED[1])
+    blinking = sheet.read(examples.BLINKING)
+    few = max(3, rounds // 5)
+    _row("off state with the power curve", _timed(lambda: solve(settled.loop), few))
+    _row("judgement with both meter readings", _timed(lambda: judge(settled), few))
+    _row("judgement of a blinking loop", _timed(lambda: judge(blinking), few))
+    return 1 if slow else 0

@@ -1,0 +1,66 @@
+"""Loops used by the bench and for compiling: one of each way through the solver."""
+
+from __future__ import annotations
+
+from typing import Any
+
+_SUPPLY = {"v_rms": 230.0, "f_hz": 50.0}
+_CABLE = {"c_line_to_switched_f": 8e-10, "c_switched_to_neutral_f": 4e-10}
+_RELAY = {
+    "c_snubber_f": 4.7e-9,
+    "standby": {
+        "kind": "switching",
+        "p_w": 0.2,
+        "r_in_ohm": 47.0,
+        "c_reservoir_f": 4.7e-6,
+        "v_min_v": 40.0,
+        "r_reservoir_ohm": 1e6,
+    },
+}
+_RECTIFIER = {
+    "kind": "rectifier",
+    "c_x_f": 2.2e-8,
+    "r_in_ohm": 22.0,
+    "c_bulk_f": 4.7e-6,
+    "r_start_ohm": 1e6,
+    "v_start_v": 110.0,
+    "v_stop_v": 45.0,
+    "p_run_w": 6.0,
+}
+_DROPPER = {
+    "kind": "capacitive_dropper",
+    "c_series_f": 3.3e-7,
+    "r_discharge_ohm": 6.8e5,
+    "r_in_ohm": 47.0,
+    "v_string_v": 84.0,
+    "r_string_ohm": 150.0,
+    "r_string_parallel_ohm": 3.3e5,
+    "c_smooth_f": 4.7e-6,
+}
+
+
+def _loop(name: str, lamps: list[dict[str, Any]], bypass: list[dict[str, Any]]) -> dict[str, Any]:
+    return {
+        "name": name,
+        "supply": _SUPPLY,
+        "control": _RELAY,
+        "cable": _CABLE,
+        "bypass": bypass,
+        "lamps": lamps,
+    }
+
+
+SETTLED = (
+    _loop("four rectifier lamps", [{**_RECTIFIER, "count": 4}], []),
+    _loop(
+        "one rectifier lamp, 100 nF",
+        [{**_RECTIFIER, "count": 1}],
+        [{"kind": "capacitor", "c_f": 1e-7, "r_parallel_ohm": 1e6}],
+    ),
+    _loop(
+        "three droppers, 220 nF",
+        [{**_DROPPER, "count": 3}],
+        [{"kind": "capacitor", "c_f": 2.2e-7, "r_parallel_ohm": 1e6}],
+    ),
+)
+BLINKING = _loop("one rectifier lamp that blinks", [{**_RECTIFIER, "count": 1, "v_start_v": 80.0}], [])

@@ -1,0 +1,109 @@
+"""`ember solve` and `ember netlist`: a sheet or a list of sheets from a file or standard input."""
+
+from __future__ import annotations
+
+import json
+import sys
+from dataclasses import asdict
+from pathlib import Path
+from typing import Any
+
+from ember_core import CORE_VERSION, netlist, sheet
+from ember_core.errors import EmberError, InputErrors
+from ember_core.offstate.results import LampResult, OffState
+from ember_core.offstate.solve import solve
+from ember_core.sheet import Sheet
+
+STANDARD_INPUT = "-"
+
+
+def read_documents(file: str) -> tuple[list[Any], bool]:
+    """Documents of a file, and whether it held a list.
+
+    Raises
+    ------
+    InputErrors : no JSON. OSError : the file cannot be read.
+    """
+    text = sys.stdin.read() if file == STANDARD_INPUT else Path(file).read_text(encoding="utf-8")
+    data = sheet.parse_json(text)
+    return (data, True) if isinstance(data, list) else ([data], False)
+
+
+def lamp_answer(lamp: LampResult) -> dict[str, Any]:
+    """One lamp group as JSON data; figures that its stage does not have are left out."""
+    given = {name: value for name, value in asdict(lamp).items() if value is not None}
+    if given.get("start_margin_ratio") == float("inf"):
+        given.pop("start_margin_ratio")
+    return given
+
+
+def answer(result: OffState, name: str) -> dict[str, Any]:
+    """An off state as JSON data: SI units, keys as in `docs/nomenclature.md`."""
+    control = result.control
+    given: dict[str, Any] = {
+        "name": name,
+        "lamp_v_rms": result.lamp_v_rms,
+        "lamp_v_peak": result.lamp_v_peak,
+        "line_i_rms_a": result.line_i_rms_a,
+        "standby_v_dc": control.standby_v_dc,
+        "standby_v_min": control.standby_v_min,
+        "standby_state": control.state,
+        "power_needed_w": control.p_needed_w,
+        "power_available_w": control.p_available_w,
+        "power_ratio": control.power_ratio,
+        "lamps": [lamp_answer(lamp) for lamp in result.lamps],
+        "shares": asdict(result.shares),
+        "closed_form": asdict(result.closed_form),
+        "numerics": asdict(result.numerics),
+        "core_version": CORE_VERSION,
+    }
+    return {key: value for key, value in given.items() if value is not None}
+
+
+def error_answer(error: EmberError) -> dict[str, Any]:
+    """An error as JSON data."""
+    errors = error.errors if isinstance(error, InputErrors) else (error,)
+    return {"errors": [{"code": e.code, "path": e.path, "params": dict(e.params)} for e in errors]}
+
+
+def run_solve(file: str) -> int:
+    """Solve every sheet; status 1 when one failed, the others are still answered."""
+    return _each(file, lambda given: answer(solve(given.loop), given.name))
+
+
+def run_netlist(file: str) -> int:
+    """Print the netlist of one sheet."""
+    try:
+        documents, _ = read_documents(file)
+        for document in documents:
+            print(netlist.write(sheet.read(document).loop), end="")
+    except (EmberError, OSError) as error:
+        return _complain(error)
+    return 0
+
+
+def _each(file: str, make: Any) -> int:
+    try:
+        documents, is_list = read_documents(file)
+    except (EmberError, OSError) as error:
+        return _complain(error)
+    answers, failed = [], False
+    for document in documents:
+        try:
+            given: Sheet = sheet.read(document)
+            answers.append(make(given))
+        except EmberError as error:
+            failed = True
+            answers.append(error_answer(error))
+    json.dump(answers if is_list else answers[0], sys.stdout, indent=1, allow_nan=False)
+    print()
+    return 1 if failed else 0
+
+
+def _complain(error: EmberError | OSError) -> int:
+    if isinstance(error, EmberError):
+        json.dump(error_answer(error), sys.stdout, indent=1)
+        print()
+    else:
+        print(f"ember: {error.filename or 'standard input'}: {error.strerror}", file=sys.stderr)
+    return 1

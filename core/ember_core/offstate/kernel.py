@@ -1,0 +1,411 @@
+"""The compiled march: second-order backward steps on the one unknown node, the switched live.
+
+Every branch is a monotone, piecewise-linear law i(v) with its own state eliminated, so the node's
+balance is monotone and Newton's method ends in two or three rounds. Reservoirs follow after the step.
+The state of the loop is one flat vector, see `state_size`.
+"""
+
+# Numba compiles this file; its decorators are untyped.
+# mypy: disable-error-code="untyped-decorator"
+
+from __future__ import annotations
+
+from math import cos, pi, sin, tanh
+
+import numpy as np
+from numba import njit
+
+from ember_core.offstate.network import BRIDGE, Col, Floats, Indices
+
+ACROSS, COUNT, C_SERIES, G_SERIES = int(Col.ACROSS), int(Col.COUNT), int(Col.C_SERIES), int(Col.G_SERIES)
+R_IN, C_RES, G_DRAIN = int(Col.R_IN), int(Col.C_RES), int(Col.G_DRAIN)
+P_LOAD, I_LOAD, V_START, V_STOP = int(Col.P_LOAD), int(Col.I_LOAD), int(Col.V_START), int(Col.V_STOP)
+V_KNEE, KNEE_WIDTH = int(Col.V_KNEE), int(Col.KNEE_WIDTH)
+V_STRING, R_STRING, I_LIMIT = int(Col.V_STRING), int(Col.R_STRING), int(Col.I_LIMIT)
+
+# Compiled code wants plain numbers.
+BRIDGE_V1, BRIDGE_V2, BRIDGE_V3 = BRIDGE.v1, BRIDGE.v2, BRIDGE.v3
+BRIDGE_R1, BRIDGE_R2, BRIDGE_R3 = BRIDGE.r1, BRIDGE.r2, BRIDGE.r3
+BRIDGE_I1, BRIDGE_I2 = BRIDGE.i1, BRIDGE.i2
+
+# Newton takes two or three rounds; halving the bracket instead, as at a current limit, at most about 40.
+MOST_ROUNDS = 80
+# See `shoot`: rounds before it takes shorter steps, and what it then accepts.
+PATIENT_AFTER_ROUNDS = 12
+KINK_TOLERANCE_RATIO = 1e-4
+# A converter at constant power draws no more than at these voltages (as it starts, behind its own
+# current limit); it keeps P/V finite near zero.
+LEAST_FEED_V = 5.0
+LEAST_LAMP_V = 10.0
+# The active bleeder opens within about this much around its cut-off.
+CUTOFF_WIDTH_V = 2.0
+
+
+@njit(cache=True, nogil=True)
+def state_size(bypass: Floats, branches: Floats) -> int:
+    """Length of the state: [v | one per bypass capacitor | per branch: series capacitor, reservoir]."""
+    return 1 + bypass.shape[0] + 2 * branches.shape[0]
+
+
+@njit(cache=True, nogil=True)
+def march(
+    v_peak: float,
+    f_hz: float,
+    linear: Floats,
+    bypass: Floats,
+    branches: Floats,
+    state: Floats,
+    running: Floats,
+    first_step: int,
+    steps: int,
+    steps_per_cycle: int,
+    may_start: bool,
+    record: Floats,
+    starts: Floats,
+) -> int:
+    """March the loop by some steps, changing `state` and `running` in place.
+
+    Parameters
+    ----------
+    v_peak, f_hz : supply peak [V] and frequency [Hz]; the voltage is zero and rising at step 0.
+    linear, bypass, branches : see `network`.
+    state : see `state_size`; voltages [V].
+    running : one per branch; 1 while a start-stop load draws.
+    first_step, steps, steps_per_cycle : where in the cycle to begin, how far, and how finely.
+    may_start : False holds start-stop loads waiting, whatever their reservoir.
+    record : (steps, 3 + 4 n_branches + n_bypass) or empty; filled with supply voltage [V], node voltage
+        [V], line current [A], then for each branch its current [A], its reservoir voltage after the step
+        [V], the current its load draws [A] (drain and string not in it) and the voltage of its series
+        capacitor [V], then the current of each bypass of the table [A]. Branch figures are of one lamp.
+    starts : (n_branches, m) or empty; step numbers at which a load started; entry 0 counts them.
+
+    Returns
+    -------
+    0, or 1 when the node's balance could not be met (never seen with the laws used here).
+    """
+    n_bypass = bypass.shape[0]
+    n_branch = branches.shape[0]
+    base = 1 + n_bypass
+    recording = record.shape[0] > 0
+    counting = starts.shape[0] > 0
+
+    # The second-order backward formula is x = h + step·f(x) with h = (4x₁ - x₂)/3 and two thirds of
+    # the step; the first step has no x₂ and is plain implicit Euler. Constants for both, in rows 0 and 1.
+    dt = np.empty(2)
+    dt[0] = 1.0 / (f_hz * steps_per_cycle)
+    dt[1] = 2.0 / 3.0 * dt[0]
+    g_line = np.empty(2)
+    g_node = np.empty(2)
+    g_fixed = np.empty(2)
+    g_bypass = np.zeros((2, n_bypass))
+    g_store = np.zeros((2, n_bypass))
+    e_factor = np.zeros((2, n_bypass))
+    g_branch = np.zeros((2, n_branch, 3))
+    g_series = np.zeros((2, n_branch))
+    s_factor = np.zeros((2, n_branch))
+    g_reservoir = np.zeros((2, n_branch))
+    r_drained = np.zeros((2, n_branch))
+    r_string = np.zeros((2, n_branch))
+    for m in range(2):
+        g_line[m] = linear[0] / dt[m]
+        g_node[m] = linear[2] / dt[m]
+        g_fixed[m] = g_line[m] + g_node[m] + linear[1] + linear[3]
+        for k in range(n_bypass):
+            if bypass[k, 0] == 0.0:
+                g_store[m, k] = bypass[k, 1] / dt[m] + bypass[k, 2]
+                g_bypass[m, k] = 1.0 / (bypass[k, 3] + 1.0 / g_store[m, k])
+                e_factor[m, k] = bypass[k, 1] / dt[m] / g_store[m, k]
+                g_fixed[m] += g_bypass[m, k]
+        for k in range(n_branch):
+            r = branches[k, R_IN]
+            if branches[k, C_SERIES] > 0.0:
+                g_series[m, k] = branches[k, C_SERIES] / dt[m] + branches[k, G_SERIES]
+                s_factor[m, k] = branches[k, C_SERIES] / dt[m] / g_series[m, k]
+                r += 1.0 / g_series[m, k]
+            r += dt[m] / branches[k, C_RES] if branches[k, C_RES] > 0.0 else branches[k, R_STRING]
+            g_branch[m, k, 0] = 1.0 / (r + BRIDGE_R1)
+            g_branch[m, k, 1] = 1.0 / (r + BRIDGE_R2)
+            g_branch[m, k, 2] = 1.0 / (r + BRIDGE_R3)
+            if branches[k, C_RES] > 0.0:
+                g_reservoir[m, k] = branches[k, C_RES] / dt[m]
+                g_drained = g_reservoir[m, k] + branches[k, G_DRAIN]
+                r_drained[m, k] = 1.0 / g_drained
+                r_string[m, k] = 1.0 / (g_drained + 1.0 / branches[k, R_STRING])
+
+    i_branch = np.zeros(n_branch)
+    e_series = np.zeros(n_branch)
+    e_bypass = np.zeros(n_bypass)
+    held = np.zeros(n_branch)
+    gate = np.zeros(n_bypass)
+    before = state.copy()
+    history = state.copy()
+
+    v = state[0]
+    # The sine by turning a pointer: exact to 1e-15 a step, and much faster than asking for each.
+    angle = 2.0 * pi / steps_per_cycle
+    turn_cos, turn_sin = cos(angle), sin(angle)
+    at_cos = cos(first_step % steps_per_cycle * angle)
+    at_sin = sin(first_step % steps_per_cycle * angle)
+    vs = v_peak * at_sin
+    u_before = vs - v
+    for step in range(first_step, first_step + steps):
+        m = 0 if step == first_step else 1
+        u_now = vs - v
+        if m == 0:
+            history[:] = state
+            u_history = u_now
+        else:
+            for k in range(state.shape[0]):
+                history[k] = (4.0 * state[k] - before[k]) / 3.0
+            u_history = (4.0 * u_now - u_before) / 3.0
+        before[:] = state
+        u_before = u_now
+        at_cos, at_sin = at_cos * turn_cos - at_sin * turn_sin, at_sin * turn_cos + at_cos * turn_sin
+        vs = v_peak * at_sin
+        c_across = g_line[m]
+        fixed = g_node[m] * history[0] + c_across * (vs - u_history) + linear[1] * vs
+        for k in range(n_bypass):
+            if bypass[k, 0] == 0.0:
+                e_bypass[k] = e_factor[m, k] * history[1 + k]
+                fixed += g_bypass[m, k] * e_bypass[k]
+            else:
+                # The cut-off follows the voltage one step later, which keeps each step monotone.
+                gate[k] = 0.5 * (1.0 - tanh((abs(v) - bypass[k, 6]) / CUTOFF_WIDTH_V))
+        for k in range(n_branch):
+            if branches[k, C_SERIES] > 0.0:
+                e_series[k] = s_factor[m, k] * history[base + 2 * k]
+            held[k] = max(0.0, history[base + 2 * k + 1]) if branches[k, C_RES] > 0.0 else branches[k, V_STRING]
+
+        met = False
+        # The balance rises with v, so every look at it tells on which side the answer lies.
+        below, above = -1e30, 1e30
+        for _round in range(MOST_ROUNDS):
+            f = g_fixed[m] * v - fixed
+            slope = g_fixed[m]
+            for k in range(n_bypass):
+                if bypass[k, 0] != 0.0:
+                    t = tanh(v / (bypass[k, 5] * bypass[k, 4]))
+                    f += gate[k] * bypass[k, 4] * t
+                    slope += gate[k] * (1.0 - t * t) / bypass[k, 5]
+            for k in range(n_branch):
+                across = branches[k, ACROSS] != 0.0
+                u = (vs - v if across else v) - e_series[k]
+                over = abs(u) - held[k]
+                i = 0.0
+                g = 0.0
+                if over > BRIDGE_V1:
+                    g = g_branch[m, k, 0]
+                    i = (over - BRIDGE_V1) * g
+                    if i > BRIDGE_I1:
+                        g = g_branch[m, k, 1]
+                        i = (over - BRIDGE_V2) * g
+                        if i > BRIDGE_I2:
+                            g = g_branch[m, k, 2]
+                            i = (over - BRIDGE_V3) * g
+                    limit = branches[k, I_LIMIT]
+                    if limit > 0.0 and i > limit:
+                        i = limit
+                        g = 0.0
+                    if u < 0.0:
+                        i = -i
+                i_branch[k] = i
+                f += -branches[k, COUNT] * i if across else branches[k, COUNT] * i
+                slope += branches[k, COUNT] * g
+            if f > 0.0:
+                above = v
+            else:
+                below = v
+            moved = v - f / slope
+            if not below <= moved <= above:
+                moved = 0.5 * (below + above)
+            correction = moved - v
+            v = moved
+            if abs(correction) < 1e-9 * v_peak:
+                met = True
+                break
+        if not met:
+            return 1
+
+        i_line = c_across * (vs - v - u_history) + linear[1] * (vs - v)
+        for k in range(n_bypass):
+            if bypass[k, 0] == 0.0:
+                i = (v - e_bypass[k]) * g_bypass[m, k]
+                state[1 + k] = e_bypass[k] + i / g_store[m, k]
+            else:
+                i = gate[k] * bypass[k, 4] * tanh(v / (bypass[k, 5] * bypass[k, 4]))
+            if recording:
+                record[step - first_step, 3 + 4 * n_branch + k] = i
+        for k in range(n_branch):
+            i = i_branch[k]
+            if branches[k, ACROSS] != 0.0:
+                i_line += branches[k, COUNT] * i
+            if branches[k, C_SERIES] > 0.0:
+                state[base + 2 * k] = e_series[k] + i / g_series[m, k]
+            drawn = 0.0
+            if branches[k, C_RES] > 0.0:
+                reservoir = state[base + 2 * k + 1]
+                if branches[k, V_START] > 0.0:
+                    if running[k] == 0.0:
+                        if may_start and reservoir >= branches[k, V_START]:
+                            running[k] = 1.0
+                            if counting:
+                                n = int(starts[k, 0])
+                                if n + 1 < starts.shape[1]:
+                                    starts[k, n + 1] = step + 1.0
+                                    starts[k, 0] = n + 1.0
+                    elif reservoir <= branches[k, V_STOP]:
+                        running[k] = 0.0
+                    if running[k] != 0.0:
+                        drawn = branches[k, P_LOAD] / max(reservoir, LEAST_LAMP_V)
+                elif branches[k, P_LOAD] > 0.0 or branches[k, I_LOAD] > 0.0:
+                    x = (reservoir - branches[k, V_KNEE]) / branches[k, KNEE_WIDTH]
+                    share = 1.0 if x > 9.0 else 0.5 * (1.0 + tanh(x))
+                    drawn = share * (branches[k, P_LOAD] / max(reservoir, LEAST_FEED_V) + branches[k, I_LOAD])
+                total = g_reservoir[m, k] * held[k] + abs(i) - drawn
+                grown = total * r_drained[m, k]
+                if grown > branches[k, V_STRING]:
+                    grown = (total + branches[k, V_STRING] / branches[k, R_STRING]) * r_string[m, k]
+                state[base + 2 * k + 1] = grown if grown > 0.0 else 0.0
+            if recording:
+                at = 3 + 4 * k
+                record[step - first_step, at] = i
+                record[step - first_step, at + 1] = state[base + 2 * k + 1]
+                record[step - first_step, at + 2] = drawn
+                record[step - first_step, at + 3] = state[base + 2 * k]
+        if recording:
+            record[step - first_step, 0] = vs
+            record[step - first_step, 1] = v
+            record[step - first_step, 2] = i_line
+        state[0] = v
+    return 0
+
+
+@njit(cache=True, nogil=True)
+def half_cycle(
+    v_peak: float,
+    f_hz: float,
+    linear: Floats,
+    bypass: Floats,
+    branches: Floats,
+    state: Floats,
+    running: Floats,
+    steps_per_cycle: int,
+) -> int:
+    """March half a cycle from the rising zero and mirror the result, so that it begins anew at the rising zero.
+
+    Every law is odd, so a settled loop is a fixed point of this map. Loads wait.
+    """
+    none = np.zeros((0, 0))
+    failed = march(
+        v_peak,
+        f_hz,
+        linear,
+        bypass,
+        branches,
+        state,
+        running,
+        0,
+        steps_per_cycle // 2,
+        steps_per_cycle,
+        False,
+        none,
+        none,
+    )
+    for k in range(1 + bypass.shape[0]):
+        state[k] = -state[k]
+    for k in range(branches.shape[0]):
+        state[1 + bypass.shape[0] + 2 * k] = -state[1 + bypass.shape[0] + 2 * k]
+    return failed
+
+
+@njit(cache=True, nogil=True)
+def free_states(bypass: Floats, branches: Floats, held: Floats) -> Indices:
+    """Indices of the state entries that a settled loop must reproduce; `held` branches keep their reservoir."""
+    found = np.empty(state_size(bypass, branches), dtype=np.int64)
+    n = 0
+    found[n] = 0
+    n += 1
+    for k in range(bypass.shape[0]):
+        if bypass[k, 0] == 0.0:
+            found[n] = 1 + k
+            n += 1
+    base = 1 + bypass.shape[0]
+    for k in range(branches.shape[0]):
+        if branches[k, C_SERIES] > 0.0:
+            found[n] = base + 2 * k
+            n += 1
+        if branches[k, C_RES] > 0.0 and held[k] == 0.0:
+            found[n] = base + 2 * k + 1
+            n += 1
+    return found[:n]
+
+
+@njit(cache=True, nogil=True)
+def shoot(
+    v_peak: float,
+    f_hz: float,
+    linear: Floats,
+    bypass: Floats,
+    branches: Floats,
+    state: Floats,
+    held: Floats,
+    steps_per_cycle: int,
+    most_rounds: int,
+    tolerance_v: float,
+) -> tuple[float, float, int]:
+    """Find the settled state by Newton's method on the half-cycle map, changing `state` in place.
+
+    Returns
+    -------
+    (last correction [V], growth, half-cycles marched); growth is the largest size of the map's
+    eigenvalues at the solution: above 1 the loop would leave that state. It is -1 where not found.
+    """
+    index = free_states(bypass, branches, held)
+    n = index.shape[0]
+    size = state.shape[0]
+    running = np.zeros(branches.shape[0])
+    marched = 0
+    base = 1 + bypass.shape[0]
+    jacobian = np.zeros((n, n))
+    residual = np.zeros(n)
+    trial = np.zeros(size)
+    worst = 1e30
+    for _round in range(most_rounds):
+        trial[:] = state
+        if half_cycle(v_peak, f_hz, linear, bypass, branches, trial, running, steps_per_cycle) != 0:
+            return 1e30, -1.0, marched
+        marched += 1
+        for a in range(n):
+            residual[a] = trial[index[a]] - state[index[a]]
+        landed = trial.copy()
+        for b in range(n):
+            nudge = 1e-4 * v_peak
+            trial[:] = state
+            trial[index[b]] += nudge
+            if half_cycle(v_peak, f_hz, linear, bypass, branches, trial, running, steps_per_cycle) != 0:
+                return 1e30, -1.0, marched
+            marched += 1
+            for a in range(n):
+                jacobian[a, b] = (trial[index[a]] - landed[index[a]]) / nudge
+        system = np.eye(n) - jacobian
+        for a in range(n):
+            # A state that nothing discharges stays where it is.
+            if abs(system[a, a]) < 1e-12:
+                system[a, a] = 1e-12
+        correction = np.linalg.solve(system, residual)
+        worst = np.max(np.abs(correction))
+        done = worst < tolerance_v or (_round >= PATIENT_AFTER_ROUNDS and worst < KINK_TOLERANCE_RATIO * v_peak)
+        # Far steps overshoot where diodes begin to conduct: keep them within a third of the peak. Where
+        # a pulse is only a few steps long the map has kinks; shorter steps then end a to and fro.
+        scale = min(1.0, 0.35 * v_peak / worst) if worst > 0.0 else 1.0
+        if _round >= PATIENT_AFTER_ROUNDS:
+            scale *= 0.5 if _round < 2 * PATIENT_AFTER_ROUNDS else 0.2
+        for a in range(n):
+            k = index[a]
+            state[k] += scale * correction[a]
+            if k >= base and (k - base) % 2 == 1 and state[k] < 0.0:
+                state[k] = 0.0
+        if done:
+            growth = np.max(np.abs(np.linalg.eigvals(jacobian.astype(np.complex128))))
+            return worst, growth, marched
+    return worst, -1.0, marched

@@ -1,0 +1,71 @@
+"""The march with a network's own tables, and its recording."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ember_core.errors import SolverError
+from ember_core.offstate import kernel
+from ember_core.offstate.measure import Recording
+from ember_core.offstate.network import Floats, Network
+
+EMPTY = np.zeros((0, 0))
+
+
+class Runner:
+    """A loop on the move: state, which loads run, and where in the cycle it is.
+
+    Parameters
+    ----------
+    network : the tables.
+    state : see `kernel.state_size`; copied.
+    steps_per_cycle : even.
+    """
+
+    def __init__(self, network: Network, state: Floats, steps_per_cycle: int) -> None:
+        self.network = network
+        self.state = state.copy()
+        self.steps_per_cycle = steps_per_cycle
+        self.running = np.zeros(network.branches.shape[0])
+        self.step = 0
+
+    @property
+    def dt_s(self) -> float:
+        """Length of a step [s]."""
+        return 1.0 / (self.network.f_hz * self.steps_per_cycle)
+
+    def go(self, steps: int, *, may_start: bool, starts: Floats = EMPTY) -> None:
+        """March without recording; raise `SolverError` when a step cannot be met."""
+        self._march(steps, may_start, EMPTY, starts)
+
+    def record(self, steps: int, *, may_start: bool, starts: Floats = EMPTY) -> Recording:
+        """March one cycle, then keep every step of what follows.
+
+        The cycle in front lets the first step of a march, which is of lower order, fade.
+        """
+        network = self.network
+        lead = self.steps_per_cycle
+        table = np.zeros((lead + steps, 3 + 4 * network.branches.shape[0] + network.bypass.shape[0]))
+        self._march(lead + steps, may_start, table, starts)
+        return Recording(network, table[lead:], float(table[lead - 1, 1]), float(table[lead - 1, 0]), self.dt_s)
+
+    def _march(self, steps: int, may_start: bool, table: Floats, starts: Floats) -> None:
+        network = self.network
+        failed = kernel.march(
+            network.v_peak,
+            network.f_hz,
+            network.linear,
+            network.bypass,
+            network.branches,
+            self.state,
+            self.running,
+            self.step,
+            steps,
+            self.steps_per_cycle,
+            may_start,
+            table,
+            starts,
+        )
+        if failed:
+            raise SolverError("step_not_met", step=self.step)
+        self.step += steps

@@ -1,0 +1,252 @@
+"""The off state of one gang: the entry point of this package."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from ember_core.errors import InputError, SolverError
+from ember_core.loop import Loop
+from ember_core.offstate import blink, closed_form, measure, power
+from ember_core.offstate.closed_form import ClosedForm
+from ember_core.offstate.measure import Recording, rms
+from ember_core.offstate.network import Col, Network, build
+from ember_core.offstate.results import ControlResult, LampResult, Numerics, OffState
+from ember_core.offstate.runner import Runner
+from ember_core.offstate.settle import Settled, settle, settle_from
+from ember_core.offstate.states import (
+    FILAMENT_HOT_TO_COLD_RATIO,
+    VISIBLE_FILAMENT_RATIO,
+    VISIBLE_STRING_CURRENT,
+    LampState,
+    standby_state,
+)
+from ember_core.parts import FilamentLamp, PtcBypass, SwitchingFeed
+
+# Enough to settle on: voltages agree with much finer steps within 0.3 %.
+STEPS_PER_CYCLE = 200
+# Short charging pulses want finer steps for their rms value; only the recorded cycle is marched with them.
+FINE_RATIO = 4
+BLINK_RATIO = 2
+FLASH_COUNT_WINDOW_S = 8.0
+# Rounds to let a PTC bleeder's temperature and the loop's voltage agree.
+MOST_PTC_ROUNDS = 12
+PTC_AGREES_RATIO = 0.005
+
+
+def solve(loop: Loop, *, steps_per_cycle: int = STEPS_PER_CYCLE, with_power: bool = True) -> OffState:
+    """Off state of one gang.
+
+    Parameters
+    ----------
+    loop : what is connected, nominal figures.
+    steps_per_cycle : steps to settle with, even, 100 to 5000; the recorded cycle has `FINE_RATIO` times as many.
+    with_power : also determine the power available to the control (several times the work).
+
+    Raises
+    ------
+    InputError : bad `steps_per_cycle`, or a feed whose least voltage the supply cannot reach.
+    SolverError : the loop neither settles nor blinks; `residual_v` says how far off it was.
+    """
+    if steps_per_cycle % 2 or not 100 <= steps_per_cycle <= 5000:
+        raise InputError("bad_step_count", path="steps_per_cycle", value=steps_per_cycle)
+    feed = loop.control.standby
+    if isinstance(feed, SwitchingFeed) and feed.v_min_v >= loop.supply.v_peak:
+        raise InputError(
+            "feed_above_supply", path="control.standby.v_min_v", v_min_v=feed.v_min_v, v_peak_v=loop.supply.v_peak
+        )
+    ptc_v_rms = 0.0
+    result = _solve_at(loop, ptc_v_rms, steps_per_cycle, with_power)
+    if not any(isinstance(part, PtcBypass) for part in loop.bypass):
+        return result
+    for _ in range(MOST_PTC_ROUNDS):
+        moved = result.lamp_v_rms - ptc_v_rms
+        if abs(moved) <= PTC_AGREES_RATIO * max(1.0, result.lamp_v_rms):
+            return result
+        ptc_v_rms += 0.6 * moved if ptc_v_rms else moved
+        result = _solve_at(loop, ptc_v_rms, steps_per_cycle, with_power)
+    raise SolverError("ptc_not_settled", residual_v=abs(result.lamp_v_rms - ptc_v_rms))
+
+
+def settled_state(loop: Loop, *, steps_per_cycle: int = STEPS_PER_CYCLE) -> Settled:
+    """Only the settled state with waiting lamps, as fast as it goes; for sweeps and benchmarks."""
+    network = build(loop)
+    return settle(network, closed_form.evaluate(network), steps_per_cycle)
+
+
+def _solve_at(loop: Loop, ptc_v_rms: float, steps_per_cycle: int, with_power: bool) -> OffState:
+    network = build(loop, ptc_v_rms=ptc_v_rms)
+    closed = closed_form.evaluate(network)
+    settled = settle(network, closed, steps_per_cycle)
+    recording = _record(network, settled, steps_per_cycle)
+    if any(_would_start(network, row, recording) for row in network.lamp_row):
+        seen = blink.observe(network, closed, BLINK_RATIO * steps_per_cycle)
+        if any(seen.flashes):
+            return _blinking(loop, seen, closed, settled, ptc_v_rms)
+        # Reached from the moment of switching off the loop stays dark; that state is the answer.
+        settled = settle_from(network, seen.state, np.zeros(network.branches.shape[0]), steps_per_cycle)
+        recording = _record(network, settled, steps_per_cycle)
+        if any(_would_start(network, row, recording) for row in network.lamp_row):
+            raise SolverError("no_start_seen", longest_s=blink.LONGEST_S)
+    found = _power(network, settled, steps_per_cycle) if with_power and network.has_feed else None
+    return OffState(
+        lamp_v_rms=rms(recording.v),
+        lamp_v_peak=float(np.max(np.abs(recording.v))),
+        line_i_rms_a=rms(recording.i_line),
+        lamps=tuple(_lamp(loop, recording, k, None) for k in range(len(loop.lamps))),
+        control=_control(loop, recording, found),
+        shares=measure.shares(loop, recording, ptc_v_rms),
+        closed_form=closed,
+        waveforms=measure.waveforms(recording),
+        blink=None,
+        power_curve=found.curve if found else None,
+        numerics=Numerics(
+            method="newton",
+            steps_per_cycle=steps_per_cycle,
+            half_cycles=settled.half_cycles,
+            residual_v=settled.residual_v,
+            energy_balance_ratio=measure.energy_balance_ratio(recording),
+        ),
+    )
+
+
+def _record(network: Network, settled: Settled, steps_per_cycle: int) -> Recording:
+    """One settled cycle in fine steps."""
+    fine = FINE_RATIO * steps_per_cycle
+    return Runner(network, settled.state, fine).record(fine, may_start=False)
+
+
+def _would_start(network: Network, row: int, recording: Recording) -> bool:
+    if row < 0 or network.branches[row, Col.V_START] <= 0.0:
+        return False
+    return bool(np.max(recording.reservoir(row)) >= network.branches[row, Col.V_START])
+
+
+def _power(network: Network, settled: Settled, steps_per_cycle: int) -> power.Power | None:
+    """Power available, or None (unknown) where the loop does not settle with the feed's reservoir held."""
+    try:
+        return power.available(network, settled, steps_per_cycle)
+    except SolverError:
+        return None
+
+
+def _blinking(loop: Loop, seen: blink.Blinking, closed: ClosedForm, settled: Settled, ptc_v_rms: float) -> OffState:
+    recording = seen.recording
+    network = recording.network
+    steps_per_cycle = round(1.0 / (network.f_hz * recording.dt_s))
+    # The last cycle stands for the rest; where only one was kept, it is its own predecessor.
+    before = recording.v[-steps_per_cycle - 1] if recording.v.size > steps_per_cycle else recording.v[-1]
+    last_cycle = Recording(network, recording.record[-steps_per_cycle:], float(before), 0.0, recording.dt_s)
+    return OffState(
+        lamp_v_rms=rms(recording.v),
+        lamp_v_peak=float(np.max(np.abs(recording.v))),
+        line_i_rms_a=rms(recording.i_line),
+        lamps=tuple(_lamp(loop, recording, k, seen) for k in range(len(loop.lamps))),
+        control=_control(loop, recording, None),
+        shares=measure.shares(loop, recording, ptc_v_rms),
+        closed_form=closed,
+        waveforms=measure.waveforms(last_cycle),
+        blink=blink.strip(seen, network),
+        power_curve=None,
+        numerics=Numerics(
+            method="march",
+            steps_per_cycle=steps_per_cycle,
+            half_cycles=settled.half_cycles + seen.half_cycles,
+            residual_v=settled.residual_v,
+            energy_balance_ratio=None,
+        ),
+    )
+
+
+def _lamp(loop: Loop, recording: Recording, index: int, seen: blink.Blinking | None) -> LampResult:
+    lamp = loop.lamps[index]
+    network = recording.network
+    row = network.lamp_row[index]
+    state = LampState.DARK
+    v_dc = v_dc_max = string_i = v_start = margin = period = energy = None
+    light_w = 0.0
+    flashes = 0
+    if row < 0:
+        light_w = float(np.mean(network.lamp_g[index] * recording.v**2)) / lamp.count
+        if isinstance(lamp, FilamentLamp):
+            rated_w = loop.supply.v_rms**2 / (FILAMENT_HOT_TO_COLD_RATIO * lamp.r_cold_ohm)
+            state = LampState.GLOW if light_w > VISIBLE_FILAMENT_RATIO.value * rated_w else LampState.DARK
+    else:
+        columns = network.branches[row]
+        if columns[Col.C_RES] > 0.0:
+            v_dc = float(np.mean(recording.reservoir(row)))
+            v_dc_max = float(np.max(recording.reservoir(row)))
+        if columns[Col.V_START] > 0.0:
+            v_start = float(columns[Col.V_START])
+            margin = v_start / v_dc_max if v_dc_max else math.inf
+            if seen is not None:
+                state, period, light_w = _flashing(seen, recording, row)
+                margin = min(margin, 1.0) if state is not LampState.DARK else margin
+            if state is LampState.BLINK:
+                energy = 0.5 * float(columns[Col.C_RES]) * (v_start**2 - float(columns[Col.V_STOP]) ** 2)
+                flashes = int(FLASH_COUNT_WINDOW_S / period) if period else 0
+        else:
+            string = recording.string_current(row)
+            string_i = float(np.mean(string))
+            held = recording.reservoir(row) if columns[Col.C_RES] > 0.0 else columns[Col.V_STRING]
+            light_w = float(np.mean(string * held))
+            state = LampState.GLOW if string_i > VISIBLE_STRING_CURRENT.value else LampState.DARK
+    return LampResult(
+        kind=lamp.kind,
+        count=lamp.count,
+        state=state,
+        i_rms_a=rms(recording.lamp_current(index)),
+        v_dc=v_dc,
+        v_dc_max=v_dc_max,
+        string_i_avg_a=string_i,
+        light_p_w=light_w,
+        v_start_v=v_start,
+        start_margin_ratio=margin,
+        flash_period_s=period,
+        flash_energy_j=energy,
+        flashes=flashes,
+    )
+
+
+def _flashing(seen: blink.Blinking, recording: Recording, row: int) -> tuple[LampState, float | None, float]:
+    """State, period and average power of a start-stop stage in a loop that was watched."""
+    if seen.lit[row]:
+        return LampState.GLOW, None, blink.mean_light_w(recording, row)
+    if seen.flashes[row] >= 1:
+        return LampState.BLINK, seen.period_s[row], blink.mean_light_w(recording, row)
+    return LampState.DARK, None, 0.0
+
+
+def _control(loop: Loop, recording: Recording, found: power.Power | None) -> ControlResult:
+    feed = loop.control.standby
+    if feed is None:
+        return ControlResult(
+            state=None,
+            standby_v_dc=None,
+            standby_v_min=None,
+            p_needed_w=None,
+            p_available_w=None,
+            power_ratio=None,
+            delivered_ratio=None,
+            i_rms_a=0.0,
+        )
+    held = recording.reservoir(0)
+    drawn = recording.drawn(0)
+    if isinstance(feed, SwitchingFeed):
+        needed = feed.p_w
+        delivered = float(np.mean(drawn * held)) / needed
+    else:
+        needed = feed.i_a * feed.v_shunt_v
+        delivered = min(float(np.mean(drawn)) / feed.i_a, float(np.mean(held)) / feed.v_shunt_v)
+    ratio = None if found is None else found.available_w / found.needed_w
+    return ControlResult(
+        state=standby_state(ratio, delivered),
+        standby_v_dc=float(np.mean(held)),
+        standby_v_min=float(np.min(held)),
+        p_needed_w=needed,
+        p_available_w=None if found is None else found.available_w,
+        power_ratio=ratio,
+        delivered_ratio=min(1.0, delivered),
+        i_rms_a=rms(recording.current(0)),
+    )

@@ -1,0 +1,65 @@
+"""Words for what was computed, and the thresholds between them, each with its reason."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+
+class LampState(StrEnum):
+    """What an observer sees of a lamp group while the control is off."""
+
+    DARK = "dark"
+    GLOW = "glow"
+    BLINK = "blink"
+
+
+class StandbyState(StrEnum):
+    """Whether the control gets the power it needs while off."""
+
+    FED = "fed"
+    MARGINAL = "marginal"
+    STARVED = "starved"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Threshold:
+    """A limit used in a verdict.
+
+    Parameters
+    ----------
+    value : the limit [unit].
+    unit : SI unit, "1" for a ratio.
+    reason : why this value; a code of the text catalogue.
+    """
+
+    value: float
+    unit: str
+    reason: str
+
+
+# An eye used to the dark sees an LED string at 20 to 50 µA; the lower end, so that dark means dark.
+VISIBLE_STRING_CURRENT = Threshold(value=20e-6, unit="A", reason="threshold_visible_string")
+# A filament turns red at about 800 K, which takes about 3 % of its rated power.
+VISIBLE_FILAMENT_RATIO = Threshold(value=0.03, unit="1", reason="threshold_visible_filament")
+# Cold resistance of a filament is its hot one divided by 8 to 15; 12 is typical.
+FILAMENT_HOT_TO_COLD_RATIO = 12.0
+# Power goes with the square of the voltage: at 10 % low supply 0.81 of it is left, 1/0.81 = 1.23.
+FED_FROM_RATIO = Threshold(value=1.25, unit="1", reason="threshold_fed")
+# Less than this share of the needed power reaching the load: the converter is throttled by its least voltage.
+FULL_DELIVERY_RATIO = Threshold(value=0.99, unit="1", reason="threshold_delivery")
+
+
+def standby_state(power_ratio: float | None, delivered_ratio: float) -> StandbyState:
+    """State of a control from the power it could draw and the power it gets.
+
+    Parameters
+    ----------
+    power_ratio : most power available over power needed [1]; None where not determined.
+    delivered_ratio : power delivered over power needed [1].
+    """
+    if delivered_ratio < FULL_DELIVERY_RATIO.value or (power_ratio is not None and power_ratio < 1.0):
+        return StandbyState.STARVED
+    if power_ratio is not None and power_ratio < FED_FROM_RATIO.value:
+        return StandbyState.MARGINAL
+    return StandbyState.FED

@@ -1,0 +1,50 @@
+"""The control in the switch box: what is connected across it while it is off."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import ClassVar
+
+from ember_core.quantities import defaulted, optional, required
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SwitchingFeed:
+    """Stand-by feed of a control: rectifier, reservoir and a switching converter of constant power."""
+
+    kind: ClassVar[str] = "switching"
+
+    p_w: float = required("W", 1e-4, 5.0, "power the control needs while off")
+    r_in_ohm: float = defaulted("Ω", 0.1, 1e4, "resistance in front of the rectifier", default=47.0)
+    c_reservoir_f: float = required("F", 1e-8, 1e-2, "reservoir capacitor behind the rectifier")
+    v_min_v: float = required("V", 1.0, 350.0, "reservoir voltage below which the converter stops")
+    r_reservoir_ohm: float | None = optional("Ω", 1e3, 1e9, "drain across the reservoir")
+    v0_v: float | None = optional("V", 0.0, 500.0, "start value for a transient run; not needed here")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CapacitiveFeed:
+    """Stand-by feed of a control: series capacitor, rectifier, reservoir and shunt regulator."""
+
+    kind: ClassVar[str] = "capacitive"
+
+    c_series_f: float = required("F", 1e-9, 1e-5, "series capacitor")
+    r_discharge_ohm: float | None = optional("Ω", 1e3, 1e9, "discharge resistor across the series capacitor")
+    r_in_ohm: float = defaulted("Ω", 0.1, 1e4, "resistance in front of the rectifier", default=100.0)
+    c_reservoir_f: float = required("F", 1e-7, 1e-1, "reservoir capacitor behind the rectifier")
+    i_a: float = required("A", 1e-6, 0.2, "current the control needs while off")
+    v_shunt_v: float = required("V", 2.0, 60.0, "voltage that the shunt regulator holds")
+    r_shunt_ohm: float = defaulted("Ω", 0.1, 1e4, "slope of the shunt regulator", default=10.0)
+    v0_v: float | None = optional("V", 0.0, 500.0, "start value for a transient run; not needed here")
+
+
+StandbyFeed = SwitchingFeed | CapacitiveFeed
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Control:
+    """A two-wire control while off, or with no `standby` an ordinary switch (with a locator lamp or not)."""
+
+    c_snubber_f: float = defaulted("F", 0.0, 2e-6, "snubber or filter capacitance across the control", default=0.0)
+    r_leak_ohm: float | None = optional("Ω", 1e3, 1e9, "leak across the control, e.g. of a locator lamp")
+    standby: StandbyFeed | None = None

@@ -1,0 +1,88 @@
+"""Lamps by their input stage, as seen from the terminals while the control is off.
+
+Values are of one lamp; `count` equal lamps share one state.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import ClassVar
+
+from ember_core.errors import InputError
+from ember_core.quantities import defaulted, optional, required
+
+_COUNT = "number of equal lamps"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RectifierLamp:
+    """Rectifier with reservoir capacitor: most lamps that are not dimmable."""
+
+    kind: ClassVar[str] = "rectifier"
+
+    count: int = required("1", 1, 200, _COUNT, integer=True)
+    c_x_f: float = defaulted("F", 0.0, 2e-6, "capacitor across the input", default=0.0)
+    r_in_ohm: float = defaulted("Ω", 0.1, 1e4, "resistance in front of the rectifier", default=22.0)
+    c_bulk_f: float = required("F", 1e-8, 1e-2, "reservoir (bulk) capacitor behind the rectifier")
+    r_start_ohm: float | None = optional("Ω", 1e3, 1e9, "start-up resistor, drains the reservoir")
+    v_start_v: float = required("V", 5.0, 400.0, "reservoir voltage at which the driver starts")
+    v_stop_v: float = required("V", 1.0, 400.0, "reservoir voltage at which a running driver stops")
+    p_run_w: float = required("W", 0.01, 500.0, "power while running")
+    v0_v: float | None = optional("V", 0.0, 500.0, "start value for a transient run; not needed here")
+
+    def check_consistency(self, path: str) -> None:
+        """The stop threshold lies below the start threshold, or the driver would chatter."""
+        if self.v_stop_v >= self.v_start_v:
+            raise InputError(
+                "stop_not_below_start", path=f"{path}.v_stop_v", v_stop_v=self.v_stop_v, v_start_v=self.v_start_v
+            )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DimmableDriverLamp(RectifierLamp):
+    """Dimmable or power-factor-corrected driver: off, a rectifier stage with a larger input capacitor."""
+
+    kind: ClassVar[str] = "dimmable_driver"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CapacitiveDropperLamp:
+    """Series capacitor, rectifier, smoothing and a string of LEDs: cheap lamps."""
+
+    kind: ClassVar[str] = "capacitive_dropper"
+
+    count: int = required("1", 1, 200, _COUNT, integer=True)
+    c_series_f: float = required("F", 1e-9, 1e-5, "series (dropper) capacitor")
+    r_discharge_ohm: float | None = optional("Ω", 1e3, 1e9, "discharge resistor across the series capacitor")
+    r_in_ohm: float = defaulted("Ω", 0.1, 1e4, "resistance in front of the rectifier", default=47.0)
+    v_string_v: float = required("V", 2.0, 380.0, "voltage at which the LED string begins to conduct")
+    r_string_ohm: float = required("Ω", 0.5, 1e5, "slope of the LED string")
+    r_string_parallel_ohm: float | None = optional("Ω", 1e3, 1e9, "resistor across the LED string")
+    c_smooth_f: float = required("F", 1e-9, 1e-2, "smoothing capacitor across the LED string")
+    v0_v: float | None = optional("V", 0.0, 500.0, "start value for a transient run; not needed here")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LinearLamp:
+    """LED string fed straight from the rectified mains, its current held by a resistor or a linear regulator."""
+
+    kind: ClassVar[str] = "linear"
+
+    count: int = required("1", 1, 200, _COUNT, integer=True)
+    c_x_f: float = defaulted("F", 0.0, 2e-6, "capacitor across the input", default=0.0)
+    r_in_ohm: float = required("Ω", 0.1, 1e5, "resistance in series with the string")
+    v_string_v: float = required("V", 2.0, 380.0, "voltage at which the LED string begins to conduct")
+    i_limit_a: float | None = optional("A", 1e-4, 5.0, "current limit of the linear regulator")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FilamentLamp:
+    """Filament or halogen lamp: at these currents a cold resistor, V²/P divided by 10 to 15."""
+
+    kind: ClassVar[str] = "filament"
+
+    count: int = required("1", 1, 200, _COUNT, integer=True)
+    r_cold_ohm: float = required("Ω", 0.5, 1e5, "resistance while cold")
+
+
+Lamp = RectifierLamp | DimmableDriverLamp | CapacitiveDropperLamp | LinearLamp | FilamentLamp

@@ -1,0 +1,119 @@
+"""Quantities: what a field of a part means, its unit and bounds; and a figure with its source."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import Field, dataclass, field, fields
+from enum import StrEnum
+from typing import Any
+
+from ember_core.errors import InputError
+
+
+class Source(StrEnum):
+    """Where a figure comes from."""
+
+    DECLARED = "declared"  # maker's listing, leaflet or marking
+    MEASURED = "measured"  # read on site or on the bench
+    ASSUMED = "assumed"  # typical for the class; not known for this part
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Figure:
+    """A number with its range and source.
+
+    Parameters
+    ----------
+    low, typical, high : SI value [unit of the field]; low <= typical <= high.
+    source : see `Source`.
+    note : where exactly it is from, e.g. "leaflet, page 2"; may be empty.
+    """
+
+    typical: float
+    low: float
+    high: float
+    source: Source
+    note: str = ""
+
+    @staticmethod
+    def point(value: float, source: Source = Source.ASSUMED) -> Figure:
+        """A figure without range."""
+        return Figure(typical=value, low=value, high=value, source=source)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Quantity:
+    """What one numeric field is: stated once, used for checking, schema and documents.
+
+    Parameters
+    ----------
+    unit : SI unit symbol, "1" for a ratio or count.
+    low, high : bounds [unit], both allowed values.
+    meaning : one phrase for the nomenclature.
+    optional : the field may be absent (None).
+    integer : whole numbers only.
+    """
+
+    unit: str
+    low: float
+    high: float
+    meaning: str
+    optional: bool = False
+    integer: bool = False
+
+    def check(self, value: object, path: str) -> float | int:
+        """Return the value as a number; raise `InputError` with path when it cannot be one."""
+        if isinstance(value, bool) or not isinstance(value, (int, float)):
+            raise InputError("not_a_number", path=path, unit=self.unit)
+        if not math.isfinite(value):
+            raise InputError("not_finite", path=path, unit=self.unit)
+        if not self.low <= value <= self.high:
+            raise InputError(
+                "out_of_bounds", path=path, value=float(value), low=self.low, high=self.high, unit=self.unit
+            )
+        if self.integer:
+            if value != int(value):
+                raise InputError("not_whole", path=path, value=float(value))
+            return int(value)
+        return float(value)
+
+
+_KEY = "quantity"
+
+
+def required(unit: str, low: float, high: float, meaning: str, *, integer: bool = False) -> Any:
+    """A field that must be given."""
+    return field(
+        metadata={_KEY: Quantity(unit=unit, low=low, high=high, meaning=meaning, integer=integer)},
+    )
+
+
+def defaulted(unit: str, low: float, high: float, meaning: str, *, default: float) -> Any:
+    """A field with a default value."""
+    return field(default=default, metadata={_KEY: Quantity(unit=unit, low=low, high=high, meaning=meaning)})
+
+
+def optional(unit: str, low: float, high: float, meaning: str) -> Any:
+    """A field that may be absent: there is no such thing in this part."""
+    return field(
+        default=None,
+        metadata={_KEY: Quantity(unit=unit, low=low, high=high, meaning=meaning, optional=True)},
+    )
+
+
+def quantity_of(spec: Field[Any]) -> Quantity | None:
+    """The quantity of a dataclass field, or None for a field that is no number."""
+    found = spec.metadata.get(_KEY)
+    return found if isinstance(found, Quantity) else None
+
+
+def check_bounds(part: Any, path: str = "") -> None:
+    """Check every quantity of a part against its bounds; raise `InputError` at the first that fails."""
+    for spec in fields(part):
+        quantity = quantity_of(spec)
+        if quantity is None:
+            continue
+        value = getattr(part, spec.name)
+        if value is None and quantity.optional:
+            continue
+        quantity.check(value, f"{path}.{spec.name}" if path else spec.name)

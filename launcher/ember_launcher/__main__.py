@@ -1,0 +1,207 @@
+"""The commands of `./ember`."""
+
+from __future__ import annotations
+
+import argparse
+import fcntl
+import os
+import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from ember_launcher import app_server, archive, checks, places, python_env, system_packages, web_build
+from ember_launcher.console import Refusal, run_quietly, say
+from ember_launcher.database import Database
+from ember_launcher.places import PYTHON, ROOT, Instance, instance_of
+
+# Commands that only compute: no database, no server; handed to ember_cli as they are.
+COMPUTING = ("solve", "schema", "netlist", "bench")
+
+
+@contextmanager
+def one_at_a_time(folder: Path) -> Iterator[None]:
+    """Two launchers that set up the same folder wait for each other."""
+    folder.mkdir(parents=True, exist_ok=True)
+    # Close-on-exec is Python's default, so that a started server does not keep the lock.
+    with open(folder / ".ember.lock", "w") as lock:
+        try:
+            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except BlockingIOError:
+            say("another ember command is setting up here; waiting for it")
+            fcntl.flock(lock, fcntl.LOCK_EX)
+        yield
+
+
+def serve(instance: Instance, port: int) -> None:
+    """Set everything up and leave database and server running."""
+    system_packages.ensure(system_packages.RUN + system_packages.build_packages())
+    python_env.ensure(development=False)
+    web_build.ensure_built()
+    instance.prepare()
+    database, server = Database(instance), app_server.AppServer(instance, port)
+    database.ensure_running()
+    server.prepare()
+    if instance.demo:
+        say(server.manage("load_demo").strip())
+    server.ensure_running()
+    print(f"Ember Thread runs at {server.url}")
+    if instance.demo:
+        print("Demo accounts are shown on the sign-in page. Stop with: ./ember stop")
+    elif "no account" in server.manage("list_accounts"):
+        print("There is no account yet. Make one with: ./ember account NAME --role administrator")
+
+
+def stop(folders: list[Path]) -> None:
+    """Stop servers, then databases, of these copies."""
+    any_running = False
+    for folder in folders:
+        instance = Instance(var=folder, demo=False)
+        stopped = app_server.AppServer(instance, 0).stop()
+        stopped = Database(instance).stop() or stopped
+        if stopped:
+            say(f"stopped the copy in {folder}")
+        any_running = any_running or stopped
+    if not any_running:
+        say("nothing was running")
+
+
+def with_database(instance: Instance, port: int, action: str, file: Path) -> None:
+    """Back up or restore with the database running; leave things as they were found."""
+    if action == "restore" and not file.is_file():
+        raise Refusal(f"there is no file {file}")
+    if action == "backup" and not instance.settings_file.exists():
+        raise Refusal(f"there is no copy in {instance.var}; name one with --var DIR")
+    system_packages.ensure(system_packages.RUN + system_packages.build_packages())
+    python_env.ensure(development=False)
+    instance.prepare()
+    database, server = Database(instance), app_server.AppServer(instance, port)
+    was_serving = server.pid() is not None
+    started = database.ensure_running()
+    try:
+        if action == "backup":
+            archive.back_up(instance, database, file)
+        else:
+            server.stop()
+            archive.restore(instance, database, file)
+            web_build.ensure_built()
+            server.prepare()
+            if was_serving:
+                server.ensure_running()
+    finally:
+        if started:
+            database.stop()
+
+
+def arguments() -> argparse.Namespace:
+    """What was asked."""
+    parser = argparse.ArgumentParser(prog="ember", description="Ember Thread: judges two-wire switch loops.")
+    commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND")
+
+    def command(name: str, text: str) -> argparse.ArgumentParser:
+        made = commands.add_parser(name, help=text, description=text)
+        made.add_argument("--var", type=Path, help="folder of this copy (database, files, logs); default var/<mode>")
+        made.add_argument(
+            "--port", type=int, default=None, help=f"port to serve on (default {places.DEFAULT_APP_PORT})"
+        )
+        return made
+
+    command("demo", "set up, load the demo sites and serve")
+    command("start", "set up and serve for real work, with no demo data")
+    command("stop", "stop the copy in --var, or every copy under var/")
+    for name in ("backup", "restore"):
+        made = command(name, f"{name} database and files; FILE is a tar archive")
+        made.add_argument("file", type=Path)
+        made.add_argument("--demo", action="store_true", help="the demo copy instead of the real one")
+    account = command("account", "make an account; asks for the password")
+    account.add_argument("name")
+    account.add_argument("--role", choices=("technician", "checker", "administrator"), default="technician")
+    test = command("test", "lint, types, build and all tests")
+    test.add_argument("labels", nargs="*", help="only these tests, as dotted paths")
+    test.add_argument("--quick", action="store_true", help="skip lint and types")
+    command("format", "rewrite the layout of all source files")
+    command("api", "rewrite the committed OpenAPI document and the client generated from it")
+    command("screenshots", "draw docs/screenshots/ anew from the demo data")
+    for name in COMPUTING:
+        made = commands.add_parser(name, help=f"see ./ember {name} --help", add_help=False)
+        made.add_argument("rest", nargs=argparse.REMAINDER)
+    return parser.parse_args()
+
+
+def compute(asked: argparse.Namespace) -> int:
+    """Hand a computing command over to the Python environment."""
+    with one_at_a_time(ROOT / "var"):
+        python_env.ensure(development=False)
+    os.environ["NUMBA_CACHE_DIR"] = str(ROOT / ".numba_cache")
+    os.execv(PYTHON, [str(PYTHON), "-m", "ember_cli", asked.command, *asked.rest])
+
+
+def write_api() -> None:
+    """The OpenAPI document and the TypeScript types, from the server's code."""
+    node = checks.set_up()
+    instance = instance_of("test", None)
+    instance.prepare()
+    server = app_server.AppServer(instance, places.DEFAULT_APP_PORT)
+    server.manage("spectacular", "--file", str(places.SERVER / "openapi.yaml"), "--validate", "--fail-on-warn")
+    run_quietly(["npm", "run", "--silent", "api"], cwd=places.WEB, env=node, remedy="")
+    run_quietly(["npx", "prettier", "--write", "src/api/schema.gen.ts"], cwd=places.WEB, env=node, remedy="")
+
+
+def make_account(instance: Instance, port: int, name: str, role: str) -> None:
+    """Make one account, with its password asked for at the keyboard or read from standard input."""
+    import getpass
+
+    if Database(instance).pid() is None:
+        raise Refusal("this copy does not run; start it first with: ./ember start")
+    password = getpass.getpass("Password: ") if sys.stdin.isatty() else sys.stdin.readline().strip()
+    print(
+        app_server.AppServer(instance, port).manage("make_account", name, "--role", role, stdin=password + "\n").strip()
+    )
+
+
+def run(asked: argparse.Namespace) -> int:
+    """Do what was asked."""
+    if asked.command in COMPUTING:
+        return compute(asked)
+    port = asked.port or places.DEFAULT_APP_PORT
+    with one_at_a_time(ROOT / "var"):
+        match asked.command:
+            case "demo" | "start":
+                serve(instance_of("demo" if asked.command == "demo" else "live", asked.var), port)
+            case "stop":
+                stop([asked.var.resolve()] if asked.var else app_server.running_instances(ROOT / "var"))
+            case "backup" | "restore":
+                with_database(instance_of("demo" if asked.demo else "live", asked.var), port, asked.command, asked.file)
+            case "account":
+                make_account(instance_of("live", asked.var), port, asked.name, asked.role)
+            case "test":
+                return checks.run_tests(instance_of("test", asked.var), asked.labels, gate=not asked.quick)
+            case "format":
+                checks.format_all()
+            case "api":
+                write_api()
+            case "screenshots":
+                checks.set_up()
+                instance = instance_of("demo", asked.var)
+                serve(instance, port)
+                server = app_server.AppServer(instance, port)
+                run_quietly(
+                    [PYTHON, "-m", "tests.screenshots", server.url], cwd=ROOT, env=instance.environment(port), remedy=""
+                )
+    return 0
+
+
+def main() -> int:
+    """Run one command; a refusal is one clear message and status 1."""
+    try:
+        return run(arguments())
+    except Refusal as refusal:
+        print(f"ember: {refusal}", file=sys.stderr)
+        return 1
+    except KeyboardInterrupt:
+        print("ember: stopped by you", file=sys.stderr)
+        return 130
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,133 @@
+"""The web server of one copy: collected files, migrations, gunicorn."""
+
+from __future__ import annotations
+
+import json
+import os
+import subprocess
+import time
+import urllib.error
+import urllib.request
+from pathlib import Path
+
+from ember_launcher import processes, web_build
+from ember_launcher.console import Refusal, Step, run_quietly, say
+from ember_launcher.places import PYTHON, ROOT, SERVER, Instance, port_is_free
+from ember_launcher.stamps import digest_of, is_current
+
+START_WAIT_S = 60.0
+
+
+class AppServer:
+    """Gunicorn on one loopback port, serving the API and the built interface."""
+
+    def __init__(self, instance: Instance, port: int) -> None:
+        self.instance = instance
+        self.port = port
+        self.pid_file = instance.run_dir / "app.pid"
+        self.log = instance.log_dir / "app.log"
+        self.mark = str(self.pid_file)
+
+    @property
+    def url(self) -> str:
+        return f"http://127.0.0.1:{self.port}/"
+
+    def pid(self) -> int | None:
+        """The server's pid when it runs."""
+        return processes.pid_of(self.pid_file, self.mark)
+
+    def manage(self, *arguments: str, stdin: str | None = None) -> str:
+        """Run a Django management command of this copy."""
+        return run_quietly(
+            [PYTHON, SERVER / "manage.py", *arguments],
+            env=self.instance.environment(self.port),
+            stdin=stdin,
+            remedy=f"the command was: manage.py {' '.join(arguments)}",
+        )
+
+    def prepare(self) -> None:
+        """Migrate the database and collect the files to serve, each only when something changed."""
+        code = digest_of([SERVER], str(self.instance.settings()["database_port"]))
+        stamp = self.instance.run_dir / "migrated.stamp"
+        if not is_current(stamp, code):
+            with Step("bringing the database up to date"):
+                self.manage("migrate", "--noinput", "--verbosity", "0")
+            stamp.write_text(code)
+        files = web_build.static_digest()
+        stamp = self.instance.run_dir / "static.stamp"
+        if not is_current(stamp, files) or not self.instance.static_dir.exists():
+            with Step("collecting and compressing the files to serve"):
+                self.manage("collectstatic", "--noinput", "--clear", "--verbosity", "0")
+            stamp.write_text(files)
+
+    def ensure_running(self) -> bool:
+        """Start the server, or restart it when the code changed; True when it is newly started."""
+        code = digest_of([SERVER, ROOT / "core", ROOT / "texts"], web_build.static_digest())
+        stamp = self.instance.run_dir / "served.stamp"
+        if self.pid() is not None:
+            if is_current(stamp, code) and self.pid() is not None and self._kept_port() == self.port:
+                return False
+            say("the code or the port changed: restarting the server")
+            self.stop()
+        if not port_is_free(self.port):
+            raise Refusal(f"port {self.port} is taken by another program; choose one with --port N")
+        env = self.instance.environment(self.port)
+        with open(self.log, "ab") as log:
+            server = subprocess.Popen(
+                [
+                    PYTHON,
+                    "-m",
+                    "gunicorn",
+                    "ember_server.wsgi:application",
+                    f"--bind=127.0.0.1:{self.port}",
+                    "--workers=2",
+                    "--threads=4",
+                    f"--pid={self.pid_file}",
+                    "--timeout=60",
+                    "--graceful-timeout=20",
+                ],
+                cwd=SERVER,
+                env={**os.environ, **env},
+                stdin=subprocess.DEVNULL,
+                stdout=log,
+                stderr=log,
+                start_new_session=True,
+            )
+        until = time.monotonic() + START_WAIT_S
+        while time.monotonic() < until:
+            if server.poll() is not None:
+                tail = self.log.read_text(errors="replace").strip().splitlines()[-5:]
+                raise Refusal("the server did not start:\n    " + "\n    ".join(tail) + f"\n  see {self.log}")
+            if self.healthy():
+                stamp.write_text(code)
+                (self.instance.run_dir / "app.port").write_text(str(self.port))
+                return True
+            time.sleep(0.1)
+        processes.stop(server.pid)
+        raise Refusal(f"the server did not answer within {START_WAIT_S:.0f} s; see {self.log}")
+
+    def _kept_port(self) -> int | None:
+        file = self.instance.run_dir / "app.port"
+        return int(file.read_text()) if file.exists() else None
+
+    def healthy(self) -> bool:
+        """True when the health check says that application, database and core work."""
+        try:
+            with urllib.request.urlopen(f"{self.url}api/v1/health/", timeout=10) as answer:
+                return bool(json.load(answer)["status"] == "ok")
+        except (urllib.error.URLError, OSError, ValueError, KeyError):
+            return False
+
+    def stop(self) -> bool:
+        """Stop the server, letting requests finish; True when it was running."""
+        pid = self.pid()
+        if pid is None:
+            return False
+        if not processes.stop(pid):
+            raise Refusal(f"the server (process {pid}) does not end; look at {self.log}")
+        return True
+
+
+def running_instances(var_root: Path) -> list[Path]:
+    """Folders below var/ that hold a copy."""
+    return sorted(path.parent for path in var_root.glob("*/instance.json"))

@@ -1,0 +1,97 @@
+"""`./ember test`: lint, types, layers, build, then every test with the real database and browser."""
+
+from __future__ import annotations
+
+import io
+import os
+import re
+import subprocess
+import sys
+import time
+
+from ember_launcher import python_env, system_packages, web_build
+from ember_launcher.console import Refusal, Step, run_quietly, say
+from ember_launcher.database import Database
+from ember_launcher.places import PYTHON, ROOT, SERVER, VENV, WEB, Instance
+
+PYTHON_FOLDERS = ("launcher", "core", "cli", "server", "tests")
+BENCH_REMEDY = "mend what is listed above; ./ember format rewrites the layout of all files"
+
+
+def set_up() -> dict[str, str]:
+    """Everything that checking needs; returns the environment for node."""
+    system_packages.ensure(system_packages.RUN + system_packages.build_packages() + system_packages.TEST)
+    python_env.ensure(development=True)
+    return web_build.ensure_packages()
+
+
+def gates(node: dict[str, str]) -> None:
+    """Lint, types, layers and build: any of them failing ends the run."""
+    tool = VENV / "bin"
+    with Step("lint"):
+        run_quietly([tool / "ruff", "check", *PYTHON_FOLDERS], cwd=ROOT, remedy=BENCH_REMEDY)
+        run_quietly([tool / "ruff", "format", "--check", *PYTHON_FOLDERS], cwd=ROOT, remedy=BENCH_REMEDY)
+        run_quietly(["npm", "run", "--silent", "lint"], cwd=WEB, env=node, remedy=BENCH_REMEDY)
+    with Step("layers"):
+        run_quietly(
+            [tool / "lint-imports", "--no-cache"], cwd=ROOT, remedy="an import goes the wrong way, see pyproject.toml"
+        )
+    with Step("types"):
+        run_quietly([tool / "mypy"], cwd=ROOT, remedy=BENCH_REMEDY)
+        run_quietly(["npm", "run", "--silent", "types"], cwd=WEB, env=node, remedy=BENCH_REMEDY)
+    web_build.ensure_built()
+
+
+def format_all() -> None:
+    """Rewrite the layout of all files."""
+    node = set_up()
+    run_quietly([VENV / "bin" / "ruff", "check", "--fix-only", "--quiet", *PYTHON_FOLDERS], cwd=ROOT, remedy="")
+    run_quietly([VENV / "bin" / "ruff", "format", *PYTHON_FOLDERS], cwd=ROOT, remedy=BENCH_REMEDY)
+    run_quietly(["npx", "prettier", "--write", "src"], cwd=WEB, env=node, remedy=BENCH_REMEDY)
+
+
+def run_tests(instance: Instance, labels: list[str], *, gate: bool) -> int:
+    """Run the gates and the tests; the last line is `N passed, N failed, N skipped` as counted by the runner."""
+    began = time.monotonic()
+    node = set_up()
+    if gate:
+        gates(node)
+    else:
+        web_build.ensure_built()
+    instance.prepare()
+    database = Database(instance)
+    started = database.ensure_running()
+    try:
+        return _run(instance, labels, began)
+    finally:
+        if started:
+            database.stop()
+
+
+def _run(instance: Instance, labels: list[str], began: float) -> int:
+    say("tests")
+    env = {**os.environ, **instance.environment(), "EMBER_TESTING": "1", "PYTHONWARNINGS": "default"}
+    command = [PYTHON, SERVER / "manage.py", "test", "--noinput", *(labels or ["tests"])]
+    # A Django label for the tests outside the server's folder is a dotted path from the root.
+    runner = subprocess.Popen(
+        [str(part) for part in command], cwd=ROOT, env=env, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True
+    )
+    output = runner.stdout or io.StringIO()
+    tail = ""
+    for line in output:
+        sys.stderr.write(line)
+        sys.stderr.flush()
+        tail = (tail + line)[-4000:]
+    status = runner.wait()
+    ran = re.findall(r"^Ran (\d+) tests?", tail, re.MULTILINE)
+    if not ran:
+        raise Refusal("the test runner ended before it counted any test")
+    counts = dict(re.findall(r"(failures|errors|skipped|unexpected successes)=(\d+)", tail))
+    failed = sum(int(counts.get(key, 0)) for key in ("failures", "errors", "unexpected successes"))
+    skipped = int(counts.get("skipped", 0))
+    passed = int(ran[-1]) - failed - skipped
+    if status != 0 and failed == 0:
+        failed = 1
+    say(f"all of it took {time.monotonic() - began:.0f} s")
+    print(f"{passed} passed, {failed} failed, {skipped} skipped", flush=True)
+    return 1 if failed else 0

@@ -1,0 +1,177 @@
+"""The private MariaDB of one copy: made, started, checked, stopped. Never the system's service."""
+
+from __future__ import annotations
+
+import os
+import pwd
+import shutil
+import subprocess
+import time
+from pathlib import Path
+
+from ember_launcher import processes
+from ember_launcher.console import Refusal, Step, run_quietly, say
+from ember_launcher.places import Instance, port_is_free
+
+NAME = "ember"
+START_WAIT_S = 60.0
+# Unix sockets cannot have longer paths.
+LONGEST_SOCKET_PATH = 100
+
+
+class Database:
+    """MariaDB with its data in <var>/db, its socket in <var>/run, on one loopback port."""
+
+    def __init__(self, instance: Instance) -> None:
+        self.instance = instance
+        self.pid_file = instance.run_dir / "db.pid"
+        self.log = instance.log_dir / "db.err"
+        self.mark = f"--datadir={instance.data_dir}"
+
+    @property
+    def socket(self) -> Path:
+        wanted = self.instance.run_dir / "db.sock"
+        if len(str(wanted)) <= LONGEST_SOCKET_PATH:
+            return wanted
+        import hashlib
+
+        short = hashlib.sha256(str(wanted).encode()).hexdigest()[:16]
+        return Path(f"/tmp/ember-{short}.sock")
+
+    def pid(self) -> int | None:
+        """The server's pid when it runs."""
+        return processes.pid_of(self.pid_file, self.mark)
+
+    def ensure_running(self) -> bool:
+        """Make the data directory if there is none and start the server; True when it was not running."""
+        if self.pid() is not None and self._answers():
+            return False
+        self.instance.settings()
+        if not (self.instance.data_dir / "mysql").is_dir():
+            self._make_data_directory()
+        self._start()
+        self._make_database()
+        return True
+
+    def stop(self) -> bool:
+        """Stop the server cleanly; True when it was running."""
+        pid = self.pid()
+        if pid is None:
+            return False
+        if not processes.stop(pid):
+            raise Refusal(f"the database (process {pid}) does not end; look at {self.log}")
+        return True
+
+    def client(self, sql: str) -> str:
+        """Run statements as the database's administrator (by the operating system's user)."""
+        return run_quietly(
+            ["mariadb", "--no-defaults", f"--socket={self.socket}", "--batch"],
+            stdin=sql,
+            remedy=f"look at {self.log}",
+        )
+
+    def _user(self) -> str:
+        """Who runs the server: oneself, or as root the package's user where it can reach the folder."""
+        if os.geteuid() != 0:
+            return pwd.getpwuid(os.geteuid()).pw_name
+        try:
+            pwd.getpwnam("mysql")
+        except KeyError:
+            return "root"
+        reach = subprocess.run(
+            ["setpriv", "--reuid=mysql", "--regid=mysql", "--clear-groups", "test", "-x", str(self.instance.run_dir)]
+        )
+        return "mysql" if reach.returncode == 0 else "root"
+
+    def _make_data_directory(self) -> None:
+        target = self.instance.data_dir
+        if target.exists():
+            aside = target.with_name(f"db.bad.{int(time.time())}")
+            target.rename(aside)
+            say(f"{target} holds no complete database; moved aside to {aside.name}, nothing deleted")
+        fresh = target.with_name("db.new")
+        if fresh.exists():
+            shutil.rmtree(fresh)
+        user = self._user()
+        with Step("making the private database"):
+            run_quietly(
+                [
+                    "mariadb-install-db",
+                    "--no-defaults",
+                    f"--user={user}",
+                    f"--datadir={fresh}",
+                    "--auth-root-authentication-method=socket",
+                    f"--auth-root-socket-user={pwd.getpwuid(os.geteuid()).pw_name}",
+                    "--skip-test-db",
+                ],
+                remedy=f"check free space and rights of {self.instance.var}",
+            )
+        fresh.rename(target)
+
+    def _start(self) -> None:
+        port = int(self.instance.settings()["database_port"])
+        if not port_is_free(port):
+            moved = self.instance.move_database_port()
+            say(f"database port {port} is taken by something else; using {moved}")
+            port = moved
+        user = self._user()
+        if user == "mysql":
+            for folder in (self.instance.data_dir, self.instance.run_dir, self.instance.log_dir):
+                _give_to(folder, user)
+        self.pid_file.unlink(missing_ok=True)
+        server = subprocess.Popen(
+            [
+                shutil.which("mariadbd") or "/usr/sbin/mariadbd",
+                "--no-defaults",
+                f"--user={user}",
+                self.mark,
+                f"--socket={self.socket}",
+                f"--pid-file={self.pid_file}",
+                f"--log-error={self.log}",
+                "--bind-address=127.0.0.1",
+                f"--port={port}",
+                "--skip-name-resolve",
+                "--character-set-server=utf8mb4",
+                "--collation-server=utf8mb4_unicode_520_ci",
+                "--transaction-isolation=READ-COMMITTED",
+                "--innodb-buffer-pool-size=256M",
+                "--innodb-flush-log-at-trx-commit=1",
+                "--local-infile=0",
+            ],
+            stdin=subprocess.DEVNULL,
+            stdout=subprocess.DEVNULL,
+            stderr=subprocess.DEVNULL,
+            start_new_session=True,
+        )
+        until = time.monotonic() + START_WAIT_S
+        while time.monotonic() < until:
+            if server.poll() is not None:
+                tail = self.log.read_text(errors="replace").strip().splitlines()[-4:] if self.log.exists() else []
+                raise Refusal("the database did not start:\n    " + "\n    ".join(tail) + f"\n  see {self.log}")
+            if self.pid() is not None and self._answers():
+                return
+            time.sleep(0.05)
+        processes.stop(server.pid)
+        raise Refusal(f"the database did not answer within {START_WAIT_S:.0f} s; see {self.log}")
+
+    def _answers(self) -> bool:
+        asked = subprocess.run(
+            ["mariadb-admin", "--no-defaults", f"--socket={self.socket}", "ping"], capture_output=True
+        )
+        return asked.returncode == 0
+
+    def _make_database(self) -> None:
+        password = self.instance.settings()["database_password"]
+        self.client(
+            f"CREATE DATABASE IF NOT EXISTS `{NAME}` CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_520_ci;"
+            f"CREATE USER IF NOT EXISTS '{NAME}'@'127.0.0.1' IDENTIFIED BY '{password}';"
+            f"ALTER USER '{NAME}'@'127.0.0.1' IDENTIFIED BY '{password}';"
+            f"GRANT ALL ON `{NAME}`.* TO '{NAME}'@'127.0.0.1';"
+            f"GRANT ALL ON `test\\_{NAME}%`.* TO '{NAME}'@'127.0.0.1';"
+        )
+
+
+def _give_to(folder: Path, user: str) -> None:
+    for path in (folder, *folder.rglob("*")):
+        if path.owner() != user:
+            shutil.chown(path, user, user)

