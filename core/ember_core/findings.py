@@ -12,8 +12,8 @@ class Severity(StrEnum):
 
     STOP = "stop"  # do not fit it like this
     WARN = "warn"  # it may work; something must be settled first
-    INFO = "info"  # a fact that explains
     GOOD = "good"  # a reason for a good verdict
+    INFO = "info"  # a fact that explains
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -1,0 +1,1 @@
+"""Accounts, roles and who may do what."""

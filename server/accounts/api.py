@@ -1,0 +1,115 @@
+"""Signing in and out."""
+
+from __future__ import annotations
+
+from axes.handlers.proxy import AxesProxyHandler
+from django.conf import settings
+from django.contrib.auth import authenticate, login, logout
+from django.middleware.csrf import get_token
+from django.utils.decorators import method_decorator
+from django.views.decorators.csrf import csrf_protect
+from drf_spectacular.utils import extend_schema
+from ember_server.problems import Problem
+from ember_server.shapes import problems
+from rest_framework import serializers
+from rest_framework.permissions import AllowAny
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.throttling import ScopedRateThrottle
+from rest_framework.views import APIView
+
+from accounts.models import Role, User
+from accounts.policy import EDIT, may
+
+# Only in the demo copy, and shown on its sign-in page.
+DEMO_PASSWORD = "kestrel-demo"
+DEMO_ACCOUNTS = (
+    ("wren", "Wren Talley", Role.TECHNICIAN),
+    ("odell", "Odell Marsh", Role.CHECKER),
+    ("fenna", "Fenna Brook", Role.ADMINISTRATOR),
+)
+
+
+class UserSerializer(serializers.ModelSerializer):
+    """Who is signed in."""
+
+    may_edit = serializers.SerializerMethodField()
+
+    class Meta:
+        model = User
+        fields = ("id", "username", "display_name", "role", "may_edit")
+
+    def get_may_edit(self, user: User) -> bool:
+        """Whether the role may change loops."""
+        return may(user.role, EDIT)
+
+
+class DemoAccountSerializer(serializers.Serializer):
+    """A ready account of the demo."""
+
+    username = serializers.CharField()
+    password = serializers.CharField()
+    role = serializers.CharField()
+
+
+class SessionSerializer(serializers.Serializer):
+    """The session: the user or null, the token for writes, and in the demo copy its ready accounts."""
+
+    user = UserSerializer(allow_null=True)
+    demo_accounts = DemoAccountSerializer(many=True)
+    csrf_token = serializers.CharField()
+
+
+class SignInSerializer(serializers.Serializer):
+    """Name and password."""
+
+    username = serializers.CharField(max_length=150)
+    password = serializers.CharField(max_length=200, trim_whitespace=False)
+
+
+def session_of(request: Request) -> dict[str, object]:
+    """What `SessionSerializer` shows."""
+    user = request.user if request.user.is_authenticated else None
+    demo = [{"username": name, "password": DEMO_PASSWORD, "role": role} for name, _, role in DEMO_ACCOUNTS]
+    return {
+        "user": UserSerializer(user).data if user else None,
+        "demo_accounts": demo if settings.DEMO else [],
+        "csrf_token": get_token(request._request),
+    }
+
+
+@method_decorator(csrf_protect, name="dispatch")
+class SessionView(APIView):
+    """The one view besides health that answers without a session."""
+
+    permission_classes = (AllowAny,)
+    throttle_classes = (ScopedRateThrottle,)
+
+    def get_throttles(self) -> list[ScopedRateThrottle]:
+        """Only signing in is throttled."""
+        self.throttle_scope = "sign_in" if self.request.method == "POST" else None
+        return super().get_throttles() if self.throttle_scope else []
+
+    @extend_schema(responses={200: SessionSerializer}, auth=[])
+    def get(self, request: Request) -> Response:
+        """Who is signed in, and the token that every write must carry."""
+        return Response(session_of(request))
+
+    @extend_schema(request=SignInSerializer, responses={200: SessionSerializer, **problems(400, 403, 429)}, auth=[])
+    def post(self, request: Request) -> Response:
+        """Sign in."""
+        given = SignInSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        user = authenticate(request=request._request, **given.validated_data)
+        if user is None:
+            locked = AxesProxyHandler.is_locked(request._request, {"username": given.validated_data["username"]})
+            raise Problem(403, "locked_out" if locked else "wrong_name_or_password")
+        login(request._request, user)
+        request.user = user
+        return Response(session_of(request))
+
+    @extend_schema(request=None, responses={200: SessionSerializer, **problems(403)})
+    def delete(self, request: Request) -> Response:
+        """Sign out."""
+        logout(request._request)
+        return Response(session_of(request))

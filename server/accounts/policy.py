@@ -1,0 +1,37 @@
+"""Who may do what: one table, asked by every view."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from rest_framework.permissions import BasePermission
+from rest_framework.request import Request
+
+from accounts.models import Role
+
+READ = "read"
+EDIT = "edit"  # sites, circuits, loops, gangs
+JUDGE = "judge"  # compute without storing
+
+POLICY: dict[str, frozenset[str]] = {
+    READ: frozenset(Role.values),
+    JUDGE: frozenset(Role.values),
+    # Who checks work does not change it.
+    EDIT: frozenset({Role.TECHNICIAN, Role.ADMINISTRATOR}),
+}
+
+
+def may(role: str, action: str) -> bool:
+    """True when a role may do an action."""
+    return role in POLICY[action]
+
+
+class Allowed(BasePermission):
+    """Signed in, and the role may do what the view's method is: `edit` for writes unless the view says else."""
+
+    def has_permission(self, request: Request, view: Any) -> bool:
+        user = request.user
+        if not user.is_authenticated:
+            return False
+        default = READ if request.method in ("GET", "HEAD", "OPTIONS") else EDIT
+        return may(user.role, getattr(view, "action_name", default))

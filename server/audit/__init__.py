@@ -1,0 +1,1 @@
+"""The trail of changes."""

@@ -1,0 +1,58 @@
+"""The demo sites and loops: each names the shelf's parts; what comes out is computed, never written here."""
+
+from __future__ import annotations
+
+from typing import Any
+
+MILL: dict[str, Any] = {
+    "name": "Kestrel Mill",
+    "place": "Watermill turned into rental studios and a pottery",
+    "region": "eu",
+    "v_rms": 230.0,
+    "f_hz": 50.0,
+}
+CANNERY: dict[str, Any] = {
+    "name": "Larkspur Cannery",
+    "place": "Harbour works turned into workshops, Port Ellery",
+    "region": "na",
+    "v_rms": 120.0,
+    "f_hz": 60.0,
+}
+
+MILL_CIRCUITS = (
+    ("3", "wheelhouse", "wheelhouse stair and millrace walk"),
+    ("5", "gallery lights", "gallery and loft landing"),
+    ("7", "kiln", "kiln room and glaze store lights"),
+    ("9", "studios", "pottery studio"),
+)
+CANNERY_CIRCUITS = (("12", "office", "dock office"), ("14", "stair", "packing hall stair"))
+
+
+def gang(control: str, lamps: list[tuple[str, int]], *bypasses: str, fitted: bool = False, name: str = "") -> dict[str, Any]:
+    """A gang by the names of its parts; all on the shelf."""
+    return {"control": control, "lamps": lamps, "bypasses": bypasses, "fitted": fitted, "name": name}
+
+
+# (loop, breaker, note, gangs)
+MILL_LOOPS: tuple[tuple[str, str, str, list[dict[str, Any]]], ...] = (
+    ("Wheelhouse stair", "3", "No neutral in the box. Four pendants.", [gang("Relay S1, 802.15.4 mesh", [("Plain bulb 6 W", 4)])]),
+    ("Kiln room", "7", "Tenant says the lamp flashes at night.", [gang("Relay S1, 802.15.4 mesh", [("Candle 4 W", 1)], fitted=True)]),
+    ("Glaze store", "7", "Faint light over the shelves after dark.", [gang("Turn dimmer T4, sub-GHz", [("Market bulb 5 W", 1)], fitted=True)]),
+    ("Gallery", "5", "Control drops off the network.", [gang("Touch relay C3, sub-GHz", [("Plain bulb 6 W", 2)], "X2 pack 330 nF", fitted=True)]),
+    ("Loft landing", "5", "One lamp only, bypass at the ceiling rose.", [gang("Relay S1, 802.15.4 mesh", [("Plain bulb 6 W", 1)], "X2 pack 100 nF", fitted=True)]),
+    ("Millrace walk", "3", "Ordinary switch with a locator lamp; the lantern blinks.", [gang("Switch with locator lamp", [("Candle 4 W", 1)], fitted=True)]),
+    (
+        "Pottery studio",
+        "9",
+        "Two gangs in one box.",
+        [
+            gang("Relay S2, Wi-Fi", [("Spot 8 W dimmable", 3)], "X2 pack 150 nF", name="Wheels"),
+            gang("Ordinary switch", [("Panel driver 18 W", 2)], name="Drying racks"),
+        ],
+    ),
+    ("Sluice lobby", "3", "Lamps not looked at yet.", [gang("Relay S1, 802.15.4 mesh", [])]),
+)
+CANNERY_LOOPS: tuple[tuple[str, str, str, list[dict[str, Any]]], ...] = (
+    ("Dock office", "12", "One lamp, flashes after switching off.", [gang("Relay S1A, 802.15.4 mesh, 120 V", [("Plain bulb 6 W, 120 V", 1)])]),
+    ("Packing hall stair", "14", "One downlight with a bypass.", [gang("Relay S1A, 802.15.4 mesh, 120 V", [("Downlight 9 W, 120 V", 1)], "X2 pack 470 nF", fitted=True)]),
+)

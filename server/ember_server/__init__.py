@@ -1,0 +1,1 @@
+"""Settings, addresses and the shapes shared by every part of the server."""

@@ -1,0 +1,126 @@
+"""Every API error leaves through here as problem+json: code, path, parameters and words."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from typing import Any
+
+from django.core.exceptions import PermissionDenied
+from django.http import Http404, HttpRequest, JsonResponse
+from ember_core.errors import EmberError, InputErrors, SolverError
+from rest_framework import exceptions
+from rest_framework.response import Response
+from wording.texts import error_text
+
+Json = dict[str, Any]
+CONTENT_TYPE = "application/problem+json"
+
+
+class Problem(Exception):
+    """A refusal that a service raises: status, code, and what else the caller needs."""
+
+    def __init__(self, status: int, code: str, *, path: str = "", extra: Json | None = None, **params: Any) -> None:
+        self.status = status
+        self.code = code
+        self.path = path
+        self.extra = extra or {}
+        self.params = params
+        super().__init__(code)
+
+
+class StaleVersion(Problem):
+    """Someone else wrote in the meantime; both states are given, nothing was changed."""
+
+    def __init__(self, *, yours: int, current_version: int, current: Json) -> None:
+        super().__init__(
+            409, "stale_version", extra={"current": current}, yours=yours, current_version=current_version
+        )
+
+
+def problem_body(status: int, code: str, errors: Iterable[Mapping[str, Any]], extra: Json | None = None) -> Json:
+    """The body of an error answer."""
+    entries = [
+        {
+            "code": entry["code"],
+            "path": entry.get("path", ""),
+            "params": dict(entry.get("params", {})),
+            "text": error_text(entry["code"], entry.get("params", {})),
+        }
+        for entry in errors
+    ]
+    return {
+        "type": f"urn:ember-thread:problem:{code}",
+        "title": entries[0]["text"] if entries else error_text(code, {}),
+        "status": status,
+        "code": code,
+        "errors": entries,
+        **(extra or {}),
+    }
+
+
+def as_problem(error: Exception, context: Mapping[str, Any]) -> Response | None:
+    """The framework's exception handler; None hands an unexpected error on to the 500 page."""
+    status, code, errors, extra = _describe(error)
+    if status is None:
+        return None
+    headers = {}
+    if isinstance(error, exceptions.APIException):
+        if getattr(error, "auth_header", None):
+            headers["WWW-Authenticate"] = error.auth_header
+        if getattr(error, "wait", None):
+            headers["Retry-After"] = str(int(error.wait) + 1)
+    return Response(problem_body(status, code, errors, extra), status=status, headers=headers, content_type=CONTENT_TYPE)
+
+
+def _describe(error: Exception) -> tuple[int | None, str, list[Json], Json]:
+    if isinstance(error, Problem):
+        return error.status, error.code, [{"code": error.code, "path": error.path, "params": error.params}], error.extra
+    if isinstance(error, InputErrors):
+        return 422, "invalid_sheet", [_entry(one) for one in error.errors], {}
+    if isinstance(error, SolverError):
+        return 422, "not_solved", [_entry(error)], {}
+    if isinstance(error, EmberError):
+        return 422, "invalid_sheet", [_entry(error)], {}
+    if isinstance(error, exceptions.ValidationError):
+        return 400, "invalid", list(_flatten(error.detail, "")), {}
+    if isinstance(error, Http404 | exceptions.NotFound):
+        return 404, "not_found", [{"code": "not_found"}], {}
+    if isinstance(error, PermissionDenied | exceptions.PermissionDenied):
+        code = "csrf_failed" if "CSRF" in str(error) else "not_allowed"
+        return 403, code, [{"code": code}], {}
+    if isinstance(error, exceptions.APIException):
+        code = {401: "sign_in_first", 405: "method_not_allowed", 415: "send_json", 429: "too_many_requests"}.get(
+            error.status_code, "bad_request"
+        )
+        return error.status_code, code, [{"code": code}], {}
+    return None, "", [], {}
+
+
+def _entry(error: EmberError) -> Json:
+    return {"code": error.code, "path": error.path, "params": error.params}
+
+
+def _flatten(detail: Any, path: str) -> Iterable[Json]:
+    """Field errors of a serializer with their paths."""
+    if isinstance(detail, dict):
+        for key, value in detail.items():
+            yield from _flatten(value, f"{path}.{key}" if path else str(key))
+    elif isinstance(detail, list):
+        for index, value in enumerate(detail):
+            inner = f"{path}[{index}]" if isinstance(value, dict | list) else path
+            yield from _flatten(value, inner)
+    else:
+        code = str(getattr(detail, "code", "invalid"))
+        yield {"code": f"field_{code}", "path": path, "params": {"message": str(detail)}}
+
+
+def not_found(request: HttpRequest) -> JsonResponse:
+    """404 below /api."""
+    body = problem_body(404, "not_found", [{"code": "not_found"}])
+    return JsonResponse(body, status=404, content_type=CONTENT_TYPE)
+
+
+def csrf_failure(request: HttpRequest, reason: str = "") -> JsonResponse:
+    """403 for a request without the CSRF token."""
+    body = problem_body(403, "csrf_failed", [{"code": "csrf_failed"}])
+    return JsonResponse(body, status=403, content_type=CONTENT_TYPE)

@@ -1,0 +1,188 @@
+"""Settings: everything that differs between copies comes from the environment the launcher sets."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+from typing import Any
+
+ROOT = Path(__file__).resolve().parents[2]
+VAR = Path(os.environ.get("EMBER_VAR", ROOT / "var" / "test"))
+TESTING = os.environ.get("EMBER_TESTING") == "1"
+DEMO = os.environ.get("EMBER_DEMO") == "1"
+DEBUG = False
+# A key of its own is made by the launcher for each copy; commands that serve nothing run without one.
+SECRET_KEY = os.environ.get("EMBER_SECRET_KEY", "no-copy-no-sessions")
+# Loopback only: whoever serves this to others puts a proxy with TLS in front and names its host here.
+ALLOWED_HOSTS = ["127.0.0.1", "localhost", *filter(None, os.environ.get("EMBER_HOSTS", "").split(","))]
+BEHIND_TLS = os.environ.get("EMBER_BEHIND_TLS") == "1"
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.staticfiles",
+    "rest_framework",
+    "drf_spectacular",
+    "django_filters",
+    "axes",
+    "csp",
+    "accounts",
+    "audit",
+    "sites",
+    "parts",
+    "loops",
+    "judgements",
+    "handover",
+    "demo",
+]
+
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.middleware.gzip.GZipMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "axes.middleware.AxesMiddleware",
+]
+
+ROOT_URLCONF = "ember_server.urls"
+WSGI_APPLICATION = "ember_server.wsgi.application"
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "APP_DIRS": True,
+        "OPTIONS": {"context_processors": ["django.template.context_processors.request"]},
+    }
+]
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.mysql",
+        "NAME": "ember",
+        "USER": "ember",
+        "PASSWORD": os.environ.get("EMBER_DB_PASSWORD", ""),
+        "HOST": "127.0.0.1",
+        "PORT": os.environ.get("EMBER_DB_PORT", "3420"),
+        "CONN_MAX_AGE": 60,
+        "CONN_HEALTH_CHECKS": True,
+        "OPTIONS": {
+            "charset": "utf8mb4",
+            "isolation_level": "read committed",
+            "init_command": "SET sql_mode='STRICT_TRANS_TABLES,NO_ZERO_DATE,NO_ZERO_IN_DATE,ERROR_FOR_DIVISION_BY_ZERO,"
+            "NO_ENGINE_SUBSTITUTION'",
+        },
+        "TEST": {"CHARSET": "utf8mb4", "COLLATION": "utf8mb4_unicode_520_ci"},
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+AUTH_USER_MODEL = "accounts.User"
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+    {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
+]
+# Ten wrong passwords for one name lock that name for a quarter of an hour.
+AXES_FAILURE_LIMIT = 10
+AXES_COOLOFF_TIME = 0.25
+AXES_LOCKOUT_PARAMETERS = ["username"]
+AXES_RESET_ON_SUCCESS = True
+AXES_VERBOSE = False
+SILENCED_SYSTEM_CHECKS = ["axes.W006"]  # proxies are the business of whoever puts one in front
+
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = "Lax"
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = BEHIND_TLS
+SESSION_COOKIE_NAME = f"ember_session_{os.environ.get('EMBER_APP_PORT', '0')}"
+CSRF_COOKIE_NAME = f"ember_csrf_{os.environ.get('EMBER_APP_PORT', '0')}"
+CSRF_COOKIE_SAMESITE = "Lax"
+SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_REFERRER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+CONTENT_SECURITY_POLICY: dict[str, Any] = {
+    "DIRECTIVES": {
+        "default-src": ["'self'"],
+        "script-src": ["'self'"],
+        # The form library writes its styles at run time.
+        "style-src": ["'self'", "'unsafe-inline'"],
+        "img-src": ["'self'", "data:"],
+        "object-src": ["'none'"],
+        "frame-ancestors": ["'none'"],
+        "base-uri": ["'self'"],
+        "form-action": ["'self'"],
+    }
+}
+
+LANGUAGE_CODE = "en"
+TIME_ZONE = "UTC"
+USE_TZ = True
+
+STATIC_URL = "/static/"
+STATIC_ROOT = VAR / "static"
+WEB_DIST = ROOT / "web" / "dist"
+STATICFILES_DIRS = [("app", WEB_DIST)] if WEB_DIST.exists() else []
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {
+        "BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"
+        if TESTING
+        else "whitenoise.storage.CompressedStaticFilesStorage"
+    },
+}
+# The build puts a hash of the content into every file name below assets/.
+WHITENOISE_IMMUTABLE_FILE_TEST = r"^/static/app/assets/"
+CSRF_FAILURE_VIEW = "ember_server.problems.csrf_failure"
+MEDIA_ROOT = VAR / "media"
+DATA_UPLOAD_MAX_MEMORY_SIZE = 1_000_000
+
+REST_FRAMEWORK = {
+    "DEFAULT_AUTHENTICATION_CLASSES": ["ember_server.authentication.SessionAuthentication"],
+    "DEFAULT_PERMISSION_CLASSES": ["accounts.policy.Allowed"],
+    "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
+    "DEFAULT_PARSER_CLASSES": ["ember_server.parsing.StrictJSONParser"],
+    "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
+    "DEFAULT_PAGINATION_CLASS": "ember_server.paging.Page",
+    "DEFAULT_FILTER_BACKENDS": ["django_filters.rest_framework.DjangoFilterBackend"],
+    "EXCEPTION_HANDLER": "ember_server.problems.as_problem",
+    "DEFAULT_THROTTLE_RATES": {"sign_in": "30/min", "judge": "600/min"},
+    "TEST_REQUEST_DEFAULT_FORMAT": "json",
+    "COERCE_DECIMAL_TO_STRING": False,
+}
+SPECTACULAR_SETTINGS = {
+    "TITLE": "Ember Thread",
+    "DESCRIPTION": "Judges two-wire switch loops. SI units; unit and kind of value are in each name.",
+    "VERSION": "1",
+    "COMPONENT_SPLIT_REQUEST": True,
+    "SERVE_INCLUDE_SCHEMA": False,
+    "SERVE_PERMISSIONS": ["rest_framework.permissions.IsAuthenticated"],
+    "SCHEMA_PATH_PREFIX": r"/api/v1",
+    "ENUM_NAME_OVERRIDES": {
+        "VerdictEnum": "loops.models.VerdictWord.choices",
+        "FitStatusEnum": "loops.models.FitStatus.choices",
+        "RoleEnum": "accounts.models.Role.choices",
+        "RegionEnum": "sites.models.Region.choices",
+        "CategoryEnum": "parts.models.Category.choices",
+        "NextStepEnum": "loops.models.NextStep.choices",
+        "HealthEnum": "ember_server.health.HEALTH_WORDS",
+        "KindCategoryEnum": "judgements.api.shapes.KIND_CATEGORIES",
+        "StandbyStateEnum": "judgements.api.shapes.STANDBY_STATES",
+        "LampStateEnum": "judgements.api.shapes.LAMP_STATES",
+        "SourceEnum": "judgements.api.shapes.SOURCES",
+        "SeverityEnum": "judgements.api.shapes.SEVERITIES",
+        "FormEnum": "judgements.api.shapes.FORMS",
+    },
+}
+CACHES = {"default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"}}
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "formatters": {"line": {"format": "%(asctime)s %(levelname)s %(name)s %(message)s"}},
+    "handlers": {"stream": {"class": "logging.StreamHandler", "formatter": "line"}},
+    "root": {"handlers": ["stream"], "level": "ERROR" if TESTING else "WARNING"},
+}

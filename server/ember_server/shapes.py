@@ -1,0 +1,35 @@
+"""Serializers that only describe: shared by the API document and the generated client."""
+
+from __future__ import annotations
+
+from drf_spectacular.utils import OpenApiResponse
+from rest_framework import serializers
+
+
+class ErrorEntrySerializer(serializers.Serializer):
+    """One thing that is wrong, where, and in words."""
+
+    code = serializers.CharField()
+    path = serializers.CharField()
+    params = serializers.DictField(child=serializers.JSONField())
+    text = serializers.CharField()
+
+
+class ProblemSerializer(serializers.Serializer):
+    """Any error answer; `current` holds the stored state when a write was stale."""
+
+    type = serializers.CharField()
+    title = serializers.CharField()
+    status = serializers.IntegerField()
+    code = serializers.CharField()
+    errors = ErrorEntrySerializer(many=True)
+    current = serializers.JSONField(required=False)
+
+
+def problems(*statuses: int) -> dict[int, OpenApiResponse]:
+    """Error answers of an operation, for the API document."""
+    return {status: OpenApiResponse(ProblemSerializer, description="problem+json") for status in statuses}
+
+
+READ_PROBLEMS = problems(401, 403, 404)
+WRITE_PROBLEMS = problems(400, 401, 403, 404, 409, 422, 429)

@@ -1,0 +1,48 @@
+"""Addresses."""
+
+from __future__ import annotations
+
+from accounts.api import SessionView
+from django.urls import include, path, re_path
+from drf_spectacular.views import SpectacularAPIView
+from handover.api import GangNetlistView, GangPdfView, GangSheetView
+from judgements.api.judge import JudgeView, KindsView
+from judgements.api.stored import GangJudgementsView, JudgementView
+from loops.api.gangs import GangJudgeView, GangView, LoopGangsView
+from loops.api.loops import LoopListView, LoopView
+from audit.api import ChangesView
+from parts.api import PartListView
+from sites.api import CircuitListView, CircuitView, SiteListView, SiteView
+
+from ember_server import pages, problems
+from ember_server.health import HealthView
+
+api = [
+    path("health/", HealthView.as_view()),
+    path("schema/", SpectacularAPIView.as_view(), name="schema"),
+    path("session/", SessionView.as_view()),
+    path("sites/", SiteListView.as_view()),
+    path("sites/<uuid:pk>/", SiteView.as_view()),
+    path("circuits/", CircuitListView.as_view()),
+    path("circuits/<uuid:pk>/", CircuitView.as_view()),
+    path("loops/", LoopListView.as_view()),
+    path("loops/<uuid:pk>/", LoopView.as_view()),
+    path("loops/<uuid:pk>/gangs/", LoopGangsView.as_view()),
+    path("gangs/<uuid:pk>/", GangView.as_view()),
+    path("gangs/<uuid:pk>/judge/", GangJudgeView.as_view()),
+    path("gangs/<uuid:pk>/judgements/", GangJudgementsView.as_view()),
+    path("gangs/<uuid:pk>/sheet.json", GangSheetView.as_view()),
+    path("gangs/<uuid:pk>/sheet.pdf", GangPdfView.as_view()),
+    path("gangs/<uuid:pk>/netlist.cir", GangNetlistView.as_view()),
+    path("judgements/<uuid:pk>/", JudgementView.as_view()),
+    path("judge/", JudgeView.as_view()),
+    path("kinds/", KindsView.as_view()),
+    path("parts/", PartListView.as_view()),
+    path("changes/", ChangesView.as_view()),
+]
+
+urlpatterns = [
+    path("api/v1/", include(api)),
+    re_path(r"^api/", problems.not_found),
+    re_path(r"^(?!static/).*$", pages.interface),
+]

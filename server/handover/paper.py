@@ -1,0 +1,108 @@
+"""The loop sheet on paper: one A4 page as PDF."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from accounts.models import User
+from django.template.loader import render_to_string
+from django.utils import timezone
+from ember_core import sheet
+from judgements.services.answers import in_words
+from judgements.services.judging import judge_document, result_data
+from loops.documents import gang_document
+from loops.models import Gang
+from weasyprint import HTML
+from wording.quantities import engineering, significant
+from wording.texts import vocabulary_of
+
+from handover.thread_drawing import thread_svg
+
+Json = dict[str, Any]
+FONTS = Path(__file__).parent / "fonts"
+MOST_FINDINGS = 8
+MOST_INPUTS = 14
+
+
+def loop_sheet_pdf(gang: Gang, document: Json, who: User) -> bytes:
+    """The page for a complete gang.
+
+    Parameters
+    ----------
+    document : its loop sheet.
+    who : whose name the page carries as the one who printed it.
+    """
+    site = gang.loop.site
+    given = sheet.read(document)
+    answer = in_words(result_data(judge_document(document), drawn=False), given, site.region)
+    parts = gang_document(gang)
+    html = render_to_string(
+        "handover/loop_sheet.html",
+        {
+            "gang": gang,
+            "loop": gang.loop,
+            "site": site,
+            "words": vocabulary_of(site.region),
+            "answer": answer,
+            "parts": parts,
+            "lamps": [_lamp_row(item, result) for item, result in zip(parts["lamps"], answer["figures"]["lamps"], strict=True)],
+            "figures": _figure_rows(answer["figures"]),
+            "findings": answer["findings"][:MOST_FINDINGS],
+            "inputs": _inputs(answer["findings"])[:MOST_INPUTS],
+            "thread": thread_svg(gang, parts, answer),
+            "printed_at": timezone.now(),
+            "printed_by": who,
+            "fonts": FONTS.as_uri(),
+        },
+    )
+    pdf: bytes = HTML(string=html, base_url=FONTS.as_uri()).write_pdf()
+    return pdf
+
+
+def _lamp_row(item: Json, result: Json) -> Json:
+    return {
+        "label": item["label"] or result["kind"].replace("_", " "),
+        "count": result["count"],
+        "status": item["status"],
+        "state": result["state"],
+        "current": engineering(result["i_rms_a"], "A"),
+    }
+
+
+def _figure_rows(figures: Json) -> list[tuple[str, str]]:
+    control = figures["control"]
+    rows = [
+        ("Off-state current, rms", engineering(figures["line_i_rms_a"], "A")),
+        ("Lamp terminals, rms", engineering(figures["lamp_v_rms"], "V")),
+        ("Lamp terminals, peak", engineering(figures["lamp_v_peak"], "V")),
+    ]
+    rows += [
+        (f"A {engineering(reading['r_ohm'], 'Ω')} meter would read", engineering(reading["v_rms"], "V"))
+        for reading in figures["meter"]
+    ]
+    rows += [("Through the bypass, rms", engineering(current, "A")) for current in figures["shares"]["bypass_a"]]
+    if control["state"] is not None:
+        rows.append(("Control's reservoir", engineering(control["standby_v_dc"], "V")))
+        if control["p_available_w"] is not None:
+            rows.append(
+                (
+                    "Power for the control",
+                    f"{engineering(control['p_available_w'], 'W')} of {engineering(control['p_needed_w'], 'W')} needed",
+                )
+            )
+    balance = figures["numerics"]["energy_balance_ratio"]
+    if balance is not None:
+        rows.append(("Energy balance met within", f"{significant(abs(balance) * 100, 2)} %"))
+    return rows
+
+
+def _inputs(findings: list[Json]) -> list[Json]:
+    """Every input that a finding names, once."""
+    seen: dict[str, Json] = {}
+    for finding in findings:
+        if finding["code"] == "figures_assumed":
+            continue
+        for given in finding["inputs"]:
+            seen.setdefault(given["path"], given)
+    return list(seen.values())

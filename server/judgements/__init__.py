@@ -1,0 +1,1 @@
+"""Judgements: computed for the bench, stored with their inputs."""

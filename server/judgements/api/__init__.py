@@ -1,0 +1,1 @@
+"""Judgements over the API."""

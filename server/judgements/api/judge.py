@@ -1,0 +1,39 @@
+"""Judging what is on the bench, without storing anything."""
+
+from __future__ import annotations
+
+from accounts.policy import JUDGE
+from drf_spectacular.utils import extend_schema
+from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.throttling import ScopedRateThrottle
+from rest_framework.views import APIView
+
+from judgements.api.shapes import JudgementSerializer, JudgeRequestSerializer, KindSerializer
+from judgements.services.answers import judged
+from judgements.services.kinds import all_kinds
+
+
+class JudgeView(APIView):
+    """Any signed-in person may try."""
+
+    action_name = JUDGE
+    throttle_classes = (ScopedRateThrottle,)
+    throttle_scope = "judge"
+
+    @extend_schema(request=JudgeRequestSerializer, responses={200: JudgementSerializer, **WRITE_PROBLEMS})
+    def post(self, request: Request) -> Response:
+        """Verdict, reasons and figures of a loop sheet."""
+        given = JudgeRequestSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        return Response(judged(given.validated_data["sheet"], given.validated_data["region"]))
+
+
+class KindsView(APIView):
+    """Kinds of parts with their fields, units and bounds."""
+
+    @extend_schema(responses={200: KindSerializer(many=True), **READ_PROBLEMS})
+    def get(self, request: Request) -> Response:
+        """All kinds."""
+        return Response(all_kinds())

@@ -1,0 +1,260 @@
+"""Serializers that describe a judgement; the data comes from `services.judging`."""
+
+from __future__ import annotations
+
+from drf_spectacular.utils import extend_schema_field
+from ember_core.findings import Severity
+from ember_core.offstate.closed_form import Form
+from ember_core.offstate.states import LampState, StandbyState
+from ember_core.quantities import Source
+from rest_framework import serializers
+from sites.models import Region
+
+from judgements.models import Judgement
+
+
+def _optional() -> serializers.FloatField:
+    return serializers.FloatField(allow_null=True)
+
+
+def _choices(values: type) -> list[str]:
+    return [entry.value for entry in values]  # type: ignore[attr-defined]
+
+
+KIND_CATEGORIES = ["lamp", "bypass", "standby", "control", "cable"]
+STANDBY_STATES = _choices(StandbyState)
+LAMP_STATES = _choices(LampState)
+SOURCES = _choices(Source)
+SEVERITIES = _choices(Severity)
+FORMS = _choices(Form)
+
+
+@extend_schema_field({"type": "array", "items": {"type": "number"}})
+class NumbersField(serializers.Field):
+    """A row of numbers to draw."""
+
+    def to_representation(self, value: list[float]) -> list[float]:
+        """As it is."""
+        return value
+
+
+class InputSerializer(serializers.Serializer):
+    """An input that a finding rests on."""
+
+    path = serializers.CharField()
+    label = serializers.CharField()
+    value = serializers.CharField()
+    range = serializers.CharField()
+    source = serializers.ChoiceField(choices=SOURCES)
+    note = serializers.CharField()
+
+
+class FindingSerializer(serializers.Serializer):
+    """A reason: code, words, figures, formula and inputs."""
+
+    code = serializers.CharField()
+    severity = serializers.ChoiceField(choices=SEVERITIES)
+    params = serializers.DictField(child=serializers.JSONField())
+    refs = serializers.ListField(child=serializers.CharField())
+    title = serializers.CharField()
+    figure = serializers.CharField()
+    text = serializers.CharField()
+    formula = serializers.CharField()
+    inputs = InputSerializer(many=True)
+
+
+class CautionSerializer(serializers.Serializer):
+    """A caution in words."""
+
+    code = serializers.CharField()
+    text = serializers.CharField()
+
+
+class VerdictWordsSerializer(serializers.Serializer):
+    """A verdict in words."""
+
+    word = serializers.CharField()
+    title = serializers.CharField()
+    text = serializers.CharField()
+
+
+class LampResultSerializer(serializers.Serializer):
+    """One lamp group."""
+
+    kind = serializers.CharField()
+    count = serializers.IntegerField()
+    state = serializers.ChoiceField(choices=LAMP_STATES)
+    i_rms_a = serializers.FloatField()
+    v_dc = _optional()
+    v_dc_max = _optional()
+    string_i_avg_a = _optional()
+    light_p_w = serializers.FloatField()
+    v_start_v = _optional()
+    start_margin_ratio = _optional()
+    flash_period_s = _optional()
+    flash_energy_j = _optional()
+    flashes = serializers.IntegerField()
+
+
+class ControlResultSerializer(serializers.Serializer):
+    """The control's supply."""
+
+    state = serializers.ChoiceField(choices=STANDBY_STATES, allow_null=True)
+    standby_v_dc = _optional()
+    standby_v_min = _optional()
+    p_needed_w = _optional()
+    p_available_w = _optional()
+    power_ratio = _optional()
+    delivered_ratio = _optional()
+    i_rms_a = serializers.FloatField()
+
+
+class SharesSerializer(serializers.Serializer):
+    """Currents of the other branches."""
+
+    across_a = serializers.FloatField()
+    cable_a = serializers.FloatField()
+    meter_a = serializers.FloatField()
+    bypass_a = serializers.ListField(child=serializers.FloatField())
+
+
+class ClosedFormSerializer(serializers.Serializer):
+    """The closed form."""
+
+    form = serializers.ChoiceField(choices=FORMS)
+    c_parallel_f = serializers.FloatField()
+    c_across_f = serializers.FloatField()
+    standby_v_dc = _optional()
+    feed_i_avg_a = _optional()
+    lamp_v_peak = serializers.FloatField()
+    p_max_w = _optional()
+    operating_point = serializers.BooleanField()
+
+
+class NumericsSerializer(serializers.Serializer):
+    """How it was solved."""
+
+    method = serializers.CharField()
+    steps_per_cycle = serializers.IntegerField()
+    half_cycles = serializers.IntegerField()
+    residual_v = serializers.FloatField()
+    energy_balance_ratio = _optional()
+
+
+class MeterReadingSerializer(serializers.Serializer):
+    """A predicted reading."""
+
+    r_ohm = serializers.FloatField()
+    v_rms = serializers.FloatField()
+
+
+class WaveformsSerializer(serializers.Serializer):
+    """One cycle."""
+
+    t_s = NumbersField()
+    v_supply_v = NumbersField()
+    v_lamp_v = NumbersField()
+    i_line_a = NumbersField()
+    i_lamps_a = NumbersField()
+
+
+class BlinkSerializer(serializers.Serializer):
+    """Some blinks in a row."""
+
+    t_s = NumbersField()
+    v_reservoir_v = serializers.ListField(child=NumbersField())
+    lit = serializers.ListField(child=NumbersField())
+    standby_v = NumbersField()
+    groups = serializers.ListField(child=serializers.IntegerField())
+
+
+class PowerCurveSerializer(serializers.Serializer):
+    """Power available against reservoir voltage."""
+
+    standby_v = NumbersField()
+    available_p_w = NumbersField()
+
+
+class FiguresSerializer(serializers.Serializer):
+    """The computed figures of a complete loop."""
+
+    lamp_v_rms = serializers.FloatField()
+    lamp_v_peak = serializers.FloatField()
+    line_i_rms_a = serializers.FloatField()
+    lamps = LampResultSerializer(many=True)
+    control = ControlResultSerializer()
+    shares = SharesSerializer()
+    closed_form = ClosedFormSerializer()
+    numerics = NumericsSerializer()
+    meter = MeterReadingSerializer(many=True)
+    waveforms = WaveformsSerializer(required=False)
+    blink = BlinkSerializer(required=False, allow_null=True)
+    power_curve = PowerCurveSerializer(required=False, allow_null=True)
+
+
+class JudgeRequestSerializer(serializers.Serializer):
+    """A loop sheet to judge, and whose words to use."""
+
+    sheet = serializers.DictField(child=serializers.JSONField(allow_null=True))
+    region = serializers.ChoiceField(choices=Region.choices, default=Region.EU)
+
+
+class JudgementSerializer(serializers.Serializer):
+    """A judgement; `figures` is null and `missing` names what lacks while the loop is incomplete."""
+
+    verdict = serializers.ChoiceField(choices=Judgement._meta.get_field("verdict").choices)
+    words = VerdictWordsSerializer()
+    core_version = serializers.CharField()
+    missing = serializers.ListField(child=serializers.CharField())
+    findings = FindingSerializer(many=True)
+    cautions = CautionSerializer(many=True)
+    figures = FiguresSerializer(allow_null=True)
+
+
+class StoredJudgementSerializer(serializers.ModelSerializer):
+    """A row of a gang's judgements."""
+
+    made_by = serializers.CharField(source="made_by.display_name", default="", read_only=True)
+
+    class Meta:
+        model = Judgement
+        fields = ("id", "gang", "made_at", "made_by", "core_version", "gang_version", "verdict")
+
+
+class StoredJudgementDetailSerializer(StoredJudgementSerializer):
+    """A stored judgement with its inputs and its words as looked up today."""
+
+    sheet = serializers.DictField(child=serializers.JSONField(allow_null=True))
+    judgement = JudgementSerializer()
+
+    class Meta(StoredJudgementSerializer.Meta):
+        fields = (*StoredJudgementSerializer.Meta.fields, "sheet", "judgement")
+
+
+class FieldSerializer(serializers.Serializer):
+    """A field of a kind."""
+
+    name = serializers.CharField()
+    label = serializers.CharField()
+    unit = serializers.CharField()
+    low = serializers.FloatField()
+    high = serializers.FloatField()
+    optional = serializers.BooleanField()
+    integer = serializers.BooleanField()
+    default = _optional()
+
+
+class KindSerializer(serializers.Serializer):
+    """A kind of part."""
+
+    category = serializers.ChoiceField(choices=KIND_CATEGORIES)
+    kind = serializers.CharField()
+    summary = serializers.CharField()
+    fields_ = FieldSerializer(many=True, source="fields")
+
+    def get_fields(self) -> dict[str, serializers.Field]:
+        """`fields` is taken by the framework as an attribute, so it is renamed here."""
+        found = super().get_fields()
+        found["fields"] = found.pop("fields_")
+        found["fields"].source = None
+        return found

@@ -1,0 +1,43 @@
+"""Stored judgements."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.db.models import QuerySet
+from django.shortcuts import get_object_or_404
+from drf_spectacular.utils import extend_schema
+from ember_core import sheet
+from ember_server.shapes import READ_PROBLEMS
+from rest_framework import generics
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from judgements.api.shapes import StoredJudgementDetailSerializer, StoredJudgementSerializer
+from judgements.models import Judgement
+from judgements.services.answers import in_words
+
+
+class GangJudgementsView(generics.ListAPIView):
+    """Judgements of a gang, newest first."""
+
+    queryset = Judgement.objects.none()
+    serializer_class = StoredJudgementSerializer
+    filter_backends = ()
+
+    def get_queryset(self) -> QuerySet[Judgement]:
+        """Only this gang's."""
+        return Judgement.objects.filter(gang=self.kwargs.get("pk")).select_related("made_by").defer("sheet", "result")
+
+
+class JudgementView(APIView):
+    """One stored judgement."""
+
+    @extend_schema(responses={200: StoredJudgementDetailSerializer, **READ_PROBLEMS})
+    def get(self, request: Request, pk: Any) -> Response:
+        """As it was known then, in today's words."""
+        stored = get_object_or_404(Judgement.objects.select_related("gang__loop__site", "made_by"), pk=pk)
+        row = StoredJudgementSerializer(stored).data
+        words = in_words(stored.result, sheet.read(stored.sheet), stored.gang.loop.site.region)
+        return Response({**row, "sheet": stored.sheet, "judgement": words})

@@ -1,0 +1,1 @@
+"""From a sheet to a judgement as data."""

@@ -1,0 +1,1 @@
+"""Loops, their gangs and what is fitted on them."""

@@ -1,0 +1,1 @@
+"""Loops over the API."""

@@ -1,0 +1,67 @@
+"""Gangs."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from accounts.policy import JUDGE
+from django.shortcuts import get_object_or_404
+from drf_spectacular.utils import extend_schema
+from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
+from judgements.api.shapes import JudgementSerializer
+from judgements.services.answers import judged
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.throttling import ScopedRateThrottle
+from rest_framework.views import APIView
+
+from loops.api.shapes import GangDraftSerializer, GangKeepSerializer, GangSerializer
+from loops.documents import sheet_of
+from loops.models import Gang, Loop
+from loops.services.keep_gang import keep_gang
+from loops.services.make_loop import add_gang
+
+
+class GangView(APIView):
+    """One gang."""
+
+    @extend_schema(responses={200: GangSerializer, **READ_PROBLEMS})
+    def get(self, request: Request, pk: Any) -> Response:
+        """Its document."""
+        return Response(GangSerializer(get_object_or_404(Gang.objects.select_related("control"), pk=pk)).data)
+
+    @extend_schema(request=GangKeepSerializer, responses={200: GangSerializer, **WRITE_PROBLEMS})
+    def put(self, request: Request, pk: Any) -> Response:
+        """Keep what was tried; judged anew and stored with its inputs."""
+        get_object_or_404(Gang, pk=pk)
+        given = GangKeepSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        values = dict(given.validated_data)
+        return Response(GangSerializer(keep_gang(request.user, pk, values.pop("version"), values)).data)
+
+
+class GangJudgeView(APIView):
+    """Judging what is tried on a gang, without storing anything."""
+
+    action_name = JUDGE
+    throttle_classes = (ScopedRateThrottle,)
+    throttle_scope = "judge"
+
+    @extend_schema(request=GangDraftSerializer, responses={200: JudgementSerializer, **WRITE_PROBLEMS})
+    def post(self, request: Request, pk: Any) -> Response:
+        """Verdict, reasons and figures of the draft on this gang's supply."""
+        gang = get_object_or_404(Gang.objects.select_related("loop__site"), pk=pk)
+        given = GangDraftSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        site = gang.loop.site
+        return Response(judged(sheet_of(given.validated_data, site, gang.loop.name), site.region))
+
+
+class LoopGangsView(APIView):
+    """Gangs of a loop."""
+
+    @extend_schema(request=None, responses={201: GangSerializer, **WRITE_PROBLEMS})
+    def post(self, request: Request, pk: Any) -> Response:
+        """Add an empty one."""
+        get_object_or_404(Loop, pk=pk)
+        return Response(GangSerializer(add_gang(request.user, pk)).data, status=201)

@@ -1,0 +1,105 @@
+"""The round and one loop."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import django_filters
+from audit import trail
+from django.db import IntegrityError, transaction
+from django.db.models import Count, Q, QuerySet
+from django.shortcuts import get_object_or_404
+from drf_spectacular.utils import extend_schema
+from ember_server.problems import Problem, StaleVersion
+from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
+from rest_framework import generics
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from loops.api.shapes import LoopChangeSerializer, LoopMakeSerializer, LoopRowSerializer, LoopSerializer
+from loops.models import Loop, VerdictWord
+from loops.services.make_loop import check_circuit, make_loop
+
+
+class LoopFilter(django_filters.FilterSet):
+    """Site, verdict, and words found in name, note, site or breaker."""
+
+    search = django_filters.CharFilter(method="with_words")
+    verdict = django_filters.MultipleChoiceFilter(choices=VerdictWord.choices)
+
+    class Meta:
+        model = Loop
+        fields = ("site", "verdict")
+
+    def with_words(self, queryset: QuerySet[Loop], name: str, value: str) -> QuerySet[Loop]:
+        """Every word must be found somewhere."""
+        for word in value.split()[:6]:
+            queryset = queryset.filter(
+                Q(name__icontains=word)
+                | Q(note__icontains=word)
+                | Q(site__name__icontains=word)
+                | Q(circuit__breaker__iexact=word)
+            )
+        return queryset
+
+
+class LoopListView(generics.ListAPIView):
+    """The round: loops with state and next step."""
+
+    queryset = Loop.objects.select_related("site", "circuit").annotate(gang_count=Count("gangs"))
+    serializer_class = LoopRowSerializer
+    filterset_class = LoopFilter
+
+    @extend_schema(request=LoopMakeSerializer, responses={201: LoopSerializer, **WRITE_PROBLEMS})
+    def post(self, request: Request) -> Response:
+        """Make a loop with one empty gang."""
+        given = LoopMakeSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        values = {"circuit": None, **given.validated_data}
+        loop = make_loop(request.user, **values)
+        return Response(LoopSerializer(whole_loop(loop.pk)).data, status=201)
+
+
+def whole_loop(pk: Any) -> Loop:
+    """A loop with everything that its document shows."""
+    queryset = Loop.objects.select_related("site", "circuit").annotate(gang_count=Count("gangs"))
+    return get_object_or_404(
+        queryset.prefetch_related("gangs__control", "gangs__bypasses", "gangs__lamps"), pk=pk
+    )
+
+
+class LoopView(APIView):
+    """One loop."""
+
+    @extend_schema(responses={200: LoopSerializer, **READ_PROBLEMS})
+    def get(self, request: Request, pk: Any) -> Response:
+        """The loop with its gangs."""
+        return Response(LoopSerializer(whole_loop(pk)).data)
+
+    @extend_schema(request=LoopChangeSerializer, responses={200: LoopSerializer, **WRITE_PROBLEMS})
+    def patch(self, request: Request, pk: Any) -> Response:
+        """Change name, breaker or note."""
+        given = LoopChangeSerializer(data=request.data, partial=True)
+        given.is_valid(raise_exception=True)
+        values = dict(given.validated_data)
+        if "version" not in values:
+            raise Problem(400, "missing", path="version", key="version")
+        version = values.pop("version")
+        try:
+            with transaction.atomic():
+                loop = get_object_or_404(Loop.objects.select_for_update(), pk=pk)
+                current = LoopSerializer(whole_loop(pk)).data
+                if loop.version != version:
+                    raise StaleVersion(yours=version, current_version=loop.version, current=current)
+                check_circuit(loop.site, values.get("circuit", loop.circuit))
+                before = {name: str(getattr(loop, name) or "") for name in values}
+                for name, value in values.items():
+                    setattr(loop, name, value)
+                loop.version += 1
+                loop.save()
+                after = {name: str(getattr(loop, name) or "") for name in values}
+                trail.record(request.user, "changed", loop, before=before, after=after)
+        except IntegrityError as error:
+            raise Problem(409, "name_taken", path="name") from error
+        return Response(LoopSerializer(whole_loop(pk)).data)

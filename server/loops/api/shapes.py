@@ -1,0 +1,122 @@
+"""Serializers of loops and gangs."""
+
+from __future__ import annotations
+
+from rest_framework import serializers
+from sites.models import Circuit, Site
+
+from loops.documents import gang_document
+from loops.models import FitStatus, Gang, Loop, VerdictWord
+
+
+class LoopRowSerializer(serializers.ModelSerializer):
+    """A row of the round."""
+
+    site_name = serializers.CharField(source="site.name", read_only=True)
+    breaker = serializers.CharField(source="circuit.breaker", default="", read_only=True)
+    next_step_text = serializers.CharField(source="get_next_step_display", read_only=True)
+    gang_count = serializers.IntegerField(read_only=True)
+
+    class Meta:
+        model = Loop
+        fields = (
+            "id",
+            "site",
+            "site_name",
+            "circuit",
+            "breaker",
+            "name",
+            "note",
+            "verdict",
+            "next_step",
+            "next_step_text",
+            "gang_count",
+            "changed_at",
+            "version",
+        )
+
+
+class LoopMakeSerializer(serializers.Serializer):
+    """What a new loop needs."""
+
+    site = serializers.PrimaryKeyRelatedField(queryset=Site.objects.all())
+    circuit = serializers.PrimaryKeyRelatedField(queryset=Circuit.objects.all(), allow_null=True, required=False)
+    name = serializers.CharField(max_length=120)
+    note = serializers.CharField(max_length=500, required=False, allow_blank=True)
+
+
+class LoopChangeSerializer(serializers.ModelSerializer):
+    """Name, breaker and note of a loop."""
+
+    version = serializers.IntegerField(min_value=1)
+
+    class Meta:
+        model = Loop
+        fields = ("circuit", "name", "note", "version")
+        validators: list[object] = []
+
+
+class FitSerializer(serializers.Serializer):
+    """A part on a gang; the core checks its figures."""
+
+    part = serializers.UUIDField(allow_null=True, default=None)
+    label = serializers.CharField(max_length=160, allow_blank=True, default="")
+    status = serializers.ChoiceField(choices=FitStatus.choices, default=FitStatus.PLANNED)
+    figures = serializers.DictField(child=serializers.JSONField(allow_null=True))
+
+
+class GangSerializer(serializers.Serializer):
+    """A gang as one document."""
+
+    id = serializers.UUIDField()
+    loop = serializers.UUIDField()
+    position = serializers.IntegerField()
+    name = serializers.CharField()
+    cable = serializers.DictField(child=serializers.JSONField(allow_null=True))
+    control = FitSerializer(allow_null=True)
+    bypasses = FitSerializer(many=True)
+    lamps = FitSerializer(many=True)
+    verdict = serializers.ChoiceField(choices=VerdictWord.choices)
+    version = serializers.IntegerField()
+
+    def to_representation(self, instance: Gang) -> dict[str, object]:
+        """The document itself."""
+        return gang_document(instance)
+
+
+class GangDraftSerializer(serializers.Serializer):
+    """What is tried on the bench."""
+
+    name = serializers.CharField(max_length=120, allow_blank=True, default="")
+    cable = serializers.DictField(child=serializers.JSONField(allow_null=True))
+    control = FitSerializer(allow_null=True)
+    bypasses = FitSerializer(many=True)
+    lamps = FitSerializer(many=True)
+
+
+class GangKeepSerializer(GangDraftSerializer):
+    """What the bench keeps, and the version it was made from."""
+
+    version = serializers.IntegerField(min_value=1)
+
+
+class LoopSerializer(LoopRowSerializer):
+    """A loop with its gangs, its site's supply and words."""
+
+    gangs = GangSerializer(many=True, read_only=True)
+    region = serializers.CharField(source="site.region", read_only=True)
+    v_rms = serializers.FloatField(source="site.v_rms", read_only=True)
+    f_hz = serializers.FloatField(source="site.f_hz", read_only=True)
+    tolerance_ratio = serializers.FloatField(source="site.tolerance_ratio", read_only=True)
+    label_as_found = serializers.CharField(source="circuit.label_as_found", default="", read_only=True)
+
+    class Meta(LoopRowSerializer.Meta):
+        fields = (
+            *LoopRowSerializer.Meta.fields,
+            "gangs",
+            "region",
+            "v_rms",
+            "f_hz",
+            "tolerance_ratio",
+            "label_as_found",
+        )

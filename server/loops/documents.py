@@ -1,0 +1,66 @@
+"""A gang as one document, and the loop sheet made of it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from loops.models import Gang
+
+Json = dict[str, Any]
+
+
+def fit_document(fit: Any) -> Json:
+    """One part on a gang."""
+    return {
+        "part": str(fit.part_id) if fit.part_id else None,
+        "label": fit.label,
+        "status": fit.status,
+        "figures": fit.figures,
+    }
+
+
+def gang_document(gang: Gang) -> Json:
+    """Everything that can be edited of a gang; prefetch `control`, `bypasses` and `lamps`."""
+    control = getattr(gang, "control", None)
+    return {
+        "id": str(gang.pk),
+        "loop": str(gang.loop_id),
+        "position": gang.position,
+        "name": gang.name,
+        "cable": gang.cable,
+        "control": fit_document(control) if control else None,
+        "bypasses": [fit_document(item) for item in gang.bypasses.all()],
+        "lamps": [fit_document(item) for item in gang.lamps.all()],
+        "verdict": gang.verdict,
+        "version": gang.version,
+    }
+
+
+def sheet_document(gang: Gang) -> Json:
+    """The loop sheet of a gang; incomplete while control or lamps are missing."""
+    document = gang_document(gang)
+    return sheet_of(document, gang.loop.site, f"{gang.loop.site.name}, {gang.loop.name}, gang {gang.position}")
+
+
+def sheet_of(document: Json, site: Any, name: str) -> Json:
+    """The loop sheet of a gang document on a site."""
+    sheet: Json = {
+        "sheet_version": 1,
+        "name": name[:200],
+        "supply": {
+            "v_rms": {
+                "low": max(80.0, round(site.v_rms * (1 - site.tolerance_ratio), 3)),
+                "typical": site.v_rms,
+                "high": min(280.0, round(site.v_rms * (1 + site.tolerance_ratio), 3)),
+                "source": "declared",
+                "note": "site supply and its tolerance",
+            },
+            "f_hz": {"typical": site.f_hz, "source": "declared", "note": "site supply"},
+        },
+        "cable": document["cable"],
+        "bypass": [item["figures"] for item in document["bypasses"]],
+        "lamps": [item["figures"] for item in document["lamps"]],
+    }
+    if document["control"] is not None:
+        sheet["control"] = document["control"]["figures"]
+    return sheet

@@ -1,0 +1,130 @@
+"""The object everything turns around."""
+
+from __future__ import annotations
+
+import uuid
+
+from django.db import models
+from parts.models import Part
+from sites.models import Circuit, Site
+
+
+class VerdictWord(models.TextChoices):
+    """The core's verdicts, stored for the round."""
+
+    UNKNOWN = "unknown", "unknown"
+    DARK = "dark", "dark"
+    CLOSE = "close", "close"
+    MARGINAL = "marginal", "marginal"
+    GLOW = "glow", "glow"
+    BLINK = "blink", "blink"
+    STARVED = "starved", "starved"
+
+
+# From best to worst; a loop shows the worst of its gangs, and an unknown one above all that is well.
+VERDICT_ORDER = (
+    VerdictWord.DARK,
+    VerdictWord.CLOSE,
+    VerdictWord.MARGINAL,
+    VerdictWord.UNKNOWN,
+    VerdictWord.GLOW,
+    VerdictWord.BLINK,
+    VerdictWord.STARVED,
+)
+
+
+class NextStep(models.TextChoices):
+    """What to do next at a loop."""
+
+    LAMPS = "lamps", "enter the lamps"
+    CONTROL = "control", "choose the control"
+    REMEDY = "remedy", "find a remedy"
+    SHEET = "sheet", "print the sheet"
+
+
+class FitStatus(models.TextChoices):
+    """Whether a part is there or only meant."""
+
+    PLANNED = "planned", "planned"
+    FITTED = "fitted", "fitted"
+
+
+class Loop(models.Model):
+    """A two-wire switch loop at one box."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    site = models.ForeignKey(Site, related_name="loops", on_delete=models.CASCADE)
+    circuit = models.ForeignKey(Circuit, related_name="loops", null=True, blank=True, on_delete=models.PROTECT)
+    name = models.CharField(max_length=120)
+    note = models.CharField(max_length=500, blank=True)
+    verdict = models.CharField(max_length=10, choices=VerdictWord.choices, default=VerdictWord.UNKNOWN)
+    next_step = models.CharField(max_length=10, choices=NextStep.choices, default=NextStep.LAMPS)
+    changed_at = models.DateTimeField(auto_now=True)
+    version = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        ordering = ("site__name", "name", "id")
+        constraints = (models.UniqueConstraint(fields=("site", "name"), name="one_loop_of_a_name_a_site"),)
+        indexes = (models.Index(fields=("verdict",)), models.Index(fields=("name",)))
+
+    def __str__(self) -> str:
+        return f"{self.site}: {self.name}"
+
+
+class Gang(models.Model):
+    """One switched circuit of a loop."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    loop = models.ForeignKey(Loop, related_name="gangs", on_delete=models.CASCADE)
+    position = models.PositiveSmallIntegerField()
+    name = models.CharField(max_length=120, blank=True)
+    cable = models.JSONField(default=dict)
+    verdict = models.CharField(max_length=10, choices=VerdictWord.choices, default=VerdictWord.UNKNOWN)
+    line_i_rms_a = models.FloatField(null=True)
+    version = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        ordering = ("loop", "position")
+        constraints = (models.UniqueConstraint(fields=("loop", "position"), name="one_gang_a_position"),)
+
+    def __str__(self) -> str:
+        return f"{self.loop}, gang {self.position}"
+
+
+class _Fit(models.Model):
+    """A part on a gang: a copy of its figures, so that a later change on the shelf changes no record."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    part = models.ForeignKey(Part, null=True, blank=True, on_delete=models.SET_NULL, related_name="+")
+    label = models.CharField(max_length=160, blank=True)
+    status = models.CharField(max_length=10, choices=FitStatus.choices, default=FitStatus.PLANNED)
+    figures = models.JSONField()
+
+    class Meta:
+        abstract = True
+
+
+class FittedControl(_Fit):
+    """The control (or ordinary switch) of a gang."""
+
+    gang = models.OneToOneField(Gang, related_name="control", on_delete=models.CASCADE)
+
+
+class FittedBypass(_Fit):
+    """A bypass of a gang."""
+
+    gang = models.ForeignKey(Gang, related_name="bypasses", on_delete=models.CASCADE)
+    position = models.PositiveSmallIntegerField()
+
+    class Meta:
+        ordering = ("position",)
+
+
+class LampGroup(_Fit):
+    """Equal lamps of a gang; `figures` holds kind and count too."""
+
+    gang = models.ForeignKey(Gang, related_name="lamps", on_delete=models.CASCADE)
+    position = models.PositiveSmallIntegerField()
+
+    class Meta:
+        ordering = ("position",)

@@ -1,0 +1,116 @@
+"""Keep a gang: what was tried on the bench becomes the record."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from accounts.models import User
+from audit import trail
+from django.db import transaction
+from ember_core import sheet
+from ember_core.errors import InputErrors
+from ember_core.judgement import Judgement
+from ember_server.problems import StaleVersion
+from judgements.services.judging import judge_document, missing_parts
+from judgements.services.storing import store
+
+from loops.documents import gang_document, sheet_of
+from loops.models import (
+    VERDICT_ORDER,
+    FitStatus,
+    FittedBypass,
+    FittedControl,
+    Gang,
+    LampGroup,
+    Loop,
+    NextStep,
+    VerdictWord,
+)
+
+Json = dict[str, Any]
+
+
+def keep_gang(who: User | None, pk: Any, version: int, given: Json) -> Gang:
+    """Replace what a gang holds and judge it anew, in one transaction.
+
+    Parameters
+    ----------
+    version : the version that the caller saw.
+    given : `name`, `cable`, `control`, `bypasses`, `lamps` as in `documents.gang_document`.
+
+    Raises
+    ------
+    StaleVersion : someone wrote in the meantime; nothing is changed.
+    InputErrors : a figure is wrong; nothing is changed.
+    """
+    with transaction.atomic():
+        gang = Gang.objects.select_for_update().select_related("loop__site").get(pk=pk)
+        before = gang_document(gang)
+        if gang.version != version:
+            raise StaleVersion(yours=version, current_version=gang.version, current=before)
+        document = sheet_of(given, gang.loop.site, f"{gang.loop.site.name}, {gang.loop.name}, gang {gang.position}")
+        judgement = _checked_judgement(document)
+        gang.name = given["name"]
+        gang.cable = given["cable"]
+        gang.version = version + 1
+        gang.verdict = judgement.verdict.value if judgement else VerdictWord.UNKNOWN
+        gang.line_i_rms_a = judgement.off_state.line_i_rms_a if judgement else None
+        gang.save()
+        _replace_fits(gang, given)
+        if judgement is not None:
+            store(who, gang, document, judgement)
+        update_loop(gang.loop)
+        gang = Gang.objects.select_related("loop__site", "control").get(pk=pk)
+        trail.record(who, "kept", gang, before=before, after=gang_document(gang))
+    return gang
+
+
+def _checked_judgement(document: Json) -> Judgement | None:
+    """Judge a complete sheet; of an incomplete one only check what is there."""
+    missing = missing_parts(document)
+    if not missing:
+        return judge_document(document)
+    try:
+        sheet.read(document)
+    except InputErrors as errors:
+        wrong = [error for error in errors.errors if error.path not in missing]
+        if wrong:
+            raise InputErrors(wrong) from errors
+    return None
+
+
+def _replace_fits(gang: Gang, given: Json) -> None:
+    FittedControl.objects.filter(gang=gang).delete()
+    FittedBypass.objects.filter(gang=gang).delete()
+    LampGroup.objects.filter(gang=gang).delete()
+    if given["control"] is not None:
+        FittedControl.objects.create(gang=gang, **_fit(given["control"]))
+    for model, items in ((FittedBypass, given["bypasses"]), (LampGroup, given["lamps"])):
+        model.objects.bulk_create(model(gang=gang, position=k, **_fit(item)) for k, item in enumerate(items))
+
+
+def _fit(item: Json) -> Json:
+    return {
+        "part_id": item.get("part"),
+        "label": item.get("label", ""),
+        "status": item.get("status", FitStatus.PLANNED),
+        "figures": item["figures"],
+    }
+
+
+def update_loop(loop: Loop) -> None:
+    """Verdict and next step of a loop from its gangs."""
+    gangs = list(Gang.objects.filter(loop=loop).select_related("control").prefetch_related("lamps"))
+    verdicts = [VerdictWord(gang.verdict) for gang in gangs] or [VerdictWord.UNKNOWN]
+    loop.verdict = max(verdicts, key=VERDICT_ORDER.index)
+    loop.next_step = _next_step(gangs, loop.verdict)
+    loop.save(update_fields=("verdict", "next_step", "changed_at"))
+
+
+def _next_step(gangs: list[Gang], verdict: str) -> NextStep:
+    if not gangs or any(not gang.lamps.all() for gang in gangs):
+        return NextStep.LAMPS
+    if any(getattr(gang, "control", None) is None for gang in gangs):
+        return NextStep.CONTROL
+    well = (VerdictWord.DARK, VerdictWord.CLOSE, VerdictWord.MARGINAL)
+    return NextStep.SHEET if verdict in well else NextStep.REMEDY

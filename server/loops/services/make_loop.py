@@ -1,0 +1,59 @@
+"""Make a loop with its first gang, or another gang on it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from accounts.models import User
+from audit import trail
+from django.db import IntegrityError, transaction
+from ember_server.problems import Problem
+from sites.models import Circuit, Site
+
+from loops.documents import gang_document
+from loops.models import Gang, Loop
+from loops.services.keep_gang import update_loop
+
+MOST_GANGS = 6
+# Twin and earth or flat cable, 100 to 150 pF a metre between cores, some 8 m: until it is measured or counted.
+TYPICAL_CABLE = {
+    "c_line_to_switched_f": {"low": 4e-10, "typical": 1e-9, "high": 2.5e-9, "source": "assumed", "note": "8 m drop"},
+    "c_switched_to_neutral_f": {"low": 2e-10, "typical": 5e-10, "high": 1.5e-9, "source": "assumed", "note": "8 m"},
+}
+
+
+def make_loop(who: User | None, *, site: Site, circuit: Circuit | None, name: str, note: str = "") -> Loop:
+    """A loop with one empty gang.
+
+    Raises
+    ------
+    Problem : the breaker is another site's, or the name is taken.
+    """
+    check_circuit(site, circuit)
+    try:
+        with transaction.atomic():
+            loop = Loop.objects.create(site=site, circuit=circuit, name=name, note=note)
+            Gang.objects.create(loop=loop, position=1, cable=TYPICAL_CABLE)
+            trail.record(who, "made", loop, after={"name": name, "site": str(site.pk)})
+    except IntegrityError as error:
+        raise Problem(409, "name_taken", path="name") from error
+    return loop
+
+
+def check_circuit(site: Site, circuit: Circuit | None) -> None:
+    """A loop hangs on a breaker of its own site."""
+    if circuit is not None and circuit.site_id != site.pk:
+        raise Problem(422, "circuit_of_other_site", path="circuit")
+
+
+def add_gang(who: User, loop_pk: Any) -> Gang:
+    """Another empty gang at the end of a loop."""
+    with transaction.atomic():
+        loop = Loop.objects.select_for_update().get(pk=loop_pk)
+        count = loop.gangs.count()
+        if count >= MOST_GANGS:
+            raise Problem(422, "too_many", path="gangs", most=MOST_GANGS)
+        gang = Gang.objects.create(loop=loop, position=count + 1, cable=TYPICAL_CABLE)
+        update_loop(loop)
+        trail.record(who, "made", gang, after=gang_document(gang))
+    return gang

@@ -1,0 +1,1 @@
+"""Sites and their circuits."""

@@ -1,0 +1,144 @@
+"""Sites and circuits over the API."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.shortcuts import get_object_or_404
+from drf_spectacular.utils import extend_schema
+from ember_server import writing
+from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
+from rest_framework import generics, serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from sites.models import Circuit, Site
+
+
+class SiteSerializer(serializers.ModelSerializer):
+    """A site."""
+
+    class Meta:
+        model = Site
+        fields = ("id", "name", "place", "region", "v_rms", "f_hz", "tolerance_ratio", "version")
+        read_only_fields = ("id",)
+        # Uniqueness is answered as a conflict, by the one that writes.
+        extra_kwargs = {"name": {"validators": []}, "version": {"read_only": True}}
+
+
+class SiteChangeSerializer(SiteSerializer):
+    """A change of a site: the version that was seen, and the fields to change."""
+
+    version = serializers.IntegerField(min_value=1)
+
+
+class CircuitSerializer(serializers.ModelSerializer):
+    """A circuit."""
+
+    class Meta:
+        model = Circuit
+        fields = ("id", "site", "breaker", "label_as_found", "feeds", "version")
+        read_only_fields = ("id", "version")
+        validators: list[Any] = []
+
+
+class CircuitChangeSerializer(CircuitSerializer):
+    """A change of a circuit; it stays on its site."""
+
+    version = serializers.IntegerField(min_value=1)
+
+    class Meta(CircuitSerializer.Meta):
+        read_only_fields = ("id", "site")
+
+
+class _Listed(generics.ListAPIView):
+    """List and create, written by `writing`."""
+
+    def make(self, request: Request) -> Response:
+        """Make one."""
+        serializer = self.get_serializer(data=request.data)
+        serializer.is_valid(raise_exception=True)
+        record = writing.create(request.user, serializer)
+        return Response(self.get_serializer(record).data, status=201)
+
+
+class _Changed(APIView):
+    """Read and change one."""
+
+    serializer_class: type[serializers.ModelSerializer]
+    change_class: type[serializers.ModelSerializer]
+
+    def show(self, pk: Any) -> Response:
+        """One record."""
+        record = get_object_or_404(self.serializer_class.Meta.model, pk=pk)
+        return Response(self.serializer_class(record).data)
+
+    def write(self, request: Request, pk: Any) -> Response:
+        """Change some fields; a stale version is refused."""
+        record = get_object_or_404(self.serializer_class.Meta.model, pk=pk)
+        serializer = self.change_class(record, data=request.data, partial=True)
+        serializer.is_valid(raise_exception=True)
+        if "version" not in serializer.validated_data:
+            raise serializers.ValidationError({"version": ["The version that you saw is needed."]})
+        version = serializer.validated_data.pop("version")
+        return Response(self.serializer_class(writing.change(request.user, pk, version, serializer)).data)
+
+
+class SiteListView(_Listed):
+    """All sites."""
+
+    queryset = Site.objects.all()
+    serializer_class = SiteSerializer
+
+    @extend_schema(request=SiteSerializer, responses={201: SiteSerializer, **WRITE_PROBLEMS})
+    def post(self, request: Request) -> Response:
+        """Make one."""
+        return self.make(request)
+
+
+class SiteView(_Changed):
+    """One site."""
+
+    serializer_class = SiteSerializer
+    change_class = SiteChangeSerializer
+
+    @extend_schema(responses={200: SiteSerializer, **READ_PROBLEMS})
+    def get(self, request: Request, pk: Any) -> Response:
+        """Read it."""
+        return self.show(pk)
+
+    @extend_schema(request=SiteChangeSerializer, responses={200: SiteSerializer, **WRITE_PROBLEMS})
+    def patch(self, request: Request, pk: Any) -> Response:
+        """Change it; a stale version is refused."""
+        return self.write(request, pk)
+
+
+class CircuitListView(_Listed):
+    """Circuits, of one site with `?site=`."""
+
+    queryset = Circuit.objects.all()
+    serializer_class = CircuitSerializer
+    filterset_fields = ("site",)
+
+    @extend_schema(request=CircuitSerializer, responses={201: CircuitSerializer, **WRITE_PROBLEMS})
+    def post(self, request: Request) -> Response:
+        """Make one."""
+        return self.make(request)
+
+
+class CircuitView(_Changed):
+    """One circuit."""
+
+    serializer_class = CircuitSerializer
+    change_class = CircuitChangeSerializer
+
+    @extend_schema(responses={200: CircuitSerializer, **READ_PROBLEMS})
+    def get(self, request: Request, pk: Any) -> Response:
+        """Read it."""
+        return self.show(pk)
+
+    @extend_schema(request=CircuitChangeSerializer, responses={200: CircuitSerializer, **WRITE_PROBLEMS})
+    def patch(self, request: Request, pk: Any) -> Response:
+        """Change it; a stale version is refused."""
+        return self.write(request, pk)

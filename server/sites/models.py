@@ -1,0 +1,52 @@
+"""Where the loops are."""
+
+from __future__ import annotations
+
+import uuid
+
+from django.core.validators import MaxValueValidator, MinValueValidator
+from django.db import models
+
+
+class Region(models.TextChoices):
+    """Whose words are used."""
+
+    EU = "eu", "permanent live, switched live, earth"
+    NA = "na", "line, load wire, ground"
+
+
+class Site(models.Model):
+    """A building with one supply."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    name = models.CharField(max_length=120, unique=True)
+    place = models.CharField(max_length=200, blank=True)
+    region = models.CharField(max_length=2, choices=Region.choices, default=Region.EU)
+    v_rms = models.FloatField(validators=[MinValueValidator(80.0), MaxValueValidator(280.0)])
+    f_hz = models.FloatField(validators=[MinValueValidator(40.0), MaxValueValidator(70.0)])
+    tolerance_ratio = models.FloatField(default=0.10, validators=[MinValueValidator(0.0), MaxValueValidator(0.2)])
+    version = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        ordering = ("name",)
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Circuit(models.Model):
+    """A breaker and what hangs on it."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    site = models.ForeignKey(Site, related_name="circuits", on_delete=models.CASCADE)
+    breaker = models.CharField(max_length=20)
+    label_as_found = models.CharField(max_length=120, blank=True)
+    feeds = models.CharField(max_length=200, blank=True)
+    version = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        ordering = ("site", "breaker", "id")
+        constraints = (models.UniqueConstraint(fields=("site", "breaker"), name="one_breaker_of_a_name_a_site"),)
+
+    def __str__(self) -> str:
+        return f"{self.site}: {self.breaker}"

@@ -1,0 +1,1 @@
+"""Words: looked up by code when something is shown, never stored."""

@@ -1,0 +1,45 @@
+"""The text catalogue: `texts/<language>/*.json` in the project's root, by code."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping
+from functools import cache
+from typing import Any
+
+from django.conf import settings
+
+from wording.quantities import in_words
+
+LANGUAGE = "en"
+
+
+@cache
+def catalogue(name: str) -> dict[str, Any]:
+    """One file of the catalogue."""
+    path = settings.ROOT / "texts" / LANGUAGE / f"{name}.json"
+    loaded: dict[str, Any] = json.loads(path.read_text(encoding="utf-8"))
+    return loaded
+
+
+def fill(text: str, params: Mapping[str, Any], vocabulary: Mapping[str, str] | None = None) -> str:
+    """Text with its placeholders filled: parameters with units, and words of the site's region."""
+    words = {name: in_words(name, value) for name, value in params.items()}
+    return text.format_map({**(vocabulary or vocabulary_of("eu")), **words})
+
+
+def vocabulary_of(region: str) -> dict[str, str]:
+    """The region's own words: permanent live or line, earth or ground."""
+    vocabularies: dict[str, dict[str, str]] = catalogue("vocabulary")
+    return vocabularies.get(region, vocabularies["eu"])
+
+
+def error_text(code: str, params: Mapping[str, Any]) -> str:
+    """What is wrong and what to do, for an error code."""
+    errors = catalogue("errors")
+    if code.startswith("field_") and code not in errors:
+        return str(params.get("message", errors["invalid"]))
+    try:
+        return fill(errors[code], params)
+    except KeyError:
+        return str(errors["invalid"])

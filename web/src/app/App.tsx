@@ -1,0 +1,56 @@
+/** Providers, addresses, and the door: nothing is shown without a session. */
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { ConfigProvider } from "antd";
+import { lazy, Suspense } from "react";
+import { BrowserRouter, Navigate, Route, Routes } from "react-router";
+import { Refusal } from "../api/client";
+import { SignIn } from "../features/session/SignIn";
+import { useSession } from "../features/session/queries";
+import { texts } from "../texts/en";
+import { Shell } from "./Shell";
+import { antdThemeFor } from "./theme";
+import { useMode } from "./useMode";
+
+const RoundPage = lazy(() => import("../features/round/RoundPage").then((m) => ({ default: m.RoundPage })));
+const BenchPage = lazy(() => import("../features/bench/BenchPage").then((m) => ({ default: m.BenchPage })));
+
+const client = new QueryClient({
+  defaultOptions: {
+    queries: {
+      staleTime: 10_000,
+      retry: (count, error) => count < 2 && error instanceof Refusal && error.status === 0,
+    },
+  },
+});
+
+function Pages({ mode, onMode }: { mode: "light" | "dark"; onMode: () => void }) {
+  const session = useSession();
+  if (session.isPending) return <p className="waiting">{texts.product}</p>;
+  if (session.isError) return <p className="waiting">{session.error.message}</p>;
+  const { user } = session.data;
+  if (user === null) return <SignIn demoAccounts={session.data.demo_accounts} />;
+  return (
+    <Shell user={user} mode={mode} onMode={onMode}>
+      <Suspense fallback={<p className="waiting">{texts.bench.loading}</p>}>
+        <Routes>
+          <Route path="/" element={<RoundPage mayEdit={user.may_edit} />} />
+          <Route path="/loops/:loopId/:position?" element={<BenchPage mayEdit={user.may_edit} />} />
+          <Route path="*" element={<Navigate to="/" replace />} />
+        </Routes>
+      </Suspense>
+    </Shell>
+  );
+}
+
+export function App() {
+  const [mode, changeMode] = useMode();
+  return (
+    <ConfigProvider theme={antdThemeFor(mode)}>
+      <QueryClientProvider client={client}>
+        <BrowserRouter>
+          <Pages mode={mode} onMode={changeMode} />
+        </BrowserRouter>
+      </QueryClientProvider>
+    </ConfigProvider>
+  );
+}

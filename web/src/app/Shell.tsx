@@ -1,0 +1,73 @@
+/** The bar above every page, and the help. */
+import { Modal } from "antd";
+import { type ReactNode, useEffect, useState } from "react";
+import { Link } from "react-router";
+import type { Schemas } from "../api/client";
+import { useSignOut } from "../features/session/queries";
+import { texts } from "../texts/en";
+import { isTyping } from "./keys";
+import type { Mode } from "./theme";
+
+interface Props {
+  user: Schemas["User"];
+  mode: Mode;
+  onMode: () => void;
+  children: ReactNode;
+}
+
+export function Shell({ user, mode, onMode, children }: Props) {
+  const [helpOpen, setHelpOpen] = useState(false);
+  const signOut = useSignOut();
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (event.key === "?" && !isTyping(event)) setHelpOpen(true);
+    };
+    addEventListener("keydown", onKey);
+    return () => removeEventListener("keydown", onKey);
+  }, []);
+  const other = mode === "light" ? "dark" : "light";
+  return (
+    <div className="shell">
+      <header className="bar">
+        <Link to="/" className="brand">
+          <svg viewBox="0 0 46 20" aria-hidden="true">
+            <path d="M1 5c11 0 11 10 22 10S34 5 45 5" />
+            <circle cx="23" cy="15" r="3.4" />
+          </svg>
+          {texts.product}
+        </Link>
+        <nav className="bar-tools" aria-label={texts.product}>
+          <button type="button" className="plain" onClick={onMode}>
+            {texts.theme[other]}
+          </button>
+          <button type="button" className="plain" onClick={() => setHelpOpen(true)}>
+            {texts.help}
+          </button>
+          <span className="who">{user.display_name || user.username}</span>
+          <button type="button" className="plain" onClick={() => signOut.mutate()}>
+            {texts.signOut}
+          </button>
+        </nav>
+      </header>
+      <main>{children}</main>
+      <Modal
+        open={helpOpen}
+        title={texts.helpText.title}
+        footer={null}
+        onCancel={() => setHelpOpen(false)}
+        destroyOnHidden
+      >
+        <dl className="keys">
+          {texts.helpText.keys.map(([key, what]) => (
+            <div key={key}>
+              <dt>{key}</dt>
+              <dd>{what}</dd>
+            </div>
+          ))}
+        </dl>
+        <p>{texts.helpText.thread}</p>
+        <p>{texts.helpText.typing}</p>
+      </Modal>
+    </div>
+  );
+}

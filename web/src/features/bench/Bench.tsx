@@ -1,0 +1,126 @@
+/** One gang on the bench: the thread above, steps, editors and figures below, the reasons beside. */
+import { lazy, Suspense, useCallback, useEffect, useState } from "react";
+import { isTyping } from "../../app/keys";
+import { Refusal } from "../../api/client";
+import { texts } from "../../texts/en";
+import { BenchHead } from "./BenchHead";
+import { type Draft, draftOf, type Gang, useBench } from "./draft";
+import { FitListEditor } from "./editors/FitListEditor";
+import { CableEditor } from "./editors/CableEditor";
+import { ControlEditor } from "./editors/ControlEditor";
+import { FieldErrors } from "./editors/FieldErrors";
+import { type Loop, useJudgement, useKeepGang } from "./queries";
+import { SheetStep } from "./SheetStep";
+import { Thread } from "./thread/Thread";
+import { WhyPanel } from "./WhyPanel";
+
+const OffState = lazy(() => import("./OffState").then((m) => ({ default: m.OffState })));
+
+export const STEPS = ["lamps", "control", "bypass", "cable", "off", "sheet"] as const;
+export type Step = (typeof STEPS)[number];
+
+interface Props {
+  loop: Loop;
+  gang: Gang;
+  mayEdit: boolean;
+  onAddGang: () => void;
+}
+
+export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
+  const bench = useBench(gang);
+  const [step, setStep] = useState<Step>(gang.lamps.length > 0 ? "off" : "lamps");
+  const judged = useJudgement(gang.id, bench.draft);
+  const keeping = useKeepGang(loop.id);
+  const { draft, record, isChanged, change, undo, takeRecord } = bench;
+
+  const keep = useCallback(
+    (version: number, what: Draft) => {
+      keeping.mutate({ id: gang.id, version, draft: what }, { onSuccess: (kept) => takeRecord(kept) });
+    },
+    [gang.id, keeping, takeRecord],
+  );
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z" && !isTyping(event)) {
+        event.preventDefault();
+        undo();
+      } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "s") {
+        event.preventDefault();
+        if (mayEdit && isChanged) keep(record.version, draft);
+      } else if (!isTyping(event) && !event.ctrlKey && !event.metaKey && !event.altKey) {
+        const chosen = STEPS[Number(event.key) - 1];
+        if (chosen) setStep(chosen);
+      }
+    };
+    addEventListener("keydown", onKey);
+    return () => removeEventListener("keydown", onKey);
+  }, [draft, isChanged, keep, mayEdit, record.version, undo]);
+
+  const problem = judged.error instanceof Refusal ? judged.error : null;
+  const stale =
+    keeping.error instanceof Refusal && keeping.error.code === "stale_version" ? keeping.error : null;
+  const theirs = stale?.current as Gang | undefined;
+  const judgement = judged.isError ? undefined : judged.data;
+  const editor = { draft, change, errors: problem?.errors ?? [] };
+  return (
+    <div className="bench">
+      <BenchHead
+        loop={loop}
+        gang={gang}
+        bench={bench}
+        mayEdit={mayEdit}
+        isKeeping={keeping.isPending}
+        onKeep={() => keep(record.version, draft)}
+        onAddGang={onAddGang}
+      />
+      {stale && theirs ? (
+        <div className="notice" role="alert">
+          <span>{texts.bench.stale}</span>
+          <button type="button" className="outlined" onClick={() => takeRecord(theirs, draftOf(theirs))}>
+            {texts.bench.takeTheirs}
+          </button>
+          <button type="button" className="solid" onClick={() => keep(theirs.version, draft)}>
+            {texts.bench.keepMine}
+          </button>
+        </div>
+      ) : (
+        keeping.isError && (
+          <p className="notice wrong" role="alert">
+            {keeping.error.message}
+          </p>
+        )
+      )}
+      <Thread loop={loop} draft={draft} judgement={judgement} step={step} onStep={setStep} />
+      <div className="bench-body">
+        <nav className="steps" aria-label={texts.helpText.keys[0][1]}>
+          {STEPS.map((name, index) => (
+            <button
+              key={name}
+              type="button"
+              aria-current={name === step ? "step" : undefined}
+              onClick={() => setStep(name)}
+            >
+              <span className="figure">{index + 1}</span> {texts.bench.steps[index]}
+            </button>
+          ))}
+        </nav>
+        <section className="work" aria-label={texts.bench.steps[STEPS.indexOf(step)]}>
+          {problem && <FieldErrors problem={problem} />}
+          {step === "lamps" && <FitListEditor sort="lamp" {...editor} />}
+          {step === "control" && <ControlEditor {...editor} />}
+          {step === "bypass" && <FitListEditor sort="bypass" {...editor} />}
+          {step === "cable" && <CableEditor {...editor} />}
+          {step === "sheet" && (
+            <SheetStep loop={loop} gang={gang} isChanged={isChanged} onOpen={change} draft={draft} />
+          )}
+          {step !== "sheet" && (
+            <Suspense fallback={<p className="quiet">{texts.bench.computing}</p>}>
+              <OffState judgement={judgement} isWhole={step === "off"} />
+            </Suspense>
+          )}
+        </section>
+        <WhyPanel judgement={judgement} isComputing={judged.isFetching} problem={problem} />
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,64 @@
+/** Where one is, which gang, and what becomes of the copy. */
+import { Link } from "react-router";
+import { texts } from "../../texts/en";
+import { type Verdict, VerdictMark } from "../VerdictMark";
+import type { Bench, Gang } from "./draft";
+import type { Loop } from "./queries";
+
+interface Props {
+  loop: Loop;
+  gang: Gang;
+  bench: Bench;
+  mayEdit: boolean;
+  isKeeping: boolean;
+  onKeep: () => void;
+  onAddGang: () => void;
+}
+
+export function BenchHead({ loop, gang, bench, mayEdit, isKeeping, onKeep, onAddGang }: Props) {
+  return (
+    <div className="bench-head">
+      <div className="bench-where">
+        <Link to="/">{loop.site_name}</Link>
+        <h1>{loop.name}</h1>
+        <span className="chip figure">
+          {loop.v_rms} V {loop.f_hz} Hz
+        </span>
+      </div>
+      <nav className="gangs" aria-label={texts.list.gangs(loop.gangs.length)}>
+        {loop.gangs.map((entry) => (
+          <Link
+            key={entry.id}
+            to={`/loops/${loop.id}/${entry.position}`}
+            aria-current={entry.id === gang.id ? "page" : undefined}
+          >
+            {entry.name || texts.bench.gang(entry.position)}
+            {loop.gangs.length > 1 && <VerdictMark verdict={entry.verdict as Verdict} />}
+          </Link>
+        ))}
+        {mayEdit && (
+          <button type="button" className="plain" onClick={onAddGang}>
+            + {texts.bench.addGang}
+          </button>
+        )}
+      </nav>
+      <div className="bench-copy">
+        <span className="quiet" role="status">
+          {bench.isChanged ? texts.bench.whatIf : texts.bench.record}
+        </span>
+        <button type="button" className="plain" disabled={!bench.canUndo} onClick={bench.undo}>
+          {texts.bench.undo}
+        </button>
+        <button type="button" className="outlined" disabled={!bench.isChanged} onClick={bench.discard}>
+          {texts.bench.discard}
+        </button>
+        {mayEdit && (
+          <button type="button" className="solid" disabled={!bench.isChanged || isKeeping} onClick={onKeep}>
+            {texts.bench.keep}
+          </button>
+        )}
+      </div>
+      {!mayEdit && <p className="quiet read-only">{texts.bench.readOnly}</p>}
+    </div>
+  );
+}

@@ -1,0 +1,32 @@
+/** The bench of a loop: finds the gang, then hands over. */
+import { Link, useNavigate, useParams } from "react-router";
+import { texts } from "../../texts/en";
+import { Bench } from "./Bench";
+import { useAddGang, useLoop } from "./queries";
+
+export function BenchPage({ mayEdit }: { mayEdit: boolean }) {
+  const { loopId = "", position = "1" } = useParams();
+  const loop = useLoop(loopId);
+  const addGang = useAddGang(loopId);
+  const navigate = useNavigate();
+  if (loop.isPending) return <p className="waiting">{texts.bench.loading}</p>;
+  const gang = loop.data?.gangs.find((entry) => entry.position === Number(position));
+  if (loop.isError || gang === undefined) {
+    return (
+      <p className="waiting" role="alert">
+        {loop.error?.message ?? texts.failed} <Link to="/">{texts.back}</Link>
+      </p>
+    );
+  }
+  return (
+    <Bench
+      key={gang.id}
+      loop={loop.data}
+      gang={gang}
+      mayEdit={mayEdit}
+      onAddGang={() =>
+        addGang.mutate(undefined, { onSuccess: (made) => navigate(`/loops/${loopId}/${made.position}`) })
+      }
+    />
+  );
+}

@@ -1,0 +1,112 @@
+/** What leaves the bench: paper and files, and what was stored. */
+import { type ChangeEvent, useRef, useState } from "react";
+import { texts } from "../../texts/en";
+import { type Verdict, VerdictMark } from "../VerdictMark";
+import type { Draft, Figures, Fit, Gang } from "./draft";
+import { type Loop, useChanges, useStoredJudgements } from "./queries";
+
+interface Props {
+  loop: Loop;
+  gang: Gang;
+  draft: Draft;
+  isChanged: boolean;
+  onOpen: (draft: Draft) => void;
+}
+
+const when = (iso: string) =>
+  new Date(iso).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" });
+
+/** The parts of a loop sheet as a draft; the server checks their figures. Null when it is no sheet. */
+function draftFrom(text: string, before: Draft): Draft | null {
+  try {
+    const sheet = JSON.parse(text) as Partial<Record<"control" | "cable" | "bypass" | "lamps", unknown>>;
+    if (typeof sheet !== "object" || sheet === null || !Array.isArray(sheet.lamps)) return null;
+    const fit = (figures: unknown): Fit => ({
+      part: null,
+      label: "",
+      status: "planned",
+      figures: figures as Figures,
+    });
+    return {
+      name: before.name,
+      cable: (sheet.cable ?? {}) as Figures,
+      control: sheet.control ? fit(sheet.control) : null,
+      bypasses: (Array.isArray(sheet.bypass) ? sheet.bypass : []).map(fit),
+      lamps: sheet.lamps.map(fit),
+    };
+  } catch {
+    return null;
+  }
+}
+
+export function SheetStep({ loop, gang, draft, isChanged, onOpen }: Props) {
+  const file = useRef<HTMLInputElement>(null);
+  const [said, setSaid] = useState("");
+  const stored = useStoredJudgements(gang.id);
+  const changes = useChanges(gang.id);
+  const open = async (event: ChangeEvent<HTMLInputElement>) => {
+    const chosen = event.target.files?.[0];
+    if (!chosen) return;
+    const opened = draftFrom(await chosen.text(), draft);
+    if (opened) onOpen(opened);
+    setSaid(opened ? texts.sheet.opened : texts.sheet.notSheet);
+    event.target.value = "";
+  };
+  const address = `/api/v1/gangs/${gang.id}`;
+  const isComplete = gang.control !== null && gang.lamps.length > 0;
+  return (
+    <div className="sheet-step">
+      <h2>{texts.sheet.title}</h2>
+      <p className="quiet">{isChanged ? texts.sheet.unkept : texts.sheet.text}</p>
+      <p className="sheet-buttons">
+        {isComplete && (
+          <a className="solid" href={`${address}/sheet.pdf`} target="_blank" rel="noreferrer">
+            {texts.sheet.pdf}
+          </a>
+        )}
+        <a className="outlined" href={`${address}/sheet.json`}>
+          {texts.sheet.json}
+        </a>
+        {isComplete && (
+          <a className="outlined" href={`${address}/netlist.cir`}>
+            {texts.sheet.netlist}
+          </a>
+        )}
+        <button type="button" className="outlined" onClick={() => file.current?.click()}>
+          {texts.sheet.open}
+        </button>
+        <input
+          ref={file}
+          type="file"
+          accept="application/json,.json"
+          hidden
+          aria-label={texts.sheet.open}
+          onChange={(event) => void open(event)}
+        />
+      </p>
+      {said && <p role="status">{said}</p>}
+      <h3>{texts.sheet.judgements}</h3>
+      {stored.data?.results.length === 0 && <p className="quiet">{texts.sheet.noJudgement}</p>}
+      <ul className="trail">
+        {stored.data?.results.map((entry) => (
+          <li key={entry.id}>
+            <VerdictMark verdict={entry.verdict as Verdict} />
+            <span>
+              {when(entry.made_at)} · {entry.made_by} · core {entry.core_version}
+            </span>
+          </li>
+        ))}
+      </ul>
+      <h3>{texts.sheet.changes}</h3>
+      <ul className="trail">
+        {changes.data?.results.map((entry) => (
+          <li key={entry.id}>
+            <span>
+              {when(entry.at)} · {entry.who} · {entry.action} {loop.name}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}

@@ -1,0 +1,83 @@
+/** The verdict, opened into its reasons: numbers, formula, and the source of each input. */
+import { useState } from "react";
+import type { Refusal, Schemas } from "../../api/client";
+import { texts } from "../../texts/en";
+import type { Judgement } from "./queries";
+
+interface Props {
+  judgement: Judgement | undefined;
+  isComputing: boolean;
+  problem: Refusal | null;
+}
+
+export function WhyPanel({ judgement, isComputing, problem }: Props) {
+  if (judgement === undefined) {
+    return (
+      <aside className="why" aria-label={texts.bench.why}>
+        <h2>{problem ? problem.message : texts.bench.computing}</h2>
+      </aside>
+    );
+  }
+  return (
+    <aside className="why" aria-label={texts.bench.why} aria-busy={isComputing}>
+      <h2 className={`is-${judgement.verdict}`} role="status">
+        {judgement.words.title}
+      </h2>
+      <p className="why-lead">{judgement.words.text}</p>
+      {judgement.missing.length > 0 && (
+        <div className="why-missing">
+          <p>{texts.bench.stillMissing}</p>
+          <ul>
+            {judgement.missing.map((path) => (
+              <li key={path}>{texts.bench.missing[path] ?? path}</li>
+            ))}
+          </ul>
+        </div>
+      )}
+      {judgement.findings.map((finding, index) => (
+        <Reason key={`${finding.code}-${index}`} finding={finding} />
+      ))}
+      <h3>{texts.bench.cautions}</h3>
+      <ul className="cautions">
+        {judgement.cautions.map((caution) => (
+          <li key={caution.code}>{caution.text}</li>
+        ))}
+      </ul>
+    </aside>
+  );
+}
+
+function Reason({ finding }: { finding: Schemas["Finding"] }) {
+  const [isOpen, setOpen] = useState(false);
+  return (
+    <div className={`reason weighs-${finding.severity}`}>
+      <button type="button" aria-expanded={isOpen} onClick={() => setOpen(!isOpen)}>
+        <span>{finding.title}</span>
+        <b className="figure">{finding.figure}</b>
+      </button>
+      <p>{finding.text}</p>
+      {isOpen && finding.formula && (
+        <p className="formula">
+          <span>{texts.bench.formula}</span> <code>{finding.formula}</code>
+        </p>
+      )}
+      {isOpen && finding.inputs.length > 0 && (
+        <dl>
+          {finding.inputs.map((input) => (
+            <div key={input.path}>
+              <dt>{input.label}</dt>
+              <dd>
+                <b className="figure">{input.value}</b>{" "}
+                {input.range && <span className="figure">{input.range}</span>}{" "}
+                <span className="source">
+                  {input.source}
+                  {input.note && `, ${input.note}`}
+                </span>
+              </dd>
+            </div>
+          ))}
+        </dl>
+      )}
+    </div>
+  );
+}

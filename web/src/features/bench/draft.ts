@@ -1,0 +1,147 @@
+/** What is on the bench: a copy of a gang that changes no record until kept, with undo. */
+import { useCallback, useEffect, useReducer } from "react";
+import type { Schemas } from "../../api/client";
+
+export type Gang = Schemas["Gang"];
+export type Fit = Required<Schemas["Fit"]>;
+export type Figures = Record<string, unknown>;
+export type Kind = Schemas["Kind"];
+
+export interface Draft {
+  name: string;
+  cable: Figures;
+  control: Fit | null;
+  bypasses: Fit[];
+  lamps: Fit[];
+}
+
+/** A number with range and source, as the loop sheet writes it. */
+export interface Figure {
+  low: number;
+  typical: number;
+  high: number;
+  source: string;
+  note: string;
+}
+
+/** A sheet entry as a figure; null where there is none. */
+export function asFigure(entry: unknown): Figure | null {
+  if (typeof entry === "number")
+    return { low: entry, typical: entry, high: entry, source: "assumed", note: "" };
+  if (typeof entry !== "object" || entry === null) return null;
+  const { low, typical, high, source, note } = entry as Partial<Figure>;
+  if (typeof typical !== "number") return null;
+  return {
+    low: low ?? typical,
+    typical,
+    high: high ?? typical,
+    source: source ?? "assumed",
+    note: note ?? "",
+  };
+}
+
+function wholeFit(fit: Schemas["Fit"]): Fit {
+  return {
+    part: fit.part ?? null,
+    label: fit.label ?? "",
+    status: fit.status ?? "planned",
+    figures: fit.figures,
+  };
+}
+
+export function draftOf(gang: Gang): Draft {
+  return {
+    name: gang.name,
+    cable: gang.cable,
+    control: gang.control ? wholeFit(gang.control) : null,
+    bypasses: gang.bypasses.map(wholeFit),
+    lamps: gang.lamps.map(wholeFit),
+  };
+}
+
+interface State {
+  record: Gang;
+  draft: Draft;
+  past: Draft[];
+}
+
+type Action =
+  | { type: "record"; record: Gang; draft: Draft }
+  | { type: "change"; draft: Draft }
+  | { type: "undo" }
+  | { type: "discard" };
+
+// Deep enough for an afternoon, small enough for a tablet.
+const MOST_UNDOS = 100;
+
+function reduce(state: State, action: Action): State {
+  switch (action.type) {
+    case "record":
+      return { record: action.record, draft: action.draft, past: [] };
+    case "change":
+      return { ...state, draft: action.draft, past: [...state.past, state.draft].slice(-MOST_UNDOS) };
+    case "undo": {
+      const last = state.past.at(-1);
+      return last ? { ...state, draft: last, past: state.past.slice(0, -1) } : state;
+    }
+    case "discard":
+      return { ...state, draft: draftOf(state.record), past: [...state.past, state.draft] };
+  }
+}
+
+const keyOf = (gang: Gang) => `ember-draft-${gang.id}`;
+
+/** A copy left on this device, if it was made from the version that is stored now. */
+function leftBehind(gang: Gang): Draft | null {
+  try {
+    const kept = JSON.parse(localStorage.getItem(keyOf(gang)) ?? "null") as {
+      version: number;
+      draft: Draft;
+    } | null;
+    return kept?.version === gang.version ? kept.draft : null;
+  } catch {
+    return null;
+  }
+}
+
+export interface Bench {
+  draft: Draft;
+  record: Gang;
+  isChanged: boolean;
+  canUndo: boolean;
+  change: (draft: Draft) => void;
+  undo: () => void;
+  discard: () => void;
+  /** Take a newer record; the copy on the bench is given up unless it is passed along. */
+  takeRecord: (record: Gang, draft?: Draft) => void;
+}
+
+export function useBench(gang: Gang): Bench {
+  const [state, dispatch] = useReducer(reduce, gang, (record) => ({
+    record,
+    draft: leftBehind(record) ?? draftOf(record),
+    past: [],
+  }));
+  const isChanged = JSON.stringify(state.draft) !== JSON.stringify(draftOf(state.record));
+  useEffect(() => {
+    if (isChanged) {
+      const kept = { version: state.record.version, draft: state.draft };
+      localStorage.setItem(keyOf(state.record), JSON.stringify(kept));
+    } else {
+      localStorage.removeItem(keyOf(state.record));
+    }
+  }, [isChanged, state.draft, state.record]);
+  return {
+    draft: state.draft,
+    record: state.record,
+    isChanged,
+    canUndo: state.past.length > 0,
+    change: useCallback((draft: Draft) => dispatch({ type: "change", draft }), []),
+    undo: useCallback(() => dispatch({ type: "undo" }), []),
+    discard: useCallback(() => dispatch({ type: "discard" }), []),
+    takeRecord: useCallback(
+      (record: Gang, draft?: Draft) => dispatch({ type: "record", record, draft: draft ?? draftOf(record) }),
+      [],
+    ),
+  };
+}

@@ -1,0 +1,24 @@
+/** The cable of the gang. */
+import { texts } from "../../../texts/en";
+import { useKinds } from "../queries";
+import { FigureGrid } from "./FigureGrid";
+import { type EditorProps, kindOf } from "./kinds";
+
+export function CableEditor({ draft, change, errors }: EditorProps) {
+  const kinds = useKinds();
+  return (
+    <div className="editor">
+      <div className="part">
+        <h2>{texts.parts.cable}</h2>
+        <p className="quiet">{texts.parts.cableHint}</p>
+        <FigureGrid
+          kind={kindOf(kinds.data, "cable", "cable")}
+          figures={draft.cable}
+          path="cable"
+          errors={errors}
+          onChange={(cable) => change({ ...draft, cable })}
+        />
+      </div>
+    </div>
+  );
+}

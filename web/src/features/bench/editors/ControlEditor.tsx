@@ -1,0 +1,84 @@
+/** The control, or the ordinary switch. */
+import { Select } from "antd";
+import { texts } from "../../../texts/en";
+import type { Figures, Fit } from "../draft";
+import { useKinds, useShelf } from "../queries";
+import { FigureGrid } from "./FigureGrid";
+import { FitHead } from "./FitHead";
+import { changedKind, type EditorProps, kindOf, newFit } from "./kinds";
+
+const NO_FEED = "none";
+
+export function ControlEditor({ draft, change, errors }: EditorProps) {
+  const kinds = useKinds();
+  const shelf = useShelf();
+  const replace = (control: Fit | null) => change({ ...draft, control });
+  const fit = draft.control;
+  if (fit === null) {
+    const add = () => {
+      const first = shelf.data?.find((part) => part.category === "control");
+      replace(
+        first
+          ? { ...newFit(first.figures), part: first.id, label: `${first.maker} ${first.name}` }
+          : newFit({ c_snubber_f: 0 }),
+      );
+    };
+    return (
+      <div className="editor">
+        <p className="empty">{texts.parts.noControl}</p>
+        <button type="button" className="solid add" onClick={add}>
+          {texts.parts.addControl}
+        </button>
+      </div>
+    );
+  }
+  const standby = (fit.figures["standby"] ?? null) as Figures | null;
+  const feedKinds = kinds.data?.filter((kind) => kind.category === "standby") ?? [];
+  const changeFeed = (next: Figures | null) => {
+    const figures = { ...fit.figures };
+    if (next === null) delete figures["standby"];
+    else figures["standby"] = next;
+    replace({ ...fit, figures });
+  };
+  return (
+    <div className="editor">
+      <div className="part">
+        <FitHead category="control" fit={fit} onChange={replace} onRemove={() => replace(null)} />
+        <FigureGrid
+          kind={kindOf(kinds.data, "control", "control")}
+          figures={fit.figures}
+          path="control"
+          errors={errors}
+          onChange={(figures) => replace({ ...fit, figures })}
+        />
+        <label className="kind-choice">
+          {texts.parts.feedKind}
+          <Select
+            aria-label={texts.parts.feedKind}
+            value={standby ? String(standby["kind"]) : NO_FEED}
+            onChange={(value: string) => {
+              const next = kindOf(kinds.data, "standby", value);
+              changeFeed(next ? changedKind(standby ?? {}, next) : null);
+            }}
+            options={[
+              { value: NO_FEED, label: texts.parts.noFeed },
+              ...feedKinds.map((entry) => ({
+                value: entry.kind,
+                label: texts.kinds[entry.kind] ?? entry.kind,
+              })),
+            ]}
+          />
+        </label>
+        {standby && (
+          <FigureGrid
+            kind={kindOf(kinds.data, "standby", standby["kind"])}
+            figures={standby}
+            path="control.standby"
+            errors={errors}
+            onChange={changeFeed}
+          />
+        )}
+      </div>
+    </div>
+  );
+}

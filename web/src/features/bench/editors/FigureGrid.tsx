@@ -1,0 +1,39 @@
+/** The figures of one part, as its kind declares them. */
+import type { ErrorEntry } from "../../../api/client";
+import type { Figures, Kind } from "../draft";
+import { FigureField } from "./FigureField";
+
+interface Props {
+  kind: Kind | undefined;
+  figures: Figures;
+  path: string;
+  errors: ErrorEntry[];
+  without?: string[];
+  onChange: (figures: Figures) => void;
+}
+
+export function FigureGrid({ kind, figures, path, errors, without = [], onChange }: Props) {
+  if (kind === undefined) return null;
+  const change = (name: string, value: unknown) => {
+    const next = { ...figures };
+    next[name] = value;
+    onChange(
+      value === null ? Object.fromEntries(Object.entries(next).filter(([key]) => key !== name)) : next,
+    );
+  };
+  return (
+    <div className="figure-grid">
+      {kind.fields
+        .filter((field) => !without.includes(field.name))
+        .map((field) => (
+          <FigureField
+            key={field.name}
+            field={field}
+            entry={figures[field.name]}
+            error={errors.find((error) => error.path.startsWith(`${path}.${field.name}`))?.text}
+            onChange={(value) => change(field.name, value)}
+          />
+        ))}
+    </div>
+  );
+}

@@ -1,0 +1,88 @@
+/** Several parts of one sort on the gang: lamp groups or bypasses. */
+import { Select } from "antd";
+import { texts } from "../../../texts/en";
+import type { Figures, Fit } from "../draft";
+import { useKinds, useShelf } from "../queries";
+import { FigureGrid } from "./FigureGrid";
+import { FitHead } from "./FitHead";
+import { changedKind, type EditorProps, kindOf, newFit } from "./kinds";
+
+const SORTS = {
+  lamp: {
+    list: "lamps",
+    path: "lamps",
+    empty: texts.parts.noLamps,
+    add: texts.parts.addLamps,
+    kind: texts.parts.kind,
+  },
+  bypass: {
+    list: "bypasses",
+    path: "bypass",
+    empty: texts.parts.noBypass,
+    add: texts.parts.addBypass,
+    kind: texts.parts.bypassKind,
+  },
+} as const;
+
+export function FitListEditor({ sort, draft, change, errors }: EditorProps & { sort: "lamp" | "bypass" }) {
+  const { list, path, empty, add, kind: kindLabel } = SORTS[sort];
+  const fits: Fit[] = draft[list];
+  const kinds = useKinds();
+  const shelf = useShelf();
+  const choices = kinds.data?.filter((kind) => kind.category === sort) ?? [];
+  const put = (next: Fit[]) => change({ ...draft, [list]: next });
+  const replace = (index: number, fit: Fit) => put(fits.map((old, k) => (k === index ? fit : old)));
+  const addFirst = () => {
+    const first = shelf.data?.find((part) => part.category === sort);
+    const own: Figures = sort === "lamp" ? { count: 1 } : {};
+    put([
+      ...fits,
+      first
+        ? { ...newFit({ ...first.figures, ...own }), part: first.id, label: `${first.maker} ${first.name}` }
+        : newFit({ kind: choices[0]?.kind, ...own }),
+    ]);
+  };
+  return (
+    <div className="editor">
+      {fits.length === 0 && <p className="empty">{empty}</p>}
+      {fits.map((fit, index) => {
+        const kind = kindOf(kinds.data, sort, fit.figures["kind"]);
+        return (
+          <div className="part" key={index}>
+            <FitHead
+              category={sort}
+              fit={fit}
+              onChange={(next) => replace(index, next)}
+              onRemove={() => put(fits.filter((_, k) => k !== index))}
+            />
+            <label className="kind-choice">
+              {kindLabel}
+              <Select
+                aria-label={kindLabel}
+                value={kind?.kind}
+                onChange={(value: string) => {
+                  const next = kindOf(kinds.data, sort, value);
+                  if (next) replace(index, { ...fit, part: null, figures: changedKind(fit.figures, next) });
+                }}
+                options={choices.map((entry) => ({
+                  value: entry.kind,
+                  label: texts.kinds[entry.kind] ?? entry.kind,
+                }))}
+              />
+            </label>
+            <FigureGrid
+              kind={kind}
+              figures={fit.figures}
+              path={`${path}[${index}]`}
+              errors={errors}
+              onChange={(figures) => replace(index, { ...fit, figures })}
+            />
+          </div>
+        );
+      })}
+      <button type="button" className="solid add" onClick={addFirst}>
+        {add}
+      </button>
+    </div>
+  );
+}

@@ -1,0 +1,88 @@
+/** Loop, judgement, kinds and shelf for the bench. */
+import { keepPreviousData, queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { answered, api, type Schemas } from "../../api/client";
+import type { Draft } from "./draft";
+
+export type Judgement = Schemas["Judgement"];
+export type Loop = Schemas["Loop"];
+
+const loopQuery = (id: string) =>
+  queryOptions({
+    queryKey: ["loop", id],
+    queryFn: () => answered(api.GET("/api/v1/loops/{id}/", { params: { path: { id } } })),
+  });
+
+export function useLoop(id: string) {
+  return useQuery(loopQuery(id));
+}
+
+export function useKinds() {
+  return useQuery({
+    queryKey: ["kinds"],
+    queryFn: () => answered(api.GET("/api/v1/kinds/")),
+    staleTime: Infinity,
+  });
+}
+
+export function useShelf() {
+  return useQuery({ queryKey: ["parts"], queryFn: () => answered(api.GET("/api/v1/parts/")) });
+}
+
+// A value that is being typed is judged when the fingers rest this long.
+const REST_MS = 50;
+
+/** The judgement of what is on the bench; while a new one is computed the last one stays. */
+export function useJudgement(gang: string, draft: Draft) {
+  const [rested, setRested] = useState(draft);
+  useEffect(() => {
+    const timer = setTimeout(() => setRested(draft), REST_MS);
+    return () => clearTimeout(timer);
+  }, [draft]);
+  return useQuery({
+    queryKey: ["judge", gang, rested],
+    queryFn: ({ signal }) =>
+      answered(
+        api.POST("/api/v1/gangs/{id}/judge/", { params: { path: { id: gang } }, body: rested, signal }),
+      ),
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: 60_000,
+  });
+}
+
+export function useKeepGang(loop: string) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: ({ id, version, draft }: { id: string; version: number; draft: Draft }) =>
+      answered(api.PUT("/api/v1/gangs/{id}/", { params: { path: { id } }, body: { version, ...draft } })),
+    onSuccess: () =>
+      Promise.all(
+        [["loop", loop], ["loops"], ["judgements"], ["changes"]].map((queryKey) =>
+          client.invalidateQueries({ queryKey }),
+        ),
+      ),
+  });
+}
+
+export function useAddGang(loop: string) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: () => answered(api.POST("/api/v1/loops/{id}/gangs/", { params: { path: { id: loop } } })),
+    onSuccess: () => client.invalidateQueries({ queryKey: ["loop", loop] }),
+  });
+}
+
+export function useStoredJudgements(gang: string) {
+  return useQuery({
+    queryKey: ["judgements", gang],
+    queryFn: () => answered(api.GET("/api/v1/gangs/{id}/judgements/", { params: { path: { id: gang } } })),
+  });
+}
+
+export function useChanges(subject: string) {
+  return useQuery({
+    queryKey: ["changes", subject],
+    queryFn: () => answered(api.GET("/api/v1/changes/", { params: { query: { subject } } })),
+  });
+}

@@ -1,0 +1,126 @@
+/** What hangs between the ceiling point and neutral. */
+import type { Schemas } from "../../../api/client";
+import { engineering } from "../../../format";
+import { asFigure, type Fit } from "../draft";
+import { type Layout, thickness } from "./layout";
+import { Spot } from "./Thread";
+
+interface Place {
+  at: Layout;
+  x: number;
+  isOpen: boolean;
+  onOpen: () => void;
+}
+
+const RADIUS = 25;
+
+function sizeOf(fit: Fit): string {
+  const { c_f, r_ohm, r_cold_ohm, i_limit_a } = fit.figures;
+  const [entry, unit] =
+    c_f !== undefined
+      ? [c_f, "F"]
+      : r_ohm !== undefined
+        ? [r_ohm, "Ω"]
+        : r_cold_ohm !== undefined
+          ? [r_cold_ohm, "Ω"]
+          : [i_limit_a, "A"];
+  const figure = asFigure(entry);
+  return figure ? engineering(figure.typical, unit) : "?";
+}
+
+export function BypassBranch({
+  at,
+  x,
+  fit,
+  i_a,
+  isOpen,
+  onOpen,
+}: Place & { fit: Fit | undefined; i_a: number | undefined }) {
+  const middle = (at.lineY + at.neutralY) / 2;
+  const label = fit ? `Bypass: ${fit.label || "own figures"}, ${sizeOf(fit)}. Open` : "No bypass. Open";
+  return (
+    <Spot label={label} isOpen={isOpen} onOpen={onOpen}>
+      <path
+        className={fit ? (i_a === undefined ? "flow is-unknown" : "flow") : "absent"}
+        style={fit && i_a !== undefined ? { strokeWidth: thickness(i_a) } : undefined}
+        d={`M${x} ${at.lineY}V${at.neutralY}`}
+      />
+      <rect
+        className={fit ? "box bypass" : "box is-empty"}
+        x={x - 42}
+        y={middle - 18}
+        width={84}
+        height={36}
+        rx={3}
+      />
+      <text className={fit ? "figure strong" : "quiet"} textAnchor="middle" x={x} y={middle + 5}>
+        {fit ? sizeOf(fit) : "no bypass"}
+      </text>
+      {fit && i_a !== undefined && (
+        <text className="figure ember" x={x + 8} y={at.lineY + 20}>
+          {engineering(i_a, "A")}
+        </text>
+      )}
+      {fit && (
+        <text className="quiet" textAnchor="middle" x={x} y={at.neutralY + 24}>
+          bypass
+        </text>
+      )}
+    </Spot>
+  );
+}
+
+export function LampBranch({
+  at,
+  x,
+  fit,
+  lamp,
+  isOpen,
+  onOpen,
+}: Place & { fit: Fit | undefined; lamp: Schemas["LampResult"] | undefined }) {
+  const middle = (at.lineY + at.neutralY) / 2;
+  const count = asFigure(fit?.figures["count"])?.typical ?? 1;
+  const state = lamp?.state ?? "unknown";
+  const shown = Math.min(count, 3);
+  const label = fit
+    ? `Lamps: ${count} × ${fit.label || "own figures"}, ${state}. Open`
+    : "No lamps yet. Open";
+  const period = lamp?.flash_period_s ? { animationDuration: `${lamp.flash_period_s}s` } : undefined;
+  return (
+    <Spot label={label} isOpen={isOpen} onOpen={onOpen}>
+      <path
+        className={fit ? (lamp ? "flow" : "flow is-unknown") : "absent"}
+        style={lamp ? { strokeWidth: thickness(lamp.i_rms_a) } : undefined}
+        d={`M${x} ${at.lineY}V${at.neutralY}`}
+      />
+      {Array.from({ length: shown }, (_, k) => (
+        <circle
+          key={k}
+          className={`lamp is-${fit ? state : "empty"}`}
+          style={period}
+          cx={x + (shown - 1 - k) * 9 - (shown - 1) * 4.5}
+          cy={middle}
+          r={RADIUS}
+        />
+      ))}
+      <text className={`state is-${state}`} textAnchor="middle" x={x - (shown - 1) * 4.5} y={middle + 5}>
+        {fit ? (lamp ? state : "?") : "add"}
+      </text>
+      {lamp && (
+        <text className="figure ember" x={x + 8} y={at.lineY + 20}>
+          {engineering(lamp.i_rms_a, "A")}
+        </text>
+      )}
+      <text className="quiet" textAnchor="middle" x={x} y={at.neutralY + 24}>
+        {fit ? `${count} × ${shortLabel(fit)}` : "lamps"}
+      </text>
+    </Spot>
+  );
+}
+
+/** The part without its maker, cut to what fits below it. */
+function shortLabel(fit: Fit): string {
+  const words = fit.label.split(" ");
+  const name = words.length > 2 ? words.slice(-3).join(" ") : fit.label;
+  return name.length > 18 ? `${name.slice(0, 17)}…` : name || "lamp";
+}

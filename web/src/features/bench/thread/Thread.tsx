@@ -1,0 +1,199 @@
+/** The loop as one drawn line: breaker, control, ceiling point, bypass, lamps, neutral. */
+import { type KeyboardEvent, type ReactNode, useEffect, useRef, useState } from "react";
+import { engineering } from "../../../format";
+import type { Step } from "../Bench";
+import { asFigure, type Draft } from "../draft";
+import type { Judgement, Loop } from "../queries";
+import { BypassBranch, LampBranch } from "./Branches";
+import { hanging, layoutFor, thickness } from "./layout";
+import { inWords } from "./words";
+
+interface Props {
+  loop: Loop;
+  draft: Draft;
+  judgement: Judgement | undefined;
+  step: Step;
+  onStep: (step: Step) => void;
+}
+
+interface SpotProps {
+  label: string;
+  isOpen: boolean;
+  onOpen: () => void;
+  children: ReactNode;
+}
+
+/** A part of the drawing that opens its editor. */
+export function Spot({ label, isOpen, onOpen, children }: SpotProps) {
+  const onKeyDown = (event: KeyboardEvent) => {
+    if (event.key === "Enter" || event.key === " ") {
+      event.preventDefault();
+      onOpen();
+    }
+  };
+  return (
+    <g
+      role="button"
+      tabIndex={0}
+      aria-label={label}
+      aria-pressed={isOpen}
+      className={isOpen ? "spot is-open" : "spot"}
+      onClick={onOpen}
+      onKeyDown={onKeyDown}
+    >
+      {children}
+    </g>
+  );
+}
+
+function useWidth(): [React.RefObject<HTMLDivElement | null>, number] {
+  const ref = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(1200);
+  useEffect(() => {
+    if (!ref.current) return;
+    const watcher = new ResizeObserver(
+      ([entry]) => entry && setWidth(Math.max(680, entry.contentRect.width)),
+    );
+    watcher.observe(ref.current);
+    return () => watcher.disconnect();
+  }, []);
+  return [ref, width];
+}
+
+export function Thread({ loop, draft, judgement, step, onStep }: Props) {
+  const [ref, width] = useWidth();
+  const at = layoutFor(width, draft.bypasses.length, draft.lamps.length);
+  const figures = judgement?.figures ?? null;
+  const line = figures?.line_i_rms_a ?? 0;
+  const flows = figures !== null;
+  const lampA = figures ? Math.max(0, ...figures.lamps.map((lamp) => lamp.i_rms_a)) : 0;
+  const stroke = (i_a: number) => ({ strokeWidth: flows ? thickness(i_a) : 1.2 });
+  const className = flows ? "flow" : "flow is-unknown";
+  const control = figures?.control.state ?? null;
+  const hasFeed = Boolean(draft.control?.figures["standby"]);
+  const controlWord = draft.control === null ? "?" : (control ?? (hasFeed ? "?" : "no electronics"));
+  const cable = asFigure(draft.cable["c_line_to_switched_f"]);
+  const lastX = at.branches.at(-1)?.x ?? at.endX;
+  const middle = (at.boxRight + at.ceilingX) / 2;
+  return (
+    <section className="thread" ref={ref} aria-label="Thread">
+      <svg viewBox={`0 0 ${at.width} ${at.height}`} width={at.width} height={at.height} role="group">
+        <path className="neutral" d={`M${at.breakerX - 24} ${at.neutralY}H${lastX}`} />
+        <path className={className} style={stroke(line)} d={hanging(at.breakerX, at.boxLeft, at.lineY, 16)} />
+        <path
+          className={className}
+          style={stroke(line)}
+          d={hanging(at.boxRight, at.ceilingX, at.lineY, 24)}
+        />
+        <path
+          className={className}
+          style={stroke(Math.max(lampA, ...(figures?.shares.bypass_a ?? [0])))}
+          d={`M${at.ceilingX} ${at.lineY}H${lastX}`}
+        />
+        <text x={12} y={at.lineY - 26}>
+          breaker {loop.breaker || "?"}
+        </text>
+        <rect className="box" x={at.breakerX - 34} y={at.lineY - 16} width={34} height={32} rx={2} />
+        <path
+          className="stroke"
+          d={`M${at.breakerX - 27} ${at.lineY + 7}L${at.breakerX - 7} ${at.lineY - 7}`}
+        />
+        <circle className="neutral-end" cx={at.breakerX - 24} cy={at.neutralY} r={6} />
+        <text x={12} y={at.neutralY + 24}>
+          neutral
+        </text>
+        {flows && (
+          <>
+            <text
+              className="figure ember"
+              textAnchor="middle"
+              x={(at.breakerX + at.boxLeft) / 2}
+              y={at.lineY - 6}
+            >
+              {engineering(line, "A")}
+            </text>
+            <text className="figure ember" textAnchor="middle" x={middle} y={at.lineY - 6}>
+              {engineering(line, "A")}
+            </text>
+            <text className="figure" x={at.endX + 12} y={(at.lineY + at.neutralY) / 2 - 4}>
+              {engineering(figures.lamp_v_rms, "V")}
+            </text>
+            <text className="quiet" x={at.endX + 12} y={(at.lineY + at.neutralY) / 2 + 14}>
+              rms at lamps
+            </text>
+          </>
+        )}
+        <Spot
+          label={`Control: ${draft.control?.label || "not chosen"}, ${controlWord}. Open`}
+          isOpen={step === "control"}
+          onOpen={() => onStep("control")}
+        >
+          <rect
+            className="switch-box"
+            x={at.boxLeft - 10}
+            y={at.lineY - 46}
+            width={at.boxRight - at.boxLeft + 20}
+            height={92}
+            rx={4}
+          />
+          <path
+            className={`box ${draft.control === null ? "is-empty" : ""} ${control === "starved" ? "is-starved" : ""}`}
+            d={`M${at.boxLeft} ${at.lineY - 30}H${at.boxRight - 14}L${at.boxRight} ${at.lineY - 16}V${at.lineY + 30}H${at.boxLeft}Z`}
+          />
+          <foreignObject
+            x={at.boxLeft + 8}
+            y={at.lineY - 28}
+            width={at.boxRight - at.boxLeft - 18}
+            height={58}
+          >
+            <div className="in-box">
+              <b>{draft.control ? draft.control.label || "control" : "add control"}</b>
+              <span className={`state is-${controlWord}`}>{controlWord}</span>
+            </div>
+          </foreignObject>
+        </Spot>
+        <Spot
+          label={`Cable${cable ? `, ${engineering(cable.typical, "F")}` : ""}. Open`}
+          isOpen={step === "cable"}
+          onOpen={() => onStep("cable")}
+        >
+          <rect className="hit" x={middle - 44} y={at.lineY + 20} width={88} height={40} />
+          <text className="quiet" textAnchor="middle" x={middle} y={at.lineY + 38}>
+            cable
+          </text>
+          <text className="figure quiet" textAnchor="middle" x={middle} y={at.lineY + 55}>
+            {cable ? engineering(cable.typical, "F") : "0 F"}
+          </text>
+        </Spot>
+        <path className="ceiling" d={`M${at.ceilingX - 4} ${at.lineY - 40}H${at.ceilingX + 84}`} />
+        <text className="quiet" x={at.ceilingX} y={at.lineY - 47}>
+          ceiling point
+        </text>
+        {at.branches.map((branch) =>
+          branch.kind === "bypass" ? (
+            <BypassBranch
+              key={`b${branch.index}`}
+              at={at}
+              x={branch.x}
+              fit={draft.bypasses[branch.index]}
+              i_a={figures?.shares.bypass_a[branch.index]}
+              isOpen={step === "bypass"}
+              onOpen={() => onStep("bypass")}
+            />
+          ) : (
+            <LampBranch
+              key={`l${branch.index}`}
+              at={at}
+              x={branch.x}
+              fit={draft.lamps[branch.index]}
+              lamp={figures?.lamps[branch.index]}
+              isOpen={step === "lamps"}
+              onOpen={() => onStep("lamps")}
+            />
+          ),
+        )}
+      </svg>
+      <p className="thread-words">{inWords(loop, draft, judgement)}</p>
+    </section>
+  );
+}

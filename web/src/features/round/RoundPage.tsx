@@ -1,0 +1,153 @@
+/** The round: every loop with its state and next step. */
+import { Button, Input, type InputRef, Pagination, Select } from "antd";
+import { useEffect, useRef, useState } from "react";
+import { Link, useSearchParams } from "react-router";
+import { isTyping } from "../../app/keys";
+import { texts } from "../../texts/en";
+import { type Verdict, VerdictMark } from "../VerdictMark";
+import { NewLoopDialog } from "./NewLoopDialog";
+import { NewSiteDialog } from "./NewSiteDialog";
+import { PAGE_SIZE, useLoops, useSites } from "./queries";
+
+const VERDICTS = Object.keys(texts.verdicts) as Verdict[];
+// Typing pauses longer than this are a wish to see the answer.
+const PAUSE_MS = 200;
+
+export function RoundPage({ mayEdit }: { mayEdit: boolean }) {
+  const [params, setParams] = useSearchParams();
+  const wish = {
+    search: params.get("search") ?? "",
+    site: params.get("site"),
+    verdicts: params.getAll("state") as Verdict[],
+    page: Number(params.get("page") ?? 1),
+  };
+  const [typed, setTyped] = useState(wish.search);
+  const [dialog, setDialog] = useState<"none" | "loop" | "site">("none");
+  const field = useRef<InputRef>(null);
+  const loops = useLoops(wish);
+  const sites = useSites();
+
+  const change = (name: string, values: string[]) => {
+    setParams(
+      (now) => {
+        now.delete(name);
+        if (name !== "page") now.delete("page");
+        for (const value of values) now.append(name, value);
+        return now;
+      },
+      { replace: true },
+    );
+  };
+  useEffect(() => {
+    if (typed === wish.search) return;
+    const timer = setTimeout(() => change("search", typed ? [typed] : []), PAUSE_MS);
+    return () => clearTimeout(timer);
+  });
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (event.key === "/" && !isTyping(event)) {
+        event.preventDefault();
+        field.current?.focus();
+      }
+    };
+    addEventListener("keydown", onKey);
+    return () => removeEventListener("keydown", onKey);
+  }, []);
+
+  const rows = loops.data?.results ?? [];
+  const total = loops.data?.count ?? 0;
+  const unfiltered = wish.search === "" && wish.site === null && wish.verdicts.length === 0;
+  return (
+    <div className="round">
+      <div className="round-tools">
+        <h1>{texts.round}</h1>
+        <Input
+          ref={field}
+          className="round-search"
+          allowClear
+          aria-label={texts.list.search}
+          placeholder={`${texts.list.search}: ${texts.list.searchHint}`}
+          value={typed}
+          onChange={(event) => setTyped(event.target.value)}
+        />
+        <Select
+          aria-label={texts.list.site}
+          className="round-site"
+          value={wish.site ?? ""}
+          onChange={(value: string) => change("site", value ? [value] : [])}
+          options={[
+            { value: "", label: texts.list.allSites },
+            ...(sites.data?.results ?? []).map((site) => ({ value: site.id, label: site.name })),
+          ]}
+        />
+        <Select
+          aria-label={texts.list.state}
+          className="round-state"
+          mode="multiple"
+          maxTagCount="responsive"
+          placeholder={texts.list.allStates}
+          value={wish.verdicts}
+          onChange={(values: string[]) => change("state", values)}
+          options={VERDICTS.map((value) => ({ value, label: texts.verdicts[value] }))}
+        />
+        {mayEdit && (
+          <>
+            <Button onClick={() => setDialog("site")}>{texts.list.newSite}</Button>
+            <Button type="primary" onClick={() => setDialog("loop")}>
+              {texts.list.newLoop}
+            </Button>
+          </>
+        )}
+      </div>
+      {loops.isError && (
+        <p className="wrong" role="alert">
+          {loops.error.message}
+        </p>
+      )}
+      <table className="rows" aria-busy={loops.isFetching}>
+        <thead>
+          <tr>
+            <th scope="col">{texts.list.loop}</th>
+            <th scope="col">{texts.list.state}</th>
+            <th scope="col">{texts.list.next}</th>
+            <th scope="col">{texts.list.site}</th>
+            <th scope="col">{texts.list.breaker}</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((row) => (
+            <tr key={row.id}>
+              <td>
+                <Link to={`/loops/${row.id}`}>{row.name}</Link>
+                <small>{row.note || texts.list.gangs(row.gang_count)}</small>
+              </td>
+              <td>
+                <VerdictMark verdict={row.verdict ?? "unknown"} />
+              </td>
+              <td>{row.next_step_text}</td>
+              <td>{row.site_name}</td>
+              <td className="figure">{row.breaker || "?"}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {loops.isSuccess && rows.length === 0 && (
+        <p className="empty">{unfiltered ? texts.list.empty : texts.list.none}</p>
+      )}
+      <div className="round-foot">
+        <span>{loops.isSuccess && texts.list.count(total)}</span>
+        {total > PAGE_SIZE && (
+          <Pagination
+            current={wish.page}
+            pageSize={PAGE_SIZE}
+            total={total}
+            showSizeChanger={false}
+            onChange={(page) => change("page", [String(page)])}
+          />
+        )}
+      </div>
+      {dialog === "loop" && <NewLoopDialog site={wish.site} onClose={() => setDialog("none")} />}
+      {dialog === "site" && <NewSiteDialog onClose={() => setDialog("none")} />}
+    </div>
+  );
+}

@@ -1,0 +1,97 @@
+/** Sites, circuits and loops. */
+import { keepPreviousData, queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { answered, api, type Schemas } from "../../api/client";
+import type { Verdict } from "../VerdictMark";
+
+export interface RoundWish {
+  search: string;
+  site: string | null;
+  verdicts: Verdict[];
+  page: number;
+}
+
+export const PAGE_SIZE = 50;
+
+export function useLoops(wish: RoundWish) {
+  return useQuery({
+    queryKey: ["loops", wish],
+    queryFn: ({ signal }) =>
+      answered(
+        api.GET("/api/v1/loops/", {
+          params: {
+            query: {
+              search: wish.search || undefined,
+              site: wish.site ?? undefined,
+              verdict: wish.verdicts.length > 0 ? wish.verdicts : undefined,
+              page: wish.page,
+              page_size: PAGE_SIZE,
+            },
+          },
+          signal,
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+}
+
+const sitesQuery = queryOptions({
+  queryKey: ["sites"],
+  queryFn: () => answered(api.GET("/api/v1/sites/", { params: { query: { page_size: 200 } } })),
+});
+
+export function useSites() {
+  return useQuery(sitesQuery);
+}
+
+export function useCircuits(site: string | null) {
+  return useQuery({
+    queryKey: ["circuits", site],
+    queryFn: () =>
+      answered(
+        api.GET("/api/v1/circuits/", { params: { query: { site: site ?? undefined, page_size: 200 } } }),
+      ),
+    enabled: site !== null,
+  });
+}
+
+export function useMakeSite() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Schemas["SiteRequest"]) => answered(api.POST("/api/v1/sites/", { body })),
+    onSuccess: () => client.invalidateQueries({ queryKey: ["sites"] }),
+  });
+}
+
+export interface NewLoop {
+  site: string;
+  name: string;
+  note: string;
+  circuit: string | null;
+  newBreaker: string;
+}
+
+/** Makes the breaker too where a new one is named. */
+export function useMakeLoop() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: async (wish: NewLoop) => {
+      let circuit = wish.circuit;
+      if (wish.newBreaker) {
+        const made = await answered(
+          api.POST("/api/v1/circuits/", { body: { site: wish.site, breaker: wish.newBreaker } }),
+        );
+        circuit = made.id;
+      }
+      return answered(
+        api.POST("/api/v1/loops/", {
+          body: { site: wish.site, circuit, name: wish.name, note: wish.note },
+        }),
+      );
+    },
+    onSettled: () =>
+      Promise.all([
+        client.invalidateQueries({ queryKey: ["loops"] }),
+        client.invalidateQueries({ queryKey: ["circuits"] }),
+      ]),
+  });
+}
