@@ -70,9 +70,8 @@ def run_tests(instance: Instance, labels: list[str], *, gate: bool) -> int:
 
 def _run(instance: Instance, labels: list[str], began: float) -> int:
     say("tests")
-    env = {**os.environ, **instance.environment(), "EMBER_TESTING": "1", "PYTHONWARNINGS": "default"}
-    command = [PYTHON, SERVER / "manage.py", "test", "--noinput", *(labels or ["tests"])]
-    # A Django label for the tests outside the server's folder is a dotted path from the root.
+    env = {**os.environ, **instance.environment(), "EMBER_TESTING": "1", "PYTHONPATH": str(ROOT)}
+    command = [PYTHON, SERVER / "manage.py", "test", "--noinput", "--top-level-directory", ROOT, *(labels or ["tests"])]
     runner = subprocess.Popen(
         [str(part) for part in command], cwd=ROOT, env=env, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True
     )

@@ -31,6 +31,10 @@ def _text(x: float, y: float, words: str, *, size: int = 9, weight: str = "norma
     )
 
 
+def _shortened(words: str, most: int) -> str:
+    return words if len(words) <= most else f"{words[: most - 1]}…"
+
+
 def _line(points: str, i_a: float, color: str = EMBER) -> str:
     return f'<polyline points="{points}" fill="none" stroke="{color}" stroke-width="{thickness(i_a)}"/>'
 
@@ -55,7 +59,7 @@ def thread_svg(gang: Gang, parts: Json, answer: Json) -> str:
         f'<path d="M20 {LINE_Y + 6} L40 {LINE_Y - 6}" stroke="{INK}" stroke-width="1.4"/>',
         _text(14, LINE_Y - 20, f"breaker {breaker}"),
         f'<rect x="178" y="{LINE_Y - 24}" width="144" height="48" fill="white" stroke="{INK}" stroke-width="1.4"/>',
-        _text(186, LINE_Y - 4, control[:32], size=7, weight="bold"),
+        _text(186, LINE_Y - 4, _shortened(control, 33), size=7, weight="bold"),
         _text(186, LINE_Y + 12, state or "needs no power"),
         _text(60, LINE_Y - 6, engineering(line_a, "A"), fill=EMBER),
         _text(332, LINE_Y - 6, engineering(line_a, "A"), fill=EMBER),
@@ -91,5 +95,5 @@ def _branch(x: float, step: float, label: str, words: str, current: float, *, is
         shape,
         _text(x, middle + 3, words, size=7, weight="bold", anchor="middle"),
         _text(x + 4, LINE_Y + 16, engineering(current, "A"), size=8, fill=EMBER),
-        _text(x, NEUTRAL_Y + 20, label[:most], size=7, anchor="middle"),
+        _text(x, NEUTRAL_Y + 20, _shortened(label, most), size=7, anchor="middle"),
     ]

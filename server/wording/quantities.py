@@ -28,8 +28,10 @@ def significant(value: float, digits: int = 3) -> str:
     """A number with so many significant digits, without exponent."""
     if value == 0.0:
         return "0"
-    decimals = max(0, digits - 1 - math.floor(math.log10(abs(value))))
-    return f"{value:.{decimals}f}"
+    # Rounded first, so that 0.9996 becomes 1.00 and not 1.000.
+    rounded = float(f"{value:.{digits - 1}e}")
+    decimals = max(0, digits - 1 - math.floor(math.log10(abs(rounded))))
+    return f"{rounded:.{decimals}f}"
 
 
 def engineering(value: float, unit: str) -> str:
@@ -49,6 +51,8 @@ def in_words(name: str, value: object) -> str:
     """A parameter as text, its unit taken from the ending of its name."""
     if isinstance(value, bool) or not isinstance(value, int | float):
         return str(value)
+    if name == "delivered_ratio":
+        return f"{value * 100:.0f} %"
     if name.endswith("_ratio"):
         if not math.isfinite(value) or value > _LARGEST_RATIO:
             return f"over {_LARGEST_RATIO:.0f}"

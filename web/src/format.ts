@@ -14,8 +14,9 @@ const UNPREFIXED = new Set(["K", "1/K", "K/W", "1", "s"]);
 /** Three significant digits without exponent. */
 export function significant(value: number, digits = 3): string {
   if (value === 0) return "0";
-  const decimals = Math.max(0, digits - 1 - Math.floor(Math.log10(Math.abs(value))));
-  return value.toFixed(Math.min(decimals, 12));
+  const rounded = Number(value.toPrecision(digits));
+  const decimals = Math.max(0, digits - 1 - Math.floor(Math.log10(Math.abs(rounded))));
+  return rounded.toFixed(Math.min(decimals, 12));
 }
 
 /** A value with prefix and unit, as in "2.35 mA". */

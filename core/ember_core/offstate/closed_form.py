@@ -46,7 +46,8 @@ class ClosedForm:
     standby_v_dc : reservoir voltage of the feed [V]; None with no feed.
     feed_i_avg_a : average current into the feed [A]; None with no feed.
     lamp_v_peak : peak at the lamp terminals [V].
-    p_max_w : the most power a feed could draw, C_p and C_s alone [W]; None with no feed.
+    p_max_w : the most power a feed could draw, by capacitances alone, series capacitors of lamps counted
+        as if they lay at the node [W]; None with no feed.
     operating_point : False where the feed has none: it is starved.
     """
 
@@ -183,9 +184,13 @@ def evaluate(network: Network) -> ClosedForm:
         standby_v_dc=v_c,
         feed_i_avg_a=float(feed_a(np.array(v_c))),
         lamp_v_peak=max(v_peak - v_c - V_BRIDGE, floating),
-        p_max_w=largest_feed_power_w(f_hz, v_peak, c_p, c_s),
+        p_max_w=largest_feed_power_w(f_hz, v_peak, c_p + _series_capacitance_f(lamps), c_s),
         operating_point=root is not None,
     )
+
+
+def _series_capacitance_f(lamps: list[Floats]) -> float:
+    return sum(float(row[Col.COUNT] * row[Col.C_SERIES]) for row in lamps)
 
 
 def _no_feed(

@@ -44,10 +44,14 @@ class LoopFilter(django_filters.FilterSet):
         return queryset
 
 
+# Counting groups the rows, and a grouped list loses the model's own order.
+ORDER = ("site__name", "name", "id")
+
+
 class LoopListView(generics.ListAPIView):
     """The round: loops with state and next step."""
 
-    queryset = Loop.objects.select_related("site", "circuit").annotate(gang_count=Count("gangs"))
+    queryset = Loop.objects.select_related("site", "circuit").annotate(gang_count=Count("gangs")).order_by(*ORDER)
     serializer_class = LoopRowSerializer
     filterset_class = LoopFilter
 

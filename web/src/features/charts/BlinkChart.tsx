@@ -19,7 +19,7 @@ export function BlinkChart({ strip, lamps }: Props) {
   const starts = strip.groups.flatMap((group) => lamps[group]?.v_start_v ?? []);
   const option = (colours: Colours) => ({
     grid: { left: 64, right: 64, top: 34, bottom: 34 },
-    legend: { top: 0, left: 56, textStyle: { color: colours.ink }, itemWidth: 26 },
+    legend: { top: 0, left: 92, textStyle: { color: colours.ink }, itemWidth: 26 },
     tooltip: { trigger: "axis", valueFormatter: (value: number) => engineering(value, "V") },
     xAxis: {
       ...axisStyle(colours),

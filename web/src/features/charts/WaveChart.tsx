@@ -17,7 +17,7 @@ export function WaveChart({ waves }: { waves: Waves }) {
       { left: 64, right: 20, top: 30, height: 128 },
       { left: 64, right: 20, top: 186, height: 70 },
     ],
-    legend: { top: 0, left: 56, textStyle: { color: colours.ink }, itemWidth: 26 },
+    legend: { top: 0, left: 92, textStyle: { color: colours.ink }, itemWidth: 26 },
     tooltip: { trigger: "axis", valueFormatter: (value: number) => engineering(value, "").trim() },
     axisPointer: { link: [{ xAxisIndex: "all" }] },
     xAxis: [
@@ -90,6 +90,7 @@ export function line(
     name,
     type: "line" as const,
     showSymbol: false,
+    symbol: "none",
     color: colour,
     lineStyle: { width, color: colour, type },
   };

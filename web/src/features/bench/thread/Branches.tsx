@@ -2,6 +2,7 @@
 import type { Schemas } from "../../../api/client";
 import { engineering } from "../../../format";
 import { asFigure, type Fit } from "../draft";
+import { useShelf } from "../queries";
 import { type Layout, thickness } from "./layout";
 import { Spot } from "./Thread";
 
@@ -79,6 +80,7 @@ export function LampBranch({
   onOpen,
 }: Place & { fit: Fit | undefined; lamp: Schemas["LampResult"] | undefined }) {
   const middle = (at.lineY + at.neutralY) / 2;
+  const shelf = useShelf();
   const count = asFigure(fit?.figures["count"])?.typical ?? 1;
   const state = lamp?.state ?? "unknown";
   const shown = Math.min(count, 3);
@@ -112,15 +114,14 @@ export function LampBranch({
         </text>
       )}
       <text className="quiet" textAnchor="middle" x={x} y={at.neutralY + 24}>
-        {fit ? `${count} × ${shortLabel(fit)}` : "lamps"}
+        {fit ? `${count} × ${shortLabel(fit, shelf.data)}` : "lamps"}
       </text>
     </Spot>
   );
 }
 
-/** The part without its maker, cut to what fits below it. */
-function shortLabel(fit: Fit): string {
-  const words = fit.label.split(" ");
-  const name = words.length > 2 ? words.slice(-3).join(" ") : fit.label;
+/** What the part is called on the shelf, without its maker; cut to what fits below it. */
+function shortLabel(fit: Fit, shelf: Schemas["Part"][] | undefined): string {
+  const name = shelf?.find((part) => part.id === fit.part)?.name ?? fit.label;
   return name.length > 18 ? `${name.slice(0, 17)}…` : name || "lamp";
 }

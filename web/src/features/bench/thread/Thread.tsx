@@ -1,9 +1,10 @@
 /** The loop as one drawn line: breaker, control, ceiling point, bypass, lamps, neutral. */
 import { type KeyboardEvent, type ReactNode, useEffect, useRef, useState } from "react";
 import { engineering } from "../../../format";
+import { VerdictMark } from "../../VerdictMark";
 import type { Step } from "../Bench";
 import { asFigure, type Draft } from "../draft";
-import type { Judgement, Loop } from "../queries";
+import { type Judgement, type Loop, useShelf } from "../queries";
 import { BypassBranch, LampBranch } from "./Branches";
 import { hanging, layoutFor, thickness } from "./layout";
 import { inWords } from "./words";
@@ -62,6 +63,9 @@ function useWidth(): [React.RefObject<HTMLDivElement | null>, number] {
 
 export function Thread({ loop, draft, judgement, step, onStep }: Props) {
   const [ref, width] = useWidth();
+  const shelf = useShelf();
+  const controlName =
+    shelf.data?.find((part) => part.id === draft.control?.part)?.name ?? draft.control?.label ?? "";
   const at = layoutFor(width, draft.bypasses.length, draft.lamps.length);
   const figures = judgement?.figures ?? null;
   const line = figures?.line_i_rms_a ?? 0;
@@ -74,11 +78,24 @@ export function Thread({ loop, draft, judgement, step, onStep }: Props) {
   const controlWord = draft.control === null ? "?" : (control ?? (hasFeed ? "?" : "no electronics"));
   const cable = asFigure(draft.cable["c_line_to_switched_f"]);
   const lastX = at.branches.at(-1)?.x ?? at.endX;
+  const readingX = Math.min(lastX + 96, at.endX + 6);
   const middle = (at.boxRight + at.ceilingX) / 2;
   return (
     <section className="thread" ref={ref} aria-label="Thread">
       <svg viewBox={`0 0 ${at.width} ${at.height}`} width={at.width} height={at.height} role="group">
-        <path className="neutral" d={`M${at.breakerX - 24} ${at.neutralY}H${lastX}`} />
+        <defs>
+          <pattern
+            id="starved-hatch"
+            width={9}
+            height={9}
+            patternUnits="userSpaceOnUse"
+            patternTransform="rotate(45)"
+          >
+            <rect className="hatch-ground" width={9} height={9} />
+            <path className="hatch-line" d="M2 0V9" />
+          </pattern>
+        </defs>
+        <path className="neutral" d={`M${at.breakerX - 26} ${at.neutralY}H${lastX}`} />
         <path className={className} style={stroke(line)} d={hanging(at.breakerX, at.boxLeft, at.lineY, 16)} />
         <path
           className={className}
@@ -90,7 +107,7 @@ export function Thread({ loop, draft, judgement, step, onStep }: Props) {
           style={stroke(Math.max(lampA, ...(figures?.shares.bypass_a ?? [0])))}
           d={`M${at.ceilingX} ${at.lineY}H${lastX}`}
         />
-        <text x={12} y={at.lineY - 26}>
+        <text x={22} y={at.lineY - 26}>
           breaker {loop.breaker || "?"}
         </text>
         <rect className="box" x={at.breakerX - 34} y={at.lineY - 16} width={34} height={32} rx={2} />
@@ -98,8 +115,8 @@ export function Thread({ loop, draft, judgement, step, onStep }: Props) {
           className="stroke"
           d={`M${at.breakerX - 27} ${at.lineY + 7}L${at.breakerX - 7} ${at.lineY - 7}`}
         />
-        <circle className="neutral-end" cx={at.breakerX - 24} cy={at.neutralY} r={6} />
-        <text x={12} y={at.neutralY + 24}>
+        <circle className="neutral-end" cx={at.breakerX - 26} cy={at.neutralY} r={6} />
+        <text x={22} y={at.neutralY + 24}>
           neutral
         </text>
         {flows && (
@@ -115,10 +132,10 @@ export function Thread({ loop, draft, judgement, step, onStep }: Props) {
             <text className="figure ember" textAnchor="middle" x={middle} y={at.lineY - 6}>
               {engineering(line, "A")}
             </text>
-            <text className="figure" x={at.endX + 12} y={(at.lineY + at.neutralY) / 2 - 4}>
+            <text className="figure" x={readingX} y={(at.lineY + at.neutralY) / 2 - 4}>
               {engineering(figures.lamp_v_rms, "V")}
             </text>
-            <text className="quiet" x={at.endX + 12} y={(at.lineY + at.neutralY) / 2 + 14}>
+            <text className="quiet" x={readingX} y={(at.lineY + at.neutralY) / 2 + 14}>
               rms at lamps
             </text>
           </>
@@ -147,7 +164,7 @@ export function Thread({ loop, draft, judgement, step, onStep }: Props) {
             height={58}
           >
             <div className="in-box">
-              <b>{draft.control ? draft.control.label || "control" : "add control"}</b>
+              <b>{draft.control ? controlName || "control" : "add control"}</b>
               <span className={`state is-${controlWord}`}>{controlWord}</span>
             </div>
           </foreignObject>
@@ -165,7 +182,10 @@ export function Thread({ loop, draft, judgement, step, onStep }: Props) {
             {cable ? engineering(cable.typical, "F") : "0 F"}
           </text>
         </Spot>
-        <path className="ceiling" d={`M${at.ceilingX - 4} ${at.lineY - 40}H${at.ceilingX + 84}`} />
+        <path
+          className="ceiling"
+          d={`M${at.ceilingX} ${at.lineY}V${at.lineY - 40}M${at.ceilingX - 4} ${at.lineY - 40}H${at.ceilingX + 92}`}
+        />
         <text className="quiet" x={at.ceilingX} y={at.lineY - 47}>
           ceiling point
         </text>
@@ -193,7 +213,10 @@ export function Thread({ loop, draft, judgement, step, onStep }: Props) {
           ),
         )}
       </svg>
-      <p className="thread-words">{inWords(loop, draft, judgement)}</p>
+      <p className="thread-words">
+        {judgement && <VerdictMark verdict={judgement.verdict} />}
+        {inWords(loop, draft, judgement)}
+      </p>
     </section>
   );
 }

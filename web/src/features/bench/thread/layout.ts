@@ -22,24 +22,24 @@ export interface Layout {
 const HEIGHT = 212;
 const LINE_Y = 78;
 const NEUTRAL_Y = 178;
-const MARGIN = 28;
+const MARGIN = 22;
 const READING_WIDTH = 96;
 
 export function layoutFor(width: number, bypasses: number, groups: number): Layout {
   const isNarrow = width < 900;
-  const boxLeft = MARGIN + (isNarrow ? 92 : 0.13 * width);
+  const boxLeft = MARGIN + (isNarrow ? 130 : 0.135 * width);
   const boxRight = boxLeft + (isNarrow ? 128 : 176);
-  const ceilingX = boxRight + (isNarrow ? 70 : 0.13 * width);
+  const ceilingX = boxRight + (isNarrow ? 104 : 0.13 * width);
   const endX = width - READING_WIDTH - 8;
   // Empty places are shown too: where a bypass or lamps would go.
   const slots = Math.max(1, bypasses) + Math.max(1, groups);
   const step = (endX - ceilingX) / slots;
   const branches: Branch[] = [];
   for (let k = 0; k < Math.max(1, bypasses); k += 1) {
-    branches.push({ kind: "bypass", index: k, x: ceilingX + step * (k + 0.5) });
+    branches.push({ kind: "bypass", index: k, x: ceilingX + step * (k + 0.6) });
   }
   for (let k = 0; k < Math.max(1, groups); k += 1) {
-    branches.push({ kind: "lamps", index: k, x: ceilingX + step * (Math.max(1, bypasses) + k + 0.5) });
+    branches.push({ kind: "lamps", index: k, x: ceilingX + step * (Math.max(1, bypasses) + k + 0.6) });
   }
   return {
     width,

@@ -1,0 +1,1 @@
+"""Tests that cross the parts of the project; run by Django's runner."""

@@ -1,0 +1,74 @@
+"""Draws docs/screenshots/ anew from a running demo: `./ember screenshots`."""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Callable
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+from tests.browser import CHROMIUM, DESKTOP, TABLET, Size
+
+TARGET = Path(__file__).resolve().parents[1] / "docs" / "screenshots"
+
+
+def open_loop(page: Page, name: str) -> None:
+    """From the round to the bench of a loop, with its figures there."""
+    page.get_by_role("link", name="Ember Thread").click()
+    page.get_by_role("link", name=name, exact=True).click()
+    page.get_by_role("complementary", name="Why").get_by_role("listitem").first.wait_for()
+    page.wait_for_timeout(500)
+
+
+def step(page: Page, name: str) -> None:
+    """Choose a step of the bench."""
+    page.get_by_role("button", name=name, exact=False).first.click()
+    page.wait_for_timeout(500)
+
+
+def sign_in(page: Page, base: str) -> None:
+    """As the demo's technician."""
+    page.goto(base)
+    page.get_by_role("button", name="Use wren").click()
+    page.get_by_role("heading", name="Round").wait_for()
+    page.get_by_role("link", name="Kiln room", exact=True).wait_for()
+
+
+Shot = tuple[str, Size, str, Callable[[Page], None]]
+SHOTS: tuple[Shot, ...] = (
+    ("round", DESKTOP, "light", lambda page: None),
+    ("bench-dark-and-fed", DESKTOP, "light", lambda page: open_loop(page, "Loft landing")),
+    ("bench-blink", DESKTOP, "light", lambda page: open_loop(page, "Kiln room")),
+    ("bench-starved-night", DESKTOP, "dark", lambda page: open_loop(page, "Gallery")),
+    ("bench-lamps", DESKTOP, "light", lambda page: (open_loop(page, "Glaze store"), page.keyboard.press("1"))),  # type: ignore[arg-type, return-value]
+    ("bench-sheet", DESKTOP, "light", lambda page: (open_loop(page, "Loft landing"), page.keyboard.press("6"))),  # type: ignore[arg-type, return-value]
+    ("bench-tablet", TABLET, "light", lambda page: open_loop(page, "Wheelhouse stair")),
+)
+
+
+def main(base: str, only: list[str]) -> None:
+    """Take every picture, or those named."""
+    TARGET.mkdir(parents=True, exist_ok=True)
+    with sync_playwright() as play:
+        browser = play.chromium.launch(executable_path=CHROMIUM)
+        if not only or "sign-in" in only:
+            page = browser.new_page(viewport=DESKTOP)
+            page.goto(base)
+            page.get_by_role("button", name="Use wren").wait_for()
+            page.screenshot(path=TARGET / "sign-in.png")
+        for name, size, mode, prepare in SHOTS:
+            if only and name not in only:
+                continue
+            context = browser.new_context(viewport=size, color_scheme=mode, reduced_motion="reduce")  # type: ignore[arg-type]
+            page = context.new_page()
+            sign_in(page, base)
+            prepare(page)
+            page.wait_for_timeout(400)
+            page.screenshot(path=TARGET / f"{name}.png")
+            context.close()
+        browser.close()
+
+
+if __name__ == "__main__":
+    main(sys.argv[1], sys.argv[2:])
