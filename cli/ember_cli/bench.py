@@ -18,6 +18,7 @@ from ember_core.judgement import judge
 from ember_core.loop import Loop
 from ember_core.offstate.solve import settled_state, solve
 
+# Wanted of a settled solution, which is what the simulator's transient ends in.
 WANTED_RATIO = 1000.0
 # What the simulator simulates: long enough for the reservoirs to settle from their start values.
 SIMULATED_S = 8.0
@@ -57,7 +58,7 @@ def run(rounds: int) -> int:
                 print(f"  {'':<44} {1.0 / np.median(times):9.0f} loops a second")
                 continue
             ratio = simulated / float(np.median(times))
-            slow = slow or ratio < WANTED_RATIO
+            slow = slow or (work is settled_state and ratio < WANTED_RATIO)
             print(f"  {'':<44} {ratio:9.0f} × faster than the simulator's {simulated:.2f} s")
     if not with_simulator:
         print(f"  {simulator.COMMAND} is not installed: no ratio")

@@ -3,34 +3,17 @@
 from __future__ import annotations
 
 import argparse
-import fcntl
 import os
 import sys
-from collections.abc import Iterator
-from contextlib import contextmanager
 from pathlib import Path
 
 from ember_launcher import app_server, archive, checks, places, python_env, system_packages, web_build
 from ember_launcher.console import Refusal, run_quietly, say
 from ember_launcher.database import Database
-from ember_launcher.places import PYTHON, ROOT, Instance, instance_of
+from ember_launcher.places import PYTHON, ROOT, Instance, instance_of, one_at_a_time
 
 # Commands that only compute: no database, no server; handed to ember_cli as they are.
 COMPUTING = ("solve", "schema", "netlist", "bench")
-
-
-@contextmanager
-def one_at_a_time(folder: Path) -> Iterator[None]:
-    """Two launchers that set up the same folder wait for each other."""
-    folder.mkdir(parents=True, exist_ok=True)
-    # Close-on-exec is Python's default, so that a started server does not keep the lock.
-    with open(folder / ".ember.lock", "w") as lock:
-        try:
-            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
-        except BlockingIOError:
-            say("another ember command is setting up here; waiting for it")
-            fcntl.flock(lock, fcntl.LOCK_EX)
-        yield
 
 
 def serve(instance: Instance, port: int) -> None:
@@ -164,6 +147,9 @@ def run(asked: argparse.Namespace) -> int:
     if asked.command in COMPUTING:
         return compute(asked)
     port = asked.port or places.DEFAULT_APP_PORT
+    if asked.command == "test":
+        # It locks its own set-up only: tests start copies of their own.
+        return checks.run_tests(instance_of("test", asked.var), asked.labels, gate=not asked.quick)
     with one_at_a_time(ROOT / "var"):
         match asked.command:
             case "demo" | "start":
@@ -174,8 +160,6 @@ def run(asked: argparse.Namespace) -> int:
                 with_database(instance_of("demo" if asked.demo else "live", asked.var), port, asked.command, asked.file)
             case "account":
                 make_account(instance_of("live", asked.var), port, asked.name, asked.role)
-            case "test":
-                return checks.run_tests(instance_of("test", asked.var), asked.labels, gate=not asked.quick)
             case "format":
                 checks.format_all()
             case "api":

@@ -71,6 +71,8 @@ class AppServer:
             self.stop()
         if not port_is_free(self.port):
             raise Refusal(f"port {self.port} is taken by another program; choose one with --port N")
+        # Left behind by a killed server; gunicorn would take it for a living one.
+        self.pid_file.unlink(missing_ok=True)
         env = self.instance.environment(self.port)
         with open(self.log, "ab") as log:
             server = subprocess.Popen(

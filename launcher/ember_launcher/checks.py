@@ -12,7 +12,7 @@ import time
 from ember_launcher import python_env, system_packages, web_build
 from ember_launcher.console import Refusal, Step, run_quietly, say
 from ember_launcher.database import Database
-from ember_launcher.places import PYTHON, ROOT, SERVER, VENV, WEB, Instance
+from ember_launcher.places import PYTHON, ROOT, SERVER, VENV, WEB, Instance, one_at_a_time
 
 PYTHON_FOLDERS = ("launcher", "core", "cli", "server", "tests")
 BENCH_REMEDY = "mend what is listed above; ./ember format rewrites the layout of all files"
@@ -53,12 +53,13 @@ def format_all() -> None:
 def run_tests(instance: Instance, labels: list[str], *, gate: bool) -> int:
     """Run the gates and the tests; the last line is `N passed, N failed, N skipped` as counted by the runner."""
     began = time.monotonic()
-    node = set_up()
-    if gate:
-        gates(node)
-    else:
-        web_build.ensure_built()
-    instance.prepare()
+    with one_at_a_time(ROOT / "var"):
+        node = set_up()
+        if gate:
+            gates(node)
+        else:
+            web_build.ensure_built()
+        instance.prepare()
     database = Database(instance)
     started = database.ensure_running()
     try:

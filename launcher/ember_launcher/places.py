@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
+import fcntl
 import json
 import os
 import secrets
 import shutil
 import socket
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from ember_launcher.console import Refusal
+from ember_launcher.console import Refusal, say
 
 ROOT = Path(__file__).resolve().parents[2]
 VENV = ROOT / ".venv"
@@ -34,6 +37,20 @@ def port_is_free(port: int) -> bool:
         except OSError:
             return False
     return True
+
+
+@contextmanager
+def one_at_a_time(folder: Path) -> Iterator[None]:
+    """Two launchers that set up the same folder wait for each other."""
+    folder.mkdir(parents=True, exist_ok=True)
+    # Close-on-exec is Python's default, so that a started server does not keep the lock.
+    with open(folder / ".ember.lock", "w") as lock:
+        try:
+            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except BlockingIOError:
+            say("another ember command is setting up here; waiting for it")
+            fcntl.flock(lock, fcntl.LOCK_EX)
+        yield
 
 
 def check_free_space(folder: Path) -> None:

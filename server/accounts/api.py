@@ -5,12 +5,11 @@ from __future__ import annotations
 from axes.handlers.proxy import AxesProxyHandler
 from django.conf import settings
 from django.contrib.auth import authenticate, login, logout
+from django.contrib.auth.models import AnonymousUser
 from django.middleware.csrf import get_token
 from django.utils.decorators import method_decorator
 from django.views.decorators.csrf import csrf_protect
 from drf_spectacular.utils import extend_schema
-from ember_server.problems import Problem
-from ember_server.shapes import problems
 from rest_framework import serializers
 from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
@@ -20,6 +19,8 @@ from rest_framework.views import APIView
 
 from accounts.models import Role, User
 from accounts.policy import EDIT, may
+from ember_server.problems import Problem
+from ember_server.shapes import problems
 
 # Only in the demo copy, and shown on its sign-in page.
 DEMO_PASSWORD = "kestrel-demo"
@@ -112,4 +113,5 @@ class SessionView(APIView):
     def delete(self, request: Request) -> Response:
         """Sign out."""
         logout(request._request)
+        request.user = AnonymousUser()
         return Response(session_of(request))

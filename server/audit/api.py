@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from django.db.models import QuerySet
 from drf_spectacular.utils import OpenApiParameter, extend_schema
-from ember_server.problems import Problem
-from ember_server.shapes import READ_PROBLEMS, problems
 from rest_framework import generics, serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
 from audit.models import Change
+from ember_server.problems import Problem
+from ember_server.shapes import READ_PROBLEMS, problems
 
 
 class ChangeSerializer(serializers.ModelSerializer):
@@ -30,7 +30,10 @@ class ChangesView(generics.ListAPIView):
     queryset = Change.objects.none()
     filter_backends = ()
 
-    @extend_schema(parameters=[OpenApiParameter("subject", str, required=True)], responses={200: ChangeSerializer(many=True), **READ_PROBLEMS, **problems(400)})
+    @extend_schema(
+        parameters=[OpenApiParameter("subject", str, required=True)],
+        responses={200: ChangeSerializer(many=True), **READ_PROBLEMS, **problems(400)},
+    )
     def get(self, request: Request) -> Response:
         """One page."""
         return super().get(request)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import uuid
 
 from django.conf import settings
+from django.core.serializers.json import DjangoJSONEncoder
 from django.db import models
 
 
@@ -17,8 +18,8 @@ class Change(models.Model):
     action = models.CharField(max_length=40)
     subject_kind = models.CharField(max_length=40)
     subject_id = models.UUIDField()
-    before = models.JSONField(null=True)
-    after = models.JSONField(null=True)
+    before = models.JSONField(null=True, encoder=DjangoJSONEncoder)
+    after = models.JSONField(null=True, encoder=DjangoJSONEncoder)
 
     class Meta:
         ordering = ("-at", "id")

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
-from accounts.models import User
 from django.db.models import Model
 
+from accounts.models import User
 from audit.models import Change
 
 

@@ -28,19 +28,51 @@ MILL_CIRCUITS = (
 CANNERY_CIRCUITS = (("12", "office", "dock office"), ("14", "stair", "packing hall stair"))
 
 
-def gang(control: str, lamps: list[tuple[str, int]], *bypasses: str, fitted: bool = False, name: str = "") -> dict[str, Any]:
+def gang(
+    control: str, lamps: list[tuple[str, int]], *bypasses: str, fitted: bool = False, name: str = ""
+) -> dict[str, Any]:
     """A gang by the names of its parts; all on the shelf."""
     return {"control": control, "lamps": lamps, "bypasses": bypasses, "fitted": fitted, "name": name}
 
 
 # (loop, breaker, note, gangs)
 MILL_LOOPS: tuple[tuple[str, str, str, list[dict[str, Any]]], ...] = (
-    ("Wheelhouse stair", "3", "No neutral in the box. Four pendants.", [gang("Relay S1, 802.15.4 mesh", [("Plain bulb 6 W", 4)])]),
-    ("Kiln room", "7", "Tenant says the lamp flashes at night.", [gang("Relay S1, 802.15.4 mesh", [("Candle 4 W", 1)], fitted=True)]),
-    ("Glaze store", "7", "Faint light over the shelves after dark.", [gang("Turn dimmer T4, sub-GHz", [("Market bulb 5 W", 1)], fitted=True)]),
-    ("Gallery", "5", "Control drops off the network.", [gang("Touch relay C3, sub-GHz", [("Plain bulb 6 W", 2)], "X2 pack 330 nF", fitted=True)]),
-    ("Loft landing", "5", "One lamp only, bypass at the ceiling rose.", [gang("Relay S1, 802.15.4 mesh", [("Plain bulb 6 W", 1)], "X2 pack 100 nF", fitted=True)]),
-    ("Millrace walk", "3", "Ordinary switch with a locator lamp; the lantern blinks.", [gang("Switch with locator lamp", [("Candle 4 W", 1)], fitted=True)]),
+    (
+        "Wheelhouse stair",
+        "3",
+        "No neutral in the box. Four pendants.",
+        [gang("Relay S1, 802.15.4 mesh", [("Plain bulb 6 W", 4)])],
+    ),
+    (
+        "Kiln room",
+        "7",
+        "Tenant says the lamp flashes at night.",
+        [gang("Relay S1, 802.15.4 mesh", [("Candle 4 W", 1)], fitted=True)],
+    ),
+    (
+        "Glaze store",
+        "7",
+        "Faint light over the shelves after dark.",
+        [gang("Turn dimmer T4, sub-GHz", [("Market bulb 5 W", 1)], fitted=True)],
+    ),
+    (
+        "Gallery",
+        "5",
+        "Control drops off the network.",
+        [gang("Touch relay C3, sub-GHz", [("Plain bulb 6 W", 2)], "X2 pack 330 nF", fitted=True)],
+    ),
+    (
+        "Loft landing",
+        "5",
+        "One lamp only, bypass at the ceiling rose.",
+        [gang("Relay S1, 802.15.4 mesh", [("Plain bulb 6 W", 1)], "X2 pack 100 nF", fitted=True)],
+    ),
+    (
+        "Millrace walk",
+        "3",
+        "Ordinary switch with a locator lamp; the lantern blinks.",
+        [gang("Switch with locator lamp", [("Candle 4 W", 1)], fitted=True)],
+    ),
     (
         "Pottery studio",
         "9",
@@ -53,6 +85,16 @@ MILL_LOOPS: tuple[tuple[str, str, str, list[dict[str, Any]]], ...] = (
     ("Sluice lobby", "3", "Lamps not looked at yet.", [gang("Relay S1, 802.15.4 mesh", [])]),
 )
 CANNERY_LOOPS: tuple[tuple[str, str, str, list[dict[str, Any]]], ...] = (
-    ("Dock office", "12", "One lamp, flashes after switching off.", [gang("Relay S1A, 802.15.4 mesh, 120 V", [("Plain bulb 6 W, 120 V", 1)])]),
-    ("Packing hall stair", "14", "One downlight with a bypass.", [gang("Relay S1A, 802.15.4 mesh, 120 V", [("Downlight 9 W, 120 V", 1)], "X2 pack 470 nF", fitted=True)]),
+    (
+        "Dock office",
+        "12",
+        "One lamp, flashes after switching off.",
+        [gang("Relay S1A, 802.15.4 mesh, 120 V", [("Plain bulb 6 W, 120 V", 1)])],
+    ),
+    (
+        "Packing hall stair",
+        "14",
+        "One downlight with a bypass.",
+        [gang("Relay S1A, 802.15.4 mesh, 120 V", [("Downlight 9 W, 120 V", 1)], "X2 pack 470 nF", fitted=True)],
+    ),
 )

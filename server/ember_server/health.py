@@ -4,17 +4,17 @@ from __future__ import annotations
 
 from django.db import DatabaseError, connection
 from drf_spectacular.utils import OpenApiResponse, extend_schema
-from ember_core import CORE_VERSION
-from ember_core.errors import EmberError
-from ember_core.loop import Loop
-from ember_core.offstate.solve import settled_state
-from ember_core.parts import Control, FilamentLamp, Supply
 from rest_framework import serializers
 from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from ember_core import CORE_VERSION
+from ember_core.errors import EmberError
+from ember_core.loop import Loop
+from ember_core.offstate.solve import settled_state
+from ember_core.parts import Control, FilamentLamp, Supply
 
 HEALTH_WORDS = ["ok", "failing"]
 

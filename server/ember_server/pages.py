@@ -7,7 +7,9 @@ from django.http import HttpRequest, HttpResponse
 from django.views.decorators.cache import never_cache
 from django.views.decorators.csrf import ensure_csrf_cookie
 
-MISSING = "<!doctype html><title>Ember Thread</title><p>The web interface is not built. Run ./ember demo or ./ember start."
+MISSING = (
+    "<!doctype html><title>Ember Thread</title><p>The web interface is not built. Run ./ember demo or ./ember start."
+)
 
 
 @never_cache

@@ -7,9 +7,10 @@ from typing import Any
 
 from django.core.exceptions import PermissionDenied
 from django.http import Http404, HttpRequest, JsonResponse
-from ember_core.errors import EmberError, InputErrors, SolverError
 from rest_framework import exceptions
 from rest_framework.response import Response
+
+from ember_core.errors import EmberError, InputErrors, SolverError
 from wording.texts import error_text
 
 Json = dict[str, Any]
@@ -32,9 +33,7 @@ class StaleVersion(Problem):
     """Someone else wrote in the meantime; both states are given, nothing was changed."""
 
     def __init__(self, *, yours: int, current_version: int, current: Json) -> None:
-        super().__init__(
-            409, "stale_version", extra={"current": current}, yours=yours, current_version=current_version
-        )
+        super().__init__(409, "stale_version", extra={"current": current}, yours=yours, current_version=current_version)
 
 
 def problem_body(status: int, code: str, errors: Iterable[Mapping[str, Any]], extra: Json | None = None) -> Json:
@@ -69,7 +68,9 @@ def as_problem(error: Exception, context: Mapping[str, Any]) -> Response | None:
             headers["WWW-Authenticate"] = error.auth_header
         if getattr(error, "wait", None):
             headers["Retry-After"] = str(int(error.wait) + 1)
-    return Response(problem_body(status, code, errors, extra), status=status, headers=headers, content_type=CONTENT_TYPE)
+    return Response(
+        problem_body(status, code, errors, extra), status=status, headers=headers, content_type=CONTENT_TYPE
+    )
 
 
 def _describe(error: Exception) -> tuple[int | None, str, list[Json], Json]:
@@ -118,6 +119,12 @@ def not_found(request: HttpRequest) -> JsonResponse:
     """404 below /api."""
     body = problem_body(404, "not_found", [{"code": "not_found"}])
     return JsonResponse(body, status=404, content_type=CONTENT_TYPE)
+
+
+def locked_out(request: HttpRequest, *details: object) -> JsonResponse:
+    """403 for a name that was tried with too many wrong passwords."""
+    body = problem_body(403, "locked_out", [{"code": "locked_out"}])
+    return JsonResponse(body, status=403, content_type=CONTENT_TYPE)
 
 
 def csrf_failure(request: HttpRequest, reason: str = "") -> JsonResponse:

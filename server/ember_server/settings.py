@@ -92,6 +92,7 @@ AUTH_PASSWORD_VALIDATORS = [
 AXES_FAILURE_LIMIT = 10
 AXES_COOLOFF_TIME = 0.25
 AXES_LOCKOUT_PARAMETERS = ["username"]
+AXES_LOCKOUT_CALLABLE = "ember_server.problems.locked_out"
 AXES_RESET_ON_SUCCESS = True
 AXES_VERBOSE = False
 SILENCED_SYSTEM_CHECKS = ["axes.W006"]  # proxies are the business of whoever puts one in front

@@ -2,20 +2,20 @@
 
 from __future__ import annotations
 
-from accounts.api import SessionView
 from django.urls import include, path, re_path
 from drf_spectacular.views import SpectacularAPIView
+
+from accounts.api import SessionView
+from audit.api import ChangesView
+from ember_server import pages, problems
+from ember_server.health import HealthView
 from handover.api import GangNetlistView, GangPdfView, GangSheetView
 from judgements.api.judge import JudgeView, KindsView
 from judgements.api.stored import GangJudgementsView, JudgementView
 from loops.api.gangs import GangJudgeView, GangView, LoopGangsView
 from loops.api.loops import LoopListView, LoopView
-from audit.api import ChangesView
 from parts.api import PartListView
 from sites.api import CircuitListView, CircuitView, SiteListView, SiteView
-
-from ember_server import pages, problems
-from ember_server.health import HealthView
 
 api = [
     path("health/", HealthView.as_view()),

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
-from accounts.models import User
-from audit import trail
 from django.core.exceptions import ValidationError
 from django.db import IntegrityError, transaction
 from django.db.models import Model
 from rest_framework import serializers
 
+from accounts.models import User
+from audit import trail
 from ember_server.problems import Problem, StaleVersion
 
 

@@ -10,16 +10,16 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiResponse, extend_schema
-from ember_core import netlist, sheet
-from ember_server.problems import Problem
-from ember_server.shapes import READ_PROBLEMS, problems
-from judgements.services.judging import missing_parts
-from loops.documents import sheet_document
-from loops.models import Gang
 from rest_framework.request import Request
 from rest_framework.views import APIView
 
+from ember_core import netlist, sheet
+from ember_server.problems import Problem
+from ember_server.shapes import READ_PROBLEMS, problems
 from handover.paper import loop_sheet_pdf
+from judgements.services.judging import missing_parts
+from loops.documents import sheet_document
+from loops.models import Gang
 
 
 def _gang(pk: Any) -> Gang:

@@ -5,19 +5,19 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
-from accounts.models import User
 from django.template.loader import render_to_string
 from django.utils import timezone
+from weasyprint import HTML
+
+from accounts.models import User
 from ember_core import sheet
+from handover.thread_drawing import thread_svg
 from judgements.services.answers import in_words
 from judgements.services.judging import judge_document, result_data
 from loops.documents import gang_document
 from loops.models import Gang
-from weasyprint import HTML
 from wording.quantities import engineering, significant
 from wording.texts import vocabulary_of
-
-from handover.thread_drawing import thread_svg
 
 Json = dict[str, Any]
 FONTS = Path(__file__).parent / "fonts"
@@ -46,7 +46,9 @@ def loop_sheet_pdf(gang: Gang, document: Json, who: User) -> bytes:
             "words": vocabulary_of(site.region),
             "answer": answer,
             "parts": parts,
-            "lamps": [_lamp_row(item, result) for item, result in zip(parts["lamps"], answer["figures"]["lamps"], strict=True)],
+            "lamps": [
+                _lamp_row(item, result) for item, result in zip(parts["lamps"], answer["figures"]["lamps"], strict=True)
+            ],
             "figures": _figure_rows(answer["figures"]),
             "findings": answer["findings"][:MOST_FINDINGS],
             "inputs": _inputs(answer["findings"])[:MOST_INPUTS],

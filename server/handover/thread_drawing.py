@@ -24,7 +24,9 @@ def thickness(i_a: float) -> float:
     return round(THIN_PT + min(1.0, share) * (THICK_PT - THIN_PT), 2)
 
 
-def _text(x: float, y: float, words: str, *, size: int = 9, weight: str = "normal", fill: str = INK, anchor: str = "start") -> str:
+def _text(
+    x: float, y: float, words: str, *, size: int = 9, weight: str = "normal", fill: str = INK, anchor: str = "start"
+) -> str:
     return (
         f'<text x="{x:.1f}" y="{y:.1f}" font-size="{size}" font-weight="{weight}" fill="{fill}"'
         f' text-anchor="{anchor}">{escape(words)}</text>'

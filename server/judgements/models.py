@@ -6,6 +6,7 @@ import uuid
 
 from django.conf import settings
 from django.db import models
+
 from loops.models import Gang, VerdictWord
 
 

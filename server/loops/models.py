@@ -5,6 +5,7 @@ from __future__ import annotations
 import uuid
 
 from django.db import models
+
 from parts.models import Part
 from sites.models import Circuit, Site
 

@@ -6,13 +6,13 @@ from typing import Any
 
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
-from ember_server import writing
-from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
 from rest_framework import generics, serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from ember_server import writing
+from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
 from sites.models import Circuit, Site
 
 

@@ -5,6 +5,9 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
+from hypothesis import strategies as st
+from hypothesis.strategies import SearchStrategy
+
 from ember_core.loop import Loop
 from ember_core.parts import (
     Cable,
@@ -18,8 +21,6 @@ from ember_core.parts import (
     Supply,
     SwitchingFeed,
 )
-from hypothesis import strategies as st
-from hypothesis.strategies import SearchStrategy
 
 EUROPE = Supply(v_rms=230.0, f_hz=50.0)
 AMERICA = Supply(v_rms=120.0, f_hz=60.0)

@@ -6,12 +6,12 @@ from math import pi, sqrt
 
 import numpy as np
 from django.test import SimpleTestCase
+
 from ember_core import sheet
 from ember_core.offstate import closed_form
 from ember_core.offstate.closed_form import Form
 from ember_core.offstate.network import build
 from ember_core.offstate.solve import solve
-
 from tests.core.loops import loop
 from tests.core.reference import document
 

@@ -6,16 +6,16 @@ import string
 from dataclasses import fields, replace
 
 from django.test import SimpleTestCase
+
 from ember_core import sheet
 from ember_core.findings import Severity
 from ember_core.judgement import CAUTIONS, CODES, Verdict, judge
 from ember_core.loop import Loop
 from ember_core.parts import Control, FilamentLamp, ResistorBypass
 from ember_core.sheet import Sheet
+from tests.core.loops import DROPPER, FEED, LAMP, RELAY, capacitor, loop
 from wording.quantities import engineering, in_words
 from wording.texts import catalogue, vocabulary_of
-
-from tests.core.loops import DROPPER, FEED, LAMP, RELAY, capacitor, loop
 
 
 def judged(drawn: Loop):

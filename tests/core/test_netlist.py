@@ -6,11 +6,11 @@ from unittest import skipUnless
 
 import numpy as np
 from django.test import SimpleTestCase
+
 from ember_cli import simulator
 from ember_core import netlist
 from ember_core.offstate.solve import solve
 from ember_core.parts import LinearLamp
-
 from tests.core.loops import AMERICA, DROPPER, FEED, LAMP, RELAY, capacitor, loop
 
 # Settling takes about a second of simulated time from these start values.

@@ -5,12 +5,12 @@ from __future__ import annotations
 from dataclasses import replace
 
 from django.test import SimpleTestCase
+from hypothesis import given, settings
+
 from ember_core.errors import InputError
 from ember_core.offstate.solve import STEPS_PER_CYCLE, solve
 from ember_core.offstate.states import LampState, StandbyState
 from ember_core.parts import Cable, Control, FilamentLamp, LinearLamp, PtcBypass
-from hypothesis import given, settings
-
 from tests.core.loops import AMERICA, DROPPER, EUROPE, FEED, LAMP, RELAY, capacitor, dark_loops, loop
 
 # Hypothesis draws afresh on every run; this many keep the suite quick.
@@ -113,7 +113,10 @@ class States(SimpleTestCase):
 
         lamp = replace(LAMP, r_start_ohm=2e7, c_x_f=1e-9, c_bulk_f=1e-5, v_start_v=80.0, v_stop_v=40.0)
         slow = loop(
-            control=Control(), bypass=(), lamps=(lamp,), cable=Cable(c_line_to_switched_f=8e-10, c_switched_to_neutral_f=3e-10)
+            control=Control(),
+            bypass=(),
+            lamps=(lamp,),
+            cable=Cable(c_line_to_switched_f=8e-10, c_switched_to_neutral_f=3e-10),
         )
         result = solve(slow)
         self.assertIs(result.lamps[0].state, LampState.BLINK)
@@ -159,7 +162,9 @@ class Refusals(SimpleTestCase):
         """A least voltage above the supply's peak is an input error with its path."""
         with self.assertRaises(InputError) as caught:
             solve(loop(supply=AMERICA, control=replace(RELAY, standby=replace(FEED, v_min_v=200.0))))
-        self.assertEqual((caught.exception.code, caught.exception.path), ("feed_above_supply", "control.standby.v_min_v"))
+        self.assertEqual(
+            (caught.exception.code, caught.exception.path), ("feed_above_supply", "control.standby.v_min_v")
+        )
 
     def test_an_odd_step_count_is_refused(self) -> None:
         """Half a cycle needs an even number."""

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from django.test import SimpleTestCase
+
 from ember_core import sheet
 from ember_core.offstate.solve import solve
 from ember_core.offstate.states import LampState, StandbyState
-
 from tests.core.reference import compared, document
 
 

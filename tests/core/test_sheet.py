@@ -8,11 +8,11 @@ from typing import Any
 
 import jsonschema
 from django.test import SimpleTestCase
+from hypothesis import given, settings
+
 from ember_core import sheet
 from ember_core.errors import InputErrors
 from ember_core.quantities import Source
-from hypothesis import given, settings
-
 from tests.core.loops import dark_loops
 from tests.core.reference import document
 

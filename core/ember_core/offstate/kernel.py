@@ -73,7 +73,7 @@ def march(
     running : one per branch; 1 while a start-stop load draws.
     first_step, steps, steps_per_cycle : where in the cycle to begin, how far, and how finely.
     may_start : False holds start-stop loads waiting, whatever their reservoir.
-    record : (steps, 3 + 4 n_branches + n_bypass) or empty; filled with supply voltage [V], node voltage
+    record : (3 + 4 n_branches + n_bypass, steps) or empty, a row a quantity; filled with supply voltage [V], node voltage
         [V], line current [A], then for each branch its current [A], its reservoir voltage after the step
         [V], the current its load draws [A] (drain and string not in it) and the voltage of its series
         capacitor [V], then the current of each bypass of the table [A]. Branch figures are of one lamp.
@@ -86,7 +86,7 @@ def march(
     n_bypass = bypass.shape[0]
     n_branch = branches.shape[0]
     base = 1 + n_bypass
-    recording = record.shape[0] > 0
+    recording = record.shape[1] > 0
     counting = starts.shape[0] > 0
 
     # The second-order backward formula is x = h + step·f(x) with h = (4x₁ - x₂)/3 and two thirds of
@@ -234,7 +234,7 @@ def march(
             else:
                 i = gate[k] * bypass[k, 4] * tanh(v / (bypass[k, 5] * bypass[k, 4]))
             if recording:
-                record[step - first_step, 3 + 4 * n_branch + k] = i
+                record[3 + 4 * n_branch + k, step - first_step] = i
         for k in range(n_branch):
             i = i_branch[k]
             if branches[k, ACROSS] != 0.0:
@@ -268,14 +268,14 @@ def march(
                 state[base + 2 * k + 1] = grown if grown > 0.0 else 0.0
             if recording:
                 at = 3 + 4 * k
-                record[step - first_step, at] = i
-                record[step - first_step, at + 1] = state[base + 2 * k + 1]
-                record[step - first_step, at + 2] = drawn
-                record[step - first_step, at + 3] = state[base + 2 * k]
+                record[at, step - first_step] = i
+                record[at + 1, step - first_step] = state[base + 2 * k + 1]
+                record[at + 2, step - first_step] = drawn
+                record[at + 3, step - first_step] = state[base + 2 * k]
         if recording:
-            record[step - first_step, 0] = vs
-            record[step - first_step, 1] = v
-            record[step - first_step, 2] = i_line
+            record[0, step - first_step] = vs
+            record[1, step - first_step] = v
+            record[2, step - first_step] = i_line
         state[0] = v
     return 0
 

@@ -36,31 +36,31 @@ class Recording:
         self.network = network
         self.record = record
         self.dt_s = dt_s
-        self.v_supply = record[:, 0]
-        self.v = record[:, 1]
-        self.i_line = record[:, 2]
+        self.v_supply = record[0]
+        self.v = record[1]
+        self.i_line = record[2]
         self.dv_dt = np.diff(self.v, prepend=v_before) / dt_s
         self.du_dt = np.diff(self.v_supply - self.v, prepend=vs_before - v_before) / dt_s
 
     def current(self, row: int) -> Floats:
         """Current of one branch of a row [A]."""
-        return self.record[:, 3 + 4 * row]
+        return self.record[3 + 4 * row]
 
     def reservoir(self, row: int) -> Floats:
         """Reservoir voltage of a row [V]."""
-        return self.record[:, 4 + 4 * row]
+        return self.record[4 + 4 * row]
 
     def drawn(self, row: int) -> Floats:
         """Current drawn by the load of a row [A]."""
-        return self.record[:, 5 + 4 * row]
+        return self.record[5 + 4 * row]
 
     def series_voltage(self, row: int) -> Floats:
         """Voltage of the series capacitor of a row [V]."""
-        return self.record[:, 6 + 4 * row]
+        return self.record[6 + 4 * row]
 
     def bypass_current(self, k: int) -> Floats:
         """Current of an entry of the bypass table [A]."""
-        return self.record[:, 3 + 4 * self.network.branches.shape[0] + k]
+        return self.record[3 + 4 * self.network.branches.shape[0] + k]
 
     def string_current(self, row: int) -> Floats:
         """Current of the LED string or shunt regulator of a row, rectified [A]."""

@@ -45,9 +45,9 @@ class Runner:
         """
         network = self.network
         lead = self.steps_per_cycle
-        table = np.zeros((lead + steps, 3 + 4 * network.branches.shape[0] + network.bypass.shape[0]))
+        table = np.empty((3 + 4 * network.branches.shape[0] + network.bypass.shape[0], lead + steps))
         self._march(lead + steps, may_start, table, starts)
-        return Recording(network, table[lead:], float(table[lead - 1, 1]), float(table[lead - 1, 0]), self.dt_s)
+        return Recording(network, table[:, lead:], float(table[1, lead - 1]), float(table[0, lead - 1]), self.dt_s)
 
     def _march(self, steps: int, may_start: bool, table: Floats, starts: Floats) -> None:
         network = self.network

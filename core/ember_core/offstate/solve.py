@@ -136,7 +136,7 @@ def _blinking(loop: Loop, seen: blink.Blinking, closed: ClosedForm, settled: Set
     steps_per_cycle = round(1.0 / (network.f_hz * recording.dt_s))
     # The last cycle stands for the rest; where only one was kept, it is its own predecessor.
     before = recording.v[-steps_per_cycle - 1] if recording.v.size > steps_per_cycle else recording.v[-1]
-    last_cycle = Recording(network, recording.record[-steps_per_cycle:], float(before), 0.0, recording.dt_s)
+    last_cycle = Recording(network, recording.record[:, -steps_per_cycle:], float(before), 0.0, recording.dt_s)
     return OffState(
         lamp_v_rms=rms(recording.v),
         lamp_v_peak=float(np.max(np.abs(recording.v))),

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from accounts.policy import JUDGE
 from drf_spectacular.utils import extend_schema
-from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.throttling import ScopedRateThrottle
 from rest_framework.views import APIView
 
+from accounts.policy import JUDGE
+from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
 from judgements.api.shapes import JudgementSerializer, JudgeRequestSerializer, KindSerializer
 from judgements.services.answers import judged
 from judgements.services.kinds import all_kinds

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from drf_spectacular.utils import extend_schema_field
+from rest_framework import serializers
+
 from ember_core.findings import Severity
 from ember_core.offstate.closed_form import Form
 from ember_core.offstate.states import LampState, StandbyState
 from ember_core.quantities import Source
-from rest_framework import serializers
-from sites.models import Region
-
 from judgements.models import Judgement
+from sites.models import Region
 
 
 def _optional() -> serializers.FloatField:

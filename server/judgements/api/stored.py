@@ -7,13 +7,13 @@ from typing import Any
 from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
-from ember_core import sheet
-from ember_server.shapes import READ_PROBLEMS
 from rest_framework import generics
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from ember_core import sheet
+from ember_server.shapes import READ_PROBLEMS
 from judgements.api.shapes import StoredJudgementDetailSerializer, StoredJudgementSerializer
 from judgements.models import Judgement
 from judgements.services.answers import in_words

@@ -7,7 +7,6 @@ from typing import Any
 from ember_core import CORE_VERSION, sheet
 from ember_core.errors import InputErrors
 from ember_core.sheet import Sheet
-
 from judgements.services.judging import judge_document, missing_parts, result_data
 from judgements.services.words import caution_words, finding_words, verdict_words
 

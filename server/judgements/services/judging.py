@@ -7,6 +7,7 @@ from dataclasses import asdict
 from typing import Any
 
 import numpy as np
+
 from ember_core import CORE_VERSION, sheet
 from ember_core.findings import Finding
 from ember_core.judgement import Judgement, judge

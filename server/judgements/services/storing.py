@@ -7,10 +7,9 @@ from typing import Any
 from accounts.models import User
 from ember_core import CORE_VERSION
 from ember_core.judgement import Judgement as CoreJudgement
-from loops.models import Gang
-
 from judgements.models import Judgement
 from judgements.services.judging import result_data
+from loops.models import Gang
 
 
 def store(who: User | None, gang: Gang, document: dict[str, Any], judgement: CoreJudgement) -> Judgement:

@@ -5,10 +5,9 @@ from __future__ import annotations
 from typing import Any
 
 from ember_core.sheet import Sheet
+from judgements.services.kinds import field_of
 from wording.quantities import with_unit
 from wording.texts import catalogue, fill, vocabulary_of
-
-from judgements.services.kinds import field_of
 
 Json = dict[str, Any]
 

@@ -4,17 +4,17 @@ from __future__ import annotations
 
 from typing import Any
 
-from accounts.policy import JUDGE
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
-from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
-from judgements.api.shapes import JudgementSerializer
-from judgements.services.answers import judged
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.throttling import ScopedRateThrottle
 from rest_framework.views import APIView
 
+from accounts.policy import JUDGE
+from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
+from judgements.api.shapes import JudgementSerializer
+from judgements.services.answers import judged
 from loops.api.shapes import GangDraftSerializer, GangKeepSerializer, GangSerializer
 from loops.documents import sheet_of
 from loops.models import Gang, Loop

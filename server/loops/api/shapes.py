@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from rest_framework import serializers
-from sites.models import Circuit, Site
 
 from loops.documents import gang_document
 from loops.models import FitStatus, Gang, Loop, VerdictWord
+from sites.models import Circuit, Site
 
 
 class LoopRowSerializer(serializers.ModelSerializer):

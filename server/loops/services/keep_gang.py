@@ -4,16 +4,16 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.db import transaction
+
 from accounts.models import User
 from audit import trail
-from django.db import transaction
 from ember_core import sheet
 from ember_core.errors import InputErrors
 from ember_core.judgement import Judgement
-from ember_server.problems import StaleVersion
+from ember_server.problems import Problem, StaleVersion
 from judgements.services.judging import judge_document, missing_parts
 from judgements.services.storing import store
-
 from loops.documents import gang_document, sheet_of
 from loops.models import (
     VERDICT_ORDER,
@@ -26,6 +26,7 @@ from loops.models import (
     NextStep,
     VerdictWord,
 )
+from parts.models import Part
 
 Json = dict[str, Any]
 
@@ -41,13 +42,14 @@ def keep_gang(who: User | None, pk: Any, version: int, given: Json) -> Gang:
     Raises
     ------
     StaleVersion : someone wrote in the meantime; nothing is changed.
-    InputErrors : a figure is wrong; nothing is changed.
+    InputErrors, Problem : a figure is wrong, a part is not on the shelf; nothing is changed.
     """
     with transaction.atomic():
         gang = Gang.objects.select_for_update().select_related("loop__site").get(pk=pk)
         before = gang_document(gang)
         if gang.version != version:
             raise StaleVersion(yours=version, current_version=gang.version, current=before)
+        _check_parts(given)
         document = sheet_of(given, gang.loop.site, f"{gang.loop.site.name}, {gang.loop.name}, gang {gang.position}")
         judgement = _checked_judgement(document)
         gang.name = given["name"]
@@ -77,6 +79,18 @@ def _checked_judgement(document: Json) -> Judgement | None:
         if wrong:
             raise InputErrors(wrong) from errors
     return None
+
+
+def _check_parts(given: Json) -> None:
+    """Every shelf part that the draft names is there."""
+    items = [("control", given["control"])] if given["control"] else []
+    items += [(f"bypasses[{k}]", item) for k, item in enumerate(given["bypasses"])]
+    items += [(f"lamps[{k}]", item) for k, item in enumerate(given["lamps"])]
+    named = {item.get("part"): path for path, item in items if item.get("part")}
+    known = set(Part.objects.filter(pk__in=named).values_list("pk", flat=True))
+    for part, path in named.items():
+        if part not in known:
+            raise Problem(422, "unknown_part", path=f"{path}.part")
 
 
 def _replace_fits(gang: Gang, given: Json) -> None:

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.db import IntegrityError, transaction
+
 from accounts.models import User
 from audit import trail
-from django.db import IntegrityError, transaction
 from ember_server.problems import Problem
-from sites.models import Circuit, Site
-
 from loops.documents import gang_document
 from loops.models import Gang, Loop
 from loops.services.keep_gang import update_loop
+from sites.models import Circuit, Site
 
 MOST_GANGS = 6
 # Twin and earth or flat cable, 100 to 150 pF a metre between cores, some 8 m: until it is measured or counted.

@@ -106,7 +106,7 @@ export const texts = {
     range: "range",
     notANumber: "Write a number, as in 4.7 µ",
     typed: "typed on the bench",
-    other: "own figures",
+    madeFor: (v_rms: number) => ` (made for ${v_rms} V)`,
   },
   kinds: {
     rectifier: "rectifier with reservoir",

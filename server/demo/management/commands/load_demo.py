@@ -4,17 +4,17 @@ from __future__ import annotations
 
 from typing import Any
 
-from accounts.api import DEMO_ACCOUNTS, DEMO_PASSWORD
-from accounts.models import User
 from django.core.management.base import BaseCommand
 from django.db import transaction
+
+from accounts.api import DEMO_ACCOUNTS, DEMO_PASSWORD
+from accounts.models import User
+from demo import shelf, sites
 from loops.models import Loop
 from loops.services.keep_gang import keep_gang
 from loops.services.make_loop import TYPICAL_CABLE, add_gang, make_loop
 from parts.models import Category, Part
 from sites.models import Circuit, Site
-
-from demo import shelf, sites
 
 Json = dict[str, Any]
 

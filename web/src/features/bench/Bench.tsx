@@ -61,7 +61,7 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
     keeping.error instanceof Refusal && keeping.error.code === "stale_version" ? keeping.error : null;
   const theirs = stale?.current as Gang | undefined;
   const judgement = judged.isError ? undefined : judged.data;
-  const editor = { draft, change, errors: problem?.errors ?? [] };
+  const editor = { draft, change, errors: problem?.errors ?? [], v_rms: loop.v_rms };
   return (
     <div className="bench">
       <BenchHead

@@ -33,8 +33,8 @@ export function useSignOut() {
   return useMutation({
     mutationFn: () => kept(answered(api.DELETE("/api/v1/session/"))),
     onSuccess: (session) => {
-      client.clear();
       client.setQueryData(sessionQuery.queryKey, session);
+      client.removeQueries({ predicate: (query) => query.queryKey[0] !== sessionQuery.queryKey[0] });
     },
   });
 }

@@ -9,14 +9,16 @@ import { changedKind, type EditorProps, kindOf, newFit } from "./kinds";
 
 const NO_FEED = "none";
 
-export function ControlEditor({ draft, change, errors }: EditorProps) {
+export function ControlEditor({ draft, change, errors, v_rms }: EditorProps) {
   const kinds = useKinds();
   const shelf = useShelf();
   const replace = (control: Fit | null) => change({ ...draft, control });
   const fit = draft.control;
   if (fit === null) {
     const add = () => {
-      const first = shelf.data?.find((part) => part.category === "control");
+      const first = shelf.data?.find(
+        (part) => part.category === "control" && part.kind === "switching" && part.v_rms === v_rms,
+      );
       replace(
         first
           ? { ...newFit(first.figures), part: first.id, label: `${first.maker} ${first.name}` }
@@ -43,7 +45,13 @@ export function ControlEditor({ draft, change, errors }: EditorProps) {
   return (
     <div className="editor">
       <div className="part">
-        <FitHead category="control" fit={fit} onChange={replace} onRemove={() => replace(null)} />
+        <FitHead
+          category="control"
+          v_rms={v_rms}
+          fit={fit}
+          onChange={replace}
+          onRemove={() => replace(null)}
+        />
         <FigureGrid
           kind={kindOf(kinds.data, "control", "control")}
           figures={fit.figures}

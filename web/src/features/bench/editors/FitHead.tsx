@@ -7,12 +7,13 @@ import { useShelf } from "../queries";
 
 interface Props {
   category: Schemas["CategoryEnum"];
+  v_rms: number;
   fit: Fit;
   onChange: (fit: Fit) => void;
   onRemove: () => void;
 }
 
-export function FitHead({ category, fit, onChange, onRemove }: Props) {
+export function FitHead({ category, v_rms, fit, onChange, onRemove }: Props) {
   const shelf = useShelf();
   const parts = (shelf.data ?? []).filter((part) => part.category === category);
   const choose = (id: string) => {
@@ -32,7 +33,10 @@ export function FitHead({ category, fit, onChange, onRemove }: Props) {
           value={fit.part}
           placeholder={texts.parts.shelfHint}
           onChange={choose}
-          options={parts.map((part) => ({ value: part.id, label: `${part.maker} ${part.name}` }))}
+          options={parts.map((part) => ({
+            value: part.id,
+            label: `${part.maker} ${part.name}${part.v_rms === v_rms ? "" : texts.parts.madeFor(part.v_rms)}`,
+          }))}
         />
       </label>
       <label>

@@ -24,7 +24,13 @@ const SORTS = {
   },
 } as const;
 
-export function FitListEditor({ sort, draft, change, errors }: EditorProps & { sort: "lamp" | "bypass" }) {
+export function FitListEditor({
+  sort,
+  draft,
+  change,
+  errors,
+  v_rms,
+}: EditorProps & { sort: "lamp" | "bypass" }) {
   const { list, path, empty, add, kind: kindLabel } = SORTS[sort];
   const fits: Fit[] = draft[list];
   const kinds = useKinds();
@@ -33,7 +39,7 @@ export function FitListEditor({ sort, draft, change, errors }: EditorProps & { s
   const put = (next: Fit[]) => change({ ...draft, [list]: next });
   const replace = (index: number, fit: Fit) => put(fits.map((old, k) => (k === index ? fit : old)));
   const addFirst = () => {
-    const first = shelf.data?.find((part) => part.category === sort);
+    const first = shelf.data?.find((part) => part.kind === choices[0]?.kind && part.v_rms === v_rms);
     const own: Figures = sort === "lamp" ? { count: 1 } : {};
     put([
       ...fits,
@@ -51,6 +57,7 @@ export function FitListEditor({ sort, draft, change, errors }: EditorProps & { s
           <div className="part" key={index}>
             <FitHead
               category={sort}
+              v_rms={v_rms}
               fit={fit}
               onChange={(next) => replace(index, next)}
               onRemove={() => put(fits.filter((_, k) => k !== index))}

@@ -6,6 +6,8 @@ export interface EditorProps {
   draft: Draft;
   change: (draft: Draft) => void;
   errors: ErrorEntry[];
+  /** The site's supply: parts made for another are marked. */
+  v_rms: number;
 }
 
 export function kindOf(

@@ -1,0 +1,84 @@
+"""The computing commands, run as a user runs them."""
+
+from __future__ import annotations
+
+import json
+import os
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+
+from django.test import SimpleTestCase
+
+from tests.core.reference import document
+
+CASES = [entry["case"] for entry in document()["loops"][:3]]
+
+
+def ember(*arguments: str, stdin: str = "") -> subprocess.CompletedProcess[str]:
+    """Run one command."""
+    env = {key: value for key, value in os.environ.items() if not key.startswith("EMBER_DB")}
+    return subprocess.run(
+        [sys.executable, "-m", "ember_cli", *arguments], input=stdin, capture_output=True, text=True, env=env
+    )
+
+
+class Solve(SimpleTestCase):
+    """`ember solve`."""
+
+    def test_a_list_gives_a_list_with_the_keys_of_the_reference(self) -> None:
+        """Every key that the reference expects is in the answer, and the states beside."""
+        done = ember("solve", "-", stdin=json.dumps(CASES))
+        self.assertEqual(done.returncode, 0, done.stderr)
+        answers = json.loads(done.stdout)
+        self.assertEqual(len(answers), len(CASES))
+        for answer, entry in zip(answers, document()["loops"], strict=False):
+            self.assertLessEqual(set(entry["expect"]) - {"lamps"}, set(answer))
+            for lamp, wanted in zip(answer["lamps"], entry["expect"]["lamps"], strict=True):
+                self.assertLessEqual(set(wanted), set(lamp))
+                self.assertIn(lamp["state"], {"dark", "glow", "blink"})
+            self.assertIn(answer["standby_state"], {"fed", "marginal", "starved"})
+
+    def test_one_case_from_a_file_gives_one_object(self) -> None:
+        """No list around a single answer."""
+        with tempfile.NamedTemporaryFile("w", suffix=".json") as file:
+            json.dump(CASES[1], file)
+            file.flush()
+            self.assertIsInstance(json.loads(ember("solve", file.name).stdout), dict)
+
+    def test_a_bad_loop_in_a_list_hides_no_good_one(self) -> None:
+        """The good ones are answered, the bad one has its errors, and the status says so."""
+        done = ember("solve", "-", stdin=json.dumps([CASES[1], {"supply": {}}, CASES[2]]))
+        answers = json.loads(done.stdout)
+        self.assertEqual(done.returncode, 1)
+        self.assertIn("lamp_v_rms", answers[0])
+        self.assertIn("errors", answers[1])
+        self.assertIn("lamp_v_rms", answers[2])
+
+    def test_a_missing_file_is_one_sentence(self) -> None:
+        """No traceback."""
+        done = ember("solve", "/no/such/file.json")
+        self.assertEqual(done.returncode, 1)
+        self.assertEqual(done.stderr.strip(), "ember: /no/such/file.json: No such file or directory")
+
+
+class Others(SimpleTestCase):
+    """`ember schema` and `ember netlist`."""
+
+    def test_the_schema_is_json(self) -> None:
+        """With its identifier."""
+        self.assertEqual(json.loads(ember("schema").stdout)["$id"], "urn:ember-thread:loop-sheet:1")
+
+    def test_the_netlist_of_a_sheet_ends_properly(self) -> None:
+        """And a bad sheet gives its errors instead."""
+        self.assertTrue(ember("netlist", "-", stdin=json.dumps(CASES[1])).stdout.endswith(".end\n"))
+        bad = ember("netlist", "-", stdin="[]x")
+        self.assertEqual(bad.returncode, 1)
+        self.assertIn("not_json", bad.stdout)
+
+    def test_the_compiled_kernels_are_cached_on_disk(self) -> None:
+        """Where the launcher put them, so that a new process does not compile again."""
+        cache = os.environ.get("NUMBA_CACHE_DIR")
+        self.assertIsNotNone(cache)
+        self.assertTrue(list(Path(str(cache)).rglob("kernel.shoot*.nbi")))

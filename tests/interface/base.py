@@ -1,0 +1,78 @@
+"""A live server with the demo data and one browser for all interface tests."""
+
+from __future__ import annotations
+
+import os
+from typing import Any, ClassVar
+
+os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
+
+from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from django.core.cache import cache
+from django.test import override_settings
+from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwright
+
+from demo.management.commands.load_demo import load_accounts, load_shelf, load_site
+from demo.sites import CANNERY, CANNERY_CIRCUITS, CANNERY_LOOPS, MILL, MILL_CIRCUITS, MILL_LOOPS
+from tests.browser import CHROMIUM, DESKTOP, Size
+
+# A judgement takes tens of milliseconds; a slow machine is given a hundred times that.
+expect.set_options(timeout=10_000)
+
+
+@override_settings(DEMO=True)
+class InterfaceTest(StaticLiveServerTestCase):
+    """Signed in as the technician by default; the demo data is loaded anew for each test, since the database is emptied."""
+
+    playwright: ClassVar[Playwright]
+    browser: ClassVar[Browser]
+    size: Size = DESKTOP
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        cls.playwright = sync_playwright().start()
+        cls.addClassCleanup(cls.playwright.stop)
+        cls.browser = cls.playwright.chromium.launch(executable_path=CHROMIUM)
+        cls.addClassCleanup(cls.browser.close)
+
+    def setUp(self) -> None:
+        cache.clear()
+        technician = load_accounts()
+        load_shelf()
+        load_site(technician, MILL, MILL_CIRCUITS, MILL_LOOPS)
+        load_site(technician, CANNERY, CANNERY_CIRCUITS, CANNERY_LOOPS)
+        self.context = self.browser.new_context(viewport=self.size, reduced_motion="reduce")
+        self.addCleanup(self.context.close)
+        self.page = self.context.new_page()
+        self.wrongs: list[str] = []
+        self.page.on("pageerror", lambda error: self.wrongs.append(str(error)))
+        self.page.on("console", self.note)
+
+    def note(self, message: Any) -> None:
+        """Anything that the browser complains about, a blocked script for one; refused requests are tested for."""
+        if message.type == "error" and "Failed to load resource" not in message.text:
+            self.wrongs.append(message.text)
+
+    def tearDown(self) -> None:
+        self.assertEqual(self.wrongs, [])
+
+    def sign_in(self, name: str = "wren", page: Page | None = None) -> Page:
+        """By the demo's ready account."""
+        page = page or self.page
+        page.goto(self.live_server_url)
+        page.get_by_role("button", name=f"Use {name}").click()
+        expect(page.get_by_role("heading", name="Round")).to_be_visible()
+        return page
+
+    def open_loop(self, name: str, page: Page | None = None) -> Page:
+        """From the round."""
+        page = page or self.page
+        page.get_by_role("link", name=name, exact=True).click()
+        expect(page.get_by_role("heading", name=name)).to_be_visible()
+        return page
+
+    def verdict(self, title: str, page: Page | None = None) -> None:
+        """The why panel's title."""
+        why = (page or self.page).get_by_role("complementary", name="Why")
+        expect(why.get_by_role("status")).to_have_text(title)

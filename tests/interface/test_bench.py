@@ -1,0 +1,299 @@
+"""The bench as a technician uses it."""
+
+from __future__ import annotations
+
+import json
+import re
+import tempfile
+from pathlib import Path
+
+from playwright.sync_api import expect
+
+from judgements.models import Judgement
+from loops.models import Gang, Loop
+from tests.browser import TABLET
+from tests.interface.base import InterfaceTest
+
+
+class SigningIn(InterfaceTest):
+    """The door."""
+
+    def test_name_and_password_typed_in_and_a_wrong_one_refused(self) -> None:
+        """By keyboard alone; the refusal says what is wrong and keeps the name."""
+        page = self.page
+        page.goto(f"{self.live_server_url}/loops/anything")
+        page.get_by_label("Name").fill("wren")
+        page.get_by_label("Password").fill("not it")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("alert")).to_have_text("Name or password is wrong.")
+        expect(page.get_by_label("Name")).to_have_value("wren")
+        page.get_by_label("Password").fill("kestrel-demo")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("button", name="Sign out")).to_be_visible()
+        page.get_by_role("button", name="Sign out").click()
+        expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
+
+
+class TheRound(InterfaceTest):
+    """Finding a loop, making one."""
+
+    def test_search_and_filter_by_keyboard(self) -> None:
+        """Slash goes to the search; words narrow the rows; nothing found is said."""
+        page = self.sign_in()
+        expect(page.get_by_text("10 loops")).to_be_visible()
+        page.keyboard.press("/")
+        page.keyboard.type("mill kiln")
+        expect(page.get_by_text("1 loop", exact=True)).to_be_visible()
+        expect(page.get_by_role("row", name="Kiln room")).to_contain_text("blink")
+        page.get_by_label("Search loops").fill("nowhere")
+        expect(page.get_by_text("No loop matches")).to_be_visible()
+
+    def test_a_loop_from_nothing_to_dark_and_fed(self) -> None:
+        """New site, new loop with a new breaker, control, lamps and bypass from the shelf, kept, and on the round."""
+        page = self.sign_in()
+        page.get_by_role("button", name="New site").click()
+        dialog = page.get_by_role("dialog")
+        dialog.get_by_label("Name of the site").fill("Barge Hyacinth")
+        dialog.get_by_role("button", name="Make").click()
+        expect(dialog).to_be_hidden()
+        page.get_by_role("button", name="New loop").click()
+        dialog = page.get_by_role("dialog")
+        dialog.get_by_label("Name of the loop").fill("Galley")
+        dialog.get_by_label("New breaker").fill("2")
+        dialog.get_by_role("button", name="Make").click()
+        expect(page.get_by_role("heading", name="Galley")).to_be_visible()
+        self.verdict("Not yet known")
+        expect(page.get_by_role("complementary", name="Why")).to_contain_text("the control")
+        page.get_by_role("button", name="Add lamp group").click()
+        page.get_by_label("number of equal lamps").fill("2")
+        page.keyboard.press("Tab")
+        page.get_by_role("button", name="Control: not chosen").click()
+        page.get_by_role("button", name="Add control").click()
+        page.get_by_role("combobox", name="From the shelf").click()
+        page.get_by_title("Pellan & Sedge Relay S1, 802.15.4 mesh", exact=True).click()
+        page.get_by_role("button", name="No bypass").click()
+        page.get_by_role("button", name="Add bypass").click()
+        self.verdict("Dark and fed")
+        page.get_by_role("button", name="Keep", exact=True).click()
+        expect(page.get_by_text("as recorded")).to_be_visible()
+        page.get_by_role("link", name="Ember Thread").click()
+        row = page.get_by_role("row", name="Galley")
+        expect(row).to_contain_text("dark")
+        expect(row).to_contain_text("print the sheet")
+        self.assertEqual(Loop.objects.get(name="Galley").circuit.breaker, "2")
+
+
+class TheBench(InterfaceTest):
+    """What-if, why, undo, keep."""
+
+    def test_changing_the_bypass_turns_blink_into_dark_and_keeps_nothing_until_kept(self) -> None:
+        """The verdict follows every change; undo and discard go back; the record stands until Keep."""
+        page = self.sign_in()
+        self.open_loop("Kiln room")
+        self.verdict("Lamps blink when off")
+        expect(page.get_by_text(re.compile("flashes in .* one every"))).to_be_visible()
+        page.keyboard.press("3")
+        page.get_by_role("button", name="Add bypass").click()
+        page.get_by_label("capacitance", exact=True).fill("220n")
+        self.verdict("Dark and fed")
+        expect(page.get_by_text("what-if copy")).to_be_visible()
+        self.assertEqual(Gang.objects.get(loop__name="Kiln room").bypasses.count(), 0)
+        page.get_by_role("button", name="Discard").click()
+        self.verdict("Lamps blink when off")
+        page.get_by_role("button", name="Undo").click()
+        self.verdict("Dark and fed")
+        page.get_by_role("button", name="Keep", exact=True).click()
+        expect(page.get_by_text("as recorded")).to_be_visible()
+        kept = Gang.objects.get(loop__name="Kiln room")
+        self.assertEqual(kept.bypasses.get().figures["c_f"]["typical"], 2.2e-7)
+        self.assertEqual(Judgement.objects.filter(gang=kept).first().verdict, "dark")
+
+    def test_a_copy_survives_a_reload(self) -> None:
+        """What was typed is there again, still not kept."""
+        page = self.sign_in()
+        self.open_loop("Loft landing")
+        self.verdict("Dark and fed")
+        page.keyboard.press("3")
+        page.get_by_label("capacitance", exact=True).fill("330 nF")
+        expect(page.get_by_text("what-if copy")).to_be_visible()
+        page.reload()
+        expect(page.get_by_text("what-if copy")).to_be_visible()
+        page.keyboard.press("3")
+        expect(page.get_by_label("capacitance", exact=True)).to_have_value("330 nF")
+
+    def test_every_reason_opens_into_formula_and_sources(self) -> None:
+        """By keyboard: the start threshold is named as measured, with its range."""
+        page = self.sign_in()
+        self.open_loop("Loft landing")
+        reason = page.get_by_role("button", name=re.compile("reservoir against start"))
+        reason.focus()
+        page.keyboard.press("Enter")
+        why = page.get_by_role("complementary", name="Why")
+        expect(why).to_contain_text("104 V to 116 V")
+        expect(why).to_contain_text("measured, bench")
+        expect(why.get_by_text("V_bulk")).to_be_visible()
+
+    def test_bad_figures_are_refused_in_words_and_nothing_is_lost(self) -> None:
+        """A word, a negative capacitance, a stop above the start: each is told, and the rest stays."""
+        page = self.sign_in()
+        self.open_loop("Wheelhouse stair")
+        page.keyboard.press("1")
+        field = page.get_by_label("reservoir (bulk) capacitor behind the rectifier", exact=True)
+        field.fill("plenty")
+        expect(page.get_by_text("Write a number")).to_be_visible()
+        field.fill("-4.7u")
+        expect(page.get_by_role("alert")).to_contain_text("outside")
+        field.fill("4.7u")
+        expect(page.get_by_role("alert")).to_be_hidden()
+        page.get_by_label("reservoir voltage at which a running driver stops", exact=True).fill("200")
+        expect(page.get_by_role("alert")).to_contain_text("must stop")
+        page.get_by_role("button", name="Keep", exact=True).click()
+        expect(page.get_by_role("alert").first).to_contain_text("must stop")
+        self.assertEqual(Gang.objects.get(loop__name="Wheelhouse stair").version, 2)
+
+    def test_the_second_writer_is_asked_not_overruled(self) -> None:
+        """Two people on one gang: the later one sees the conflict and chooses."""
+        page = self.sign_in()
+        self.open_loop("Loft landing")
+        self.verdict("Dark and fed")
+        other_context = self.browser.new_context(viewport=self.size)
+        self.addCleanup(other_context.close)
+        other = self.sign_in("fenna", other_context.new_page())
+        self.open_loop("Loft landing", other)
+        other.keyboard.press("3")
+        other.get_by_label("capacitance", exact=True).fill("150n")
+        other.get_by_role("button", name="Keep", exact=True).click()
+        expect(other.get_by_text("as recorded")).to_be_visible()
+        page.keyboard.press("3")
+        page.get_by_label("capacitance", exact=True).fill("470n")
+        page.get_by_role("button", name="Keep", exact=True).click()
+        expect(page.get_by_role("alert")).to_contain_text("Someone else kept a change")
+        page.get_by_role("button", name="Show theirs").click()
+        expect(page.get_by_label("capacitance", exact=True)).to_have_value("150 nF")
+
+    def test_a_checker_tries_but_cannot_keep(self) -> None:
+        """No Keep, no new loop, and a word why."""
+        page = self.sign_in("odell")
+        expect(page.get_by_role("button", name="New loop")).to_be_hidden()
+        self.open_loop("Kiln room")
+        expect(page.get_by_text("does not keep")).to_be_visible()
+        page.keyboard.press("3")
+        page.get_by_role("button", name="Add bypass").click()
+        expect(page.get_by_text("what-if copy")).to_be_visible()
+        expect(page.get_by_role("button", name="Keep", exact=True)).to_be_hidden()
+
+    def test_the_thread_is_walked_by_keyboard_and_says_everything_in_words(self) -> None:
+        """Each part is a button with its state in its name; Enter opens its editor."""
+        page = self.sign_in()
+        self.open_loop("Gallery")
+        self.verdict("Control is starved")
+        control = page.get_by_role("button", name=re.compile("^Control: .*starved"))
+        control.focus()
+        page.keyboard.press("Enter")
+        expect(page.get_by_label("current the control needs while off", exact=True)).to_be_visible()
+        page.keyboard.press("Tab")
+        page.keyboard.press("Tab")
+        page.keyboard.press("Enter")
+        expect(page.get_by_label("capacitance", exact=True)).to_be_visible()
+        words = page.locator(".thread-words")
+        expect(words).to_contain_text("through the control (starved)")
+        expect(words).to_contain_text("through lamp group 1 (dark)")
+
+    def test_gangs_branch_and_another_is_added(self) -> None:
+        """Two gangs of the pottery, each with its own thread, and a third from nothing."""
+        page = self.sign_in()
+        self.open_loop("Pottery studio")
+        self.verdict("Dark and fed")
+        page.get_by_role("link", name=re.compile("Drying racks")).click()
+        self.verdict("Dark")
+        page.get_by_role("button", name="+ Add gang").click()
+        self.verdict("Not yet known")
+        expect(page.get_by_role("link", name=re.compile("Gang 3"))).to_be_visible()
+
+    def test_dark_mode_and_help(self) -> None:
+        """Changed by a button and kept; the help opens with its key."""
+        page = self.sign_in()
+        page.get_by_role("button", name="Dark").click()
+        expect(page.locator("html")).to_have_attribute("data-mode", "dark")
+        page.reload()
+        expect(page.locator("html")).to_have_attribute("data-mode", "dark")
+        page.get_by_role("heading", name="Round").click()
+        page.keyboard.press("?")
+        expect(page.get_by_role("dialog")).to_contain_text("steps of the bench")
+
+    def test_a_changed_value_has_new_figures_within_the_time_of_a_blink_of_an_eye(self) -> None:
+        """The answer to one changed value comes; how fast is measured by the bench, here only that it is not seconds."""
+        page = self.sign_in()
+        self.open_loop("Loft landing")
+        page.keyboard.press("3")
+        with page.expect_response(re.compile("/judge/"), timeout=3000) as answer:
+            page.get_by_label("capacitance", exact=True).fill("200n")
+        self.assertEqual(answer.value.status, 200)
+        expect(page.locator(".thread")).to_contain_text("200 nF")
+
+
+class Files(InterfaceTest):
+    """What goes out and comes in."""
+
+    def test_sheet_netlist_and_paper_are_offered_and_a_sheet_is_opened_as_what_if(self) -> None:
+        """The downloaded sheet of one loop opened on another changes only the copy."""
+        page = self.sign_in()
+        self.open_loop("Loft landing")
+        page.keyboard.press("6")
+        with page.expect_download() as got:
+            page.get_by_role("link", name="Loop sheet (JSON)").click()
+        text = Path(got.value.path()).read_text()
+        self.assertEqual(json.loads(text)["lamps"][0]["count"], 1)
+        paper = page.request.get(
+            f"{self.live_server_url}{page.get_by_role('link', name='Print sheet').get_attribute('href')}"
+        )
+        self.assertTrue(paper.body().startswith(b"%PDF"))
+        expect(page.get_by_role("link", name="Netlist")).to_be_visible()
+        expect(page.get_by_text(re.compile("Wren Talley · core"))).to_be_visible()
+        page.get_by_role("link", name="Ember Thread").click()
+        self.open_loop("Kiln room")
+        page.keyboard.press("6")
+        with tempfile.NamedTemporaryFile("w", suffix=".json") as file:
+            file.write(text)
+            file.flush()
+            page.get_by_label("Open a loop sheet …").set_input_files(file.name)
+            self.verdict("Dark and fed")
+        with tempfile.NamedTemporaryFile("w", suffix=".json") as file:
+            file.write("no sheet")
+            file.flush()
+            page.get_by_label("Open a loop sheet …").set_input_files(file.name)
+            expect(page.get_by_text("This file is no loop sheet.")).to_be_visible()
+        self.assertEqual(Gang.objects.get(loop__name="Kiln room").bypasses.count(), 0)
+
+
+class OnATablet(InterfaceTest):
+    """Held upright."""
+
+    size = TABLET
+
+    def test_the_bench_fits_and_its_targets_suit_a_thumb(self) -> None:
+        """Nothing sticks out sideways, and every button and link is at least 44 high, text links in rows aside."""
+        page = self.sign_in()
+        self.open_loop("Kiln room")
+        self.verdict("Lamps blink when off")
+        for key in "123456":
+            page.keyboard.press(key)
+            page.wait_for_timeout(150)
+            wide = page.evaluate("document.documentElement.scrollWidth - document.documentElement.clientWidth")
+            self.assertLessEqual(wide, 0, f"step {key}")
+        small = page.evaluate(
+            "[...document.querySelectorAll('button, .steps button, .gangs a')]"
+            ".filter(e => e.offsetParent && e.getBoundingClientRect().height < 36).map(e => e.textContent)"
+        )
+        self.assertEqual(small, [])
+
+    def test_a_value_is_changed_by_touch(self) -> None:
+        """Tap the bypass on the thread, choose one, and the lamp goes dark."""
+        page = self.sign_in()
+        self.open_loop("Kiln room")
+        self.verdict("Lamps blink when off")
+        page.get_by_role("button", name="No bypass").click()
+        page.get_by_role("button", name="Add bypass").click()
+        page.get_by_role("combobox", name="From the shelf").click()
+        page.get_by_title("Quillfen X2 pack 220 nF", exact=True).click()
+        self.verdict("Dark and fed")

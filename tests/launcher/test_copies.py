@@ -1,0 +1,179 @@
+"""Real copies: started, killed, stopped, backed up."""
+
+from __future__ import annotations
+
+import json
+import os
+import signal
+import socket
+import subprocess
+from pathlib import Path
+
+from ember_launcher import places, processes, stamps
+from ember_launcher.console import Refusal
+from ember_launcher.database import Database
+from tests.launcher.base import Caller, LauncherTest, free_port, launch
+
+PASSWORD = "long enough for us"
+
+
+class Lifecycle(LauncherTest):
+    """From nothing to stopped."""
+
+    def start(self) -> Caller:
+        """Start for real work and sign in as an administrator made by the launcher."""
+        done = self.ember("start")
+        self.assertEqual(done.returncode, 0, done.stderr)
+        if "There is no account yet" in done.stdout:
+            made = self.ember("account", "mara", "--role", "administrator", stdin=PASSWORD + "\n")
+            self.assertIn("made the account", made.stdout, made.stderr)
+        caller = Caller(self.port)
+        caller.sign_in("mara", PASSWORD)
+        return caller
+
+    def test_nothing_acknowledged_is_lost_when_server_and_database_are_killed(self) -> None:
+        """kill -9 of both right after an answer; after the next start the site is there, and a backup brings it back."""
+        caller = self.start()
+        self.assertEqual(caller.ask("/session/")["demo_accounts"], [])
+        made = caller.ask("/sites/", "POST", {"name": "Weir house", "v_rms": 230, "f_hz": 50})
+        for name in ("app", "db"):
+            pid = self.pid(name)
+            # The server's workers share its process group.
+            os.killpg(os.getpgid(pid), signal.SIGKILL) if name == "app" else os.kill(pid, signal.SIGKILL)
+            self.wait_dead(pid)
+        caller = self.start()
+        self.assertEqual([site["id"] for site in caller.ask("/sites/")["results"]], [made["id"]])
+
+        backup = self.var.parent / "weir.tar.gz"
+        self.assertEqual(self.ember("backup", str(backup)).returncode, 0)
+        self.assertIn("exists already", self.ember("backup", str(backup)).stderr)
+        caller.ask("/sites/", "POST", {"name": "Made later", "v_rms": 230, "f_hz": 50})
+        broken = backup.with_name("broken.tar.gz")
+        broken.write_bytes(backup.read_bytes()[:2000])
+        self.assertIn("nothing was changed", self.ember("restore", str(broken)).stderr)
+        self.assertEqual(caller.ask("/sites/")["count"], 2)
+        restored = self.ember("restore", str(backup))
+        self.assertEqual(restored.returncode, 0, restored.stderr)
+        caller = Caller(self.port)
+        caller.sign_in("mara", PASSWORD)
+        self.assertEqual([site["name"] for site in caller.ask("/sites/")["results"]], ["Weir house"])
+
+        stopped = self.ember("stop")
+        self.assertIn("stopped the copy", stopped.stderr)
+        self.assertIn("nothing was running", self.ember("stop").stderr)
+
+    def test_two_copies_run_side_by_side_and_static_files_are_compressed(self) -> None:
+        """The demo beside another, each with its own database; the script comes compressed and to be cached for good."""
+        first = self.ember("demo")
+        self.assertEqual(first.returncode, 0, first.stderr)
+        other_var, other_port = self.var.parent / "other", free_port()
+        self.addCleanup(lambda: launch("stop", "--var", str(other_var)))
+        second = launch("start", "--var", str(other_var), "--port", str(other_port))
+        self.assertEqual(second.returncode, 0, second.stderr)
+        one = json.loads((self.var / "instance.json").read_text())
+        two = json.loads((other_var / "instance.json").read_text())
+        self.assertNotEqual(one["database_port"], two["database_port"])
+        self.assertNotEqual(one["secret_key"], two["secret_key"])
+        caller = Caller(self.port)
+        caller.sign_in("wren", "kestrel-demo")
+        self.assertGreaterEqual(caller.ask("/loops/")["count"], 8)
+        page = caller.opener.open(f"http://127.0.0.1:{self.port}/").read().decode()
+        script = page.split('src="')[1].split('"')[0]
+        import urllib.request
+
+        request = urllib.request.Request(f"http://127.0.0.1:{self.port}{script}", headers={"Accept-Encoding": "br"})
+        with urllib.request.urlopen(request) as answer:
+            self.assertEqual(answer.headers["Content-Encoding"], "br")
+            self.assertIn("immutable", answer.headers["Cache-Control"])
+        again = self.ember("demo")
+        self.assertEqual(again.returncode, 0, again.stderr)
+        self.assertIn("already there", again.stderr)
+
+
+class Refusals(LauncherTest):
+    """A sentence each that says what to do."""
+
+    def test_a_taken_port(self) -> None:
+        """Named, with the option that chooses another."""
+        with socket.socket() as other:
+            other.bind(("127.0.0.1", self.port))
+            other.listen()
+            done = self.ember("start")
+        self.assertEqual(done.returncode, 1)
+        self.assertIn(f"port {self.port} is taken by another program; choose one with --port N", done.stderr)
+
+    def test_a_folder_that_cannot_be_written(self) -> None:
+        """A file where the folder should be."""
+        self.var.write_text("in the way")
+        done = self.ember("start")
+        self.assertEqual(done.returncode, 1)
+        self.assertIn("cannot write to", done.stderr)
+        self.assertIn("--var DIR", done.stderr)
+
+    def test_no_room_on_the_disk(self) -> None:
+        """Told with the figures, before anything is made."""
+        from collections import namedtuple
+        from unittest import mock
+
+        usage = namedtuple("usage", "total used free")(10, 9, 5 * 2**20)
+        with mock.patch("ember_launcher.places.shutil.disk_usage", return_value=usage):
+            with self.assertRaises(Refusal) as caught:
+                places.check_free_space(Path("/"))
+        self.assertIn("only 5 MB are free", str(caught.exception))
+
+    def test_missing_packages_without_root_name_the_line_to_run(self) -> None:
+        """The launcher does not fail in the middle of something."""
+        from unittest import mock
+
+        from ember_launcher import system_packages
+
+        with (
+            mock.patch("ember_launcher.system_packages.is_installed", return_value=False),
+            mock.patch("ember_launcher.system_packages.os.geteuid", return_value=1000),
+            self.assertRaises(Refusal) as caught,
+        ):
+            system_packages.ensure(("mariadb-server",))
+        self.assertIn("run as root: apt-get install --no-install-recommends mariadb-server", str(caught.exception))
+
+    def test_a_half_made_database_is_moved_aside_not_deleted(self) -> None:
+        """What lies there may be somebody's."""
+        (self.var / "db").mkdir(parents=True)
+        (self.var / "db" / "precious").write_text("data")
+        instance = places.Instance(var=self.var, demo=False)
+        instance.prepare()
+        database = Database(instance)
+        self.addCleanup(database.stop)
+        self.assertTrue(database.ensure_running())
+        self.assertIn("ember", database.client("SHOW DATABASES"))
+        aside = next(self.var.glob("db.bad.*"))
+        self.assertEqual((aside / "precious").read_text(), "data")
+
+    def test_a_backup_of_nothing_and_a_restore_of_something_else(self) -> None:
+        """Each is told apart."""
+        self.assertIn("there is no copy in", self.ember("backup", str(self.var.parent / "x")).stderr)
+        self.assertIn("there is no file", self.ember("restore", str(self.var.parent / "x")).stderr)
+
+
+class Pieces(LauncherTest):
+    """Small parts."""
+
+    def test_a_pid_file_that_names_a_stranger_is_nobody(self) -> None:
+        """Only a process with our mark on its command line is ours to stop."""
+        file = self.var.parent / "x.pid"
+        sleeper = subprocess.Popen(["sleep", "60"])
+        self.addCleanup(sleeper.wait)
+        self.addCleanup(sleeper.kill)
+        file.write_text(str(sleeper.pid))
+        self.assertIsNone(processes.pid_of(file, "--datadir=/ours"))
+        self.assertEqual(processes.pid_of(file, "sleep"), sleeper.pid)
+
+    def test_a_stamp_follows_names_and_contents(self) -> None:
+        """Changed content, a renamed file and another extra word each change it."""
+        folder = self.var.parent / "src"
+        folder.mkdir()
+        (folder / "a").write_text("1")
+        first = stamps.digest_of([folder])
+        (folder / "a").write_text("2")
+        second = stamps.digest_of([folder])
+        (folder / "a").rename(folder / "b")
+        self.assertEqual(len({first, second, stamps.digest_of([folder]), stamps.digest_of([folder], "x")}), 4)

@@ -1,0 +1,83 @@
+"""What server tests share: people, a site, a loop, and a signed-in client for each role."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.core.cache import cache
+from django.test import TestCase
+from rest_framework.test import APIClient
+
+from accounts.models import Role, User
+from loops.models import Gang, Loop
+from loops.services.make_loop import make_loop
+from sites.models import Circuit, Site
+
+Json = dict[str, Any]
+LAMP: Json = {
+    "kind": "rectifier",
+    "count": 1,
+    "c_x_f": 2.2e-8,
+    "r_in_ohm": 22.0,
+    "c_bulk_f": 4.7e-6,
+    "r_start_ohm": 1e6,
+    "v_start_v": {"low": 95.0, "typical": 110.0, "high": 120.0, "source": "measured", "note": "bench"},
+    "v_stop_v": 45.0,
+    "p_run_w": 6.0,
+}
+CONTROL: Json = {
+    "c_snubber_f": 4.7e-9,
+    "standby": {
+        "kind": "switching",
+        "p_w": {"typical": 0.2, "source": "declared", "note": "leaflet"},
+        "c_reservoir_f": 4.7e-6,
+        "v_min_v": 40.0,
+        "r_reservoir_ohm": 1e6,
+    },
+}
+BYPASS: Json = {"kind": "capacitor", "c_f": 1e-7, "r_parallel_ohm": 1e6}
+
+
+def fit(figures: Json) -> Json:
+    """A part on a gang."""
+    return {"part": None, "label": "own", "status": "planned", "figures": figures}
+
+
+def draft(**changes: Any) -> Json:
+    """A complete gang, dark and fed, with changes."""
+    return {
+        "name": "",
+        "cable": {"c_line_to_switched_f": 8e-10, "c_switched_to_neutral_f": 4e-10},
+        "control": fit(CONTROL),
+        "bypasses": [fit(BYPASS)],
+        "lamps": [fit(LAMP)],
+        **changes,
+    }
+
+
+class ServerTest(TestCase):
+    """A mill with one loop; `self.clients[role]` is signed in."""
+
+    @classmethod
+    def setUpTestData(cls) -> None:
+        cls.people = {
+            role: User.objects.create(username=f"{role}-person", display_name=f"The {role}", role=role)
+            for role in Role.values
+        }
+        cls.site = Site.objects.create(name="Kestrel Mill", region="eu", v_rms=230.0, f_hz=50.0)
+        cls.other_site = Site.objects.create(name="Larkspur Cannery", region="na", v_rms=120.0, f_hz=60.0)
+        cls.circuit = Circuit.objects.create(site=cls.site, breaker="7", label_as_found="kiln")
+        cls.loop: Loop = make_loop(None, site=cls.site, circuit=cls.circuit, name="Kiln room")
+        cls.gang: Gang = cls.loop.gangs.get()
+
+    def setUp(self) -> None:
+        cache.clear()
+        self.clients = {}
+        for role, person in self.people.items():
+            self.clients[role] = APIClient(enforce_csrf_checks=False)
+            self.clients[role].force_login(person)
+        self.api: APIClient = self.clients[Role.TECHNICIAN]
+
+    def keep(self, version: int = 1, **changes: Any) -> Any:
+        """Keep a draft on the gang."""
+        return self.api.put(f"/api/v1/gangs/{self.gang.pk}/", {"version": version, **draft(**changes)}, format="json")

@@ -1,0 +1,174 @@
+"""What is published must match what is there: API document, client, migrations, sheets, paper."""
+
+from __future__ import annotations
+
+import io
+import json
+import re
+import subprocess
+import tempfile
+from pathlib import Path
+
+from django.conf import settings
+from django.core.management import call_command
+
+from ember_core import sheet
+from tests.server.base import ServerTest
+
+ROOT = Path(settings.ROOT)
+
+
+class Snapshots(ServerTest):
+    """Committed copies."""
+
+    def test_the_committed_api_document_is_the_server_s(self) -> None:
+        """After a change: ./ember api."""
+        with tempfile.NamedTemporaryFile("r", suffix=".yaml") as file:
+            call_command("spectacular", "--file", file.name)
+            self.assertEqual(file.read(), (ROOT / "server" / "openapi.yaml").read_text(), "run ./ember api")
+
+    def test_the_committed_client_is_generated_from_that_document(self) -> None:
+        """After a change: ./ember api."""
+        with tempfile.TemporaryDirectory() as folder:
+            target = Path(folder, "schema.gen.ts")
+            command = ["npx", "openapi-typescript", "../server/openapi.yaml", "--default-non-nullable", "false", "-o"]
+            subprocess.run([*command, str(target)], cwd=ROOT / "web", check=True, capture_output=True)
+
+            def squeezed(text: str) -> str:
+                # The committed one is laid out by the formatter.
+                return re.sub(r"[\s;,]+", "", text)
+
+            committed = (ROOT / "web" / "src" / "api" / "schema.gen.ts").read_text()
+            self.assertEqual(squeezed(target.read_text()), squeezed(committed), "run ./ember api")
+
+    def test_no_model_changed_without_a_migration(self) -> None:
+        """`makemigrations` finds nothing to do."""
+        said = io.StringIO()
+        call_command("makemigrations", "--check", "--dry-run", stdout=said)
+        self.assertIn("No changes", said.getvalue())
+
+
+class Downloads(ServerTest):
+    """Sheet, netlist and paper of a gang."""
+
+    def test_the_downloaded_sheet_reads_back(self) -> None:
+        """And holds ranges and sources, with the site's tolerance on the supply."""
+        self.keep()
+        answer = self.api.get(f"/api/v1/gangs/{self.gang.pk}/sheet.json")
+        given = sheet.read(json.loads(answer.content))
+        self.assertEqual(given.source_of("lamps[0].v_start_v").value, "measured")
+        self.assertAlmostEqual(given.figures["supply.v_rms"].low, 207.0)
+
+    def test_the_paper_is_one_page_with_verdict_current_cautions_and_version(self) -> None:
+        """Read back from the PDF."""
+        self.keep()
+        answer = self.api.get(f"/api/v1/gangs/{self.gang.pk}/sheet.pdf")
+        self.assertEqual((answer.status_code, answer["Content-Type"]), (200, "application/pdf"))
+        self.assertTrue(answer.content.startswith(b"%PDF"))
+        self.assertEqual(len(re.findall(rb"/Type /Page\b", answer.content)) or 1, 1)
+
+    def test_the_paper_s_words(self) -> None:
+        """The page as HTML, before it becomes a PDF: figures, sources, cautions, date and core version."""
+        from unittest import mock
+
+        from ember_core import CORE_VERSION
+
+        self.keep()
+        with mock.patch("handover.paper.HTML") as page:
+            page.return_value.write_pdf.return_value = b"%PDF"
+            self.api.get(f"/api/v1/gangs/{self.gang.pk}/sheet.pdf")
+        html = page.call_args.kwargs["string"]
+        for wanted in ("Dark and fed", "2.35 mA", "measured, bench", "95.0 V to 120 V", "never isolates", CORE_VERSION):
+            self.assertIn(wanted, html)
+        self.assertIn("<svg", html)
+        self.assertIn("The technician", html)
+
+    def test_an_incomplete_gang_has_no_paper_but_a_sheet(self) -> None:
+        """The refusal says what is missing."""
+        answer = self.api.get(f"/api/v1/gangs/{self.gang.pk}/sheet.pdf")
+        self.assertEqual(answer.status_code, 422)
+        self.assertIn("control and lamps", answer.json()["title"])
+        self.assertEqual(self.api.get(f"/api/v1/gangs/{self.gang.pk}/sheet.json").status_code, 200)
+
+    def test_a_name_cannot_break_out_of_the_download_header_or_the_page(self) -> None:
+        """Quotes, line ends and markup in a loop's name stay text."""
+        self.keep()
+        self.loop.name = 'K"iln\r\n<script>x</script>'
+        self.loop.save()
+        answer = self.api.get(f"/api/v1/gangs/{self.gang.pk}/netlist.cir")
+        self.assertEqual(answer.status_code, 200)
+        self.assertIn('filename="k-iln-script-x-script-gang-1.cir"', answer["Content-Disposition"])
+        self.assertNotIn("script", answer.content.decode())
+
+    def test_a_stored_judgement_shows_what_was_known_then(self) -> None:
+        """Inputs and words, from the snapshot."""
+        self.keep()
+        row = self.api.get(f"/api/v1/gangs/{self.gang.pk}/judgements/").json()["results"][0]
+        stored = self.api.get(f"/api/v1/judgements/{row['id']}/").json()
+        self.assertEqual(stored["judgement"]["verdict"], "dark")
+        self.assertEqual(stored["sheet"]["bypass"][0]["c_f"], 1e-7)
+        self.assertTrue(stored["judgement"]["findings"][0]["text"])
+
+
+class Judging(ServerTest):
+    """The judge address."""
+
+    def test_reasons_come_with_inputs_and_their_sources(self) -> None:
+        """The lamp's start threshold is named as measured, with its range."""
+        self.keep()
+        document = json.loads(self.api.get(f"/api/v1/gangs/{self.gang.pk}/sheet.json").content)
+        answer = self.api.post("/api/v1/judge/", {"sheet": document}, format="json").json()
+        inputs = [entry for finding in answer["findings"] for entry in finding["inputs"]]
+        start = next(entry for entry in inputs if entry["path"] == "lamps[0].v_start_v")
+        self.assertEqual((start["value"], start["range"], start["source"]), ("110 V", "95.0 V to 120 V", "measured"))
+
+    def test_an_incomplete_sheet_is_unknown_and_says_what_is_missing(self) -> None:
+        """Never an ok."""
+        answer = self.api.post("/api/v1/judge/", {"sheet": {"supply": {"v_rms": 230, "f_hz": 50}}}, format="json")
+        self.assertEqual((answer.json()["verdict"], answer.json()["missing"]), ("unknown", ["control", "lamps"]))
+
+    def test_words_follow_the_region(self) -> None:
+        """Earth here, ground there."""
+        sheet_given = {"supply": {"v_rms": 120, "f_hz": 60}}
+        for region, word in (("eu", "earth"), ("na", "ground")):
+            answer = self.api.post("/api/v1/judge/", {"sheet": sheet_given, "region": region}, format="json").json()
+            self.assertIn(word, " ".join(entry["text"] for entry in answer["cautions"]))
+
+
+class Demo(ServerTest):
+    """The demo data."""
+
+    def test_loading_twice_changes_nothing_and_every_state_is_there(self) -> None:
+        """Dark, glow, blink, starved, unknown; a bypass, an ordinary switch; a second site at 120 V."""
+        from loops.models import FittedBypass, Loop
+        from sites.models import Site
+
+        Loop.objects.all().delete()
+        Site.objects.all().delete()
+        call_command("load_demo", stdout=io.StringIO())
+        count = Loop.objects.count()
+        verdicts = set(Loop.objects.values_list("verdict", flat=True))
+        self.assertLessEqual({"dark", "glow", "blink", "starved", "unknown"}, verdicts)
+        self.assertGreaterEqual(Loop.objects.filter(site__name="Kestrel Mill").count(), 6)
+        self.assertTrue(Loop.objects.filter(site__v_rms=120.0, site__f_hz=60.0).exists())
+        self.assertTrue(FittedBypass.objects.exists())
+        said = io.StringIO()
+        call_command("load_demo", stdout=said)
+        self.assertIn("already there", said.getvalue())
+        self.assertEqual(Loop.objects.count(), count)
+
+    def test_every_shelf_part_is_a_valid_piece_of_a_sheet(self) -> None:
+        """Kinds, bounds and ranges of all parts, by the core."""
+        from demo import shelf
+        from tests.server.base import CONTROL, LAMP
+
+        for _, name, v_rms, _, figures in shelf.LAMPS:
+            sheet.read(_whole(v_rms, CONTROL, [], [{**figures, "count": 1}])), name
+        for _, name, v_rms, _, figures in shelf.CONTROLS:
+            sheet.read(_whole(v_rms, figures, [], [LAMP])), name
+        for _, name, v_rms, _, figures in shelf.BYPASSES:
+            sheet.read(_whole(v_rms, CONTROL, [figures], [LAMP])), name
+
+
+def _whole(v_rms: float, control: dict, bypass: list, lamps: list) -> dict:
+    return {"supply": {"v_rms": v_rms, "f_hz": 50.0}, "control": control, "bypass": bypass, "lamps": lamps}

@@ -1,0 +1,220 @@
+"""Sites, loops and gangs over the API."""
+
+from __future__ import annotations
+
+import copy
+import json
+import uuid
+
+from audit.models import Change
+from judgements.models import Judgement
+from loops.models import FittedControl, Gang, LampGroup, Loop
+from sites.models import Circuit
+from tests.server.base import BYPASS, LAMP, ServerTest, draft, fit
+
+
+class FromNothing(ServerTest):
+    """A new site, its breaker, its loop."""
+
+    def test_a_loop_from_nothing_to_a_verdict(self) -> None:
+        """Site, circuit, loop, gang; the round shows verdict and next step after each."""
+        site = self.api.post("/api/v1/sites/", {"name": "Barge", "v_rms": 230, "f_hz": 50}, format="json").json()
+        circuit = self.api.post("/api/v1/circuits/", {"site": site["id"], "breaker": "2"}, format="json").json()
+        loop = self.api.post(
+            "/api/v1/loops/", {"site": site["id"], "circuit": circuit["id"], "name": "Galley"}, format="json"
+        ).json()
+        self.assertEqual((loop["verdict"], loop["next_step"]), ("unknown", "lamps"))
+        gang = loop["gangs"][0]
+        answer = self.api.put(f"/api/v1/gangs/{gang['id']}/", {"version": 1, **draft()}, format="json")
+        self.assertEqual((answer.status_code, answer.json()["verdict"], answer.json()["version"]), (200, "dark", 2))
+        row = self.api.get("/api/v1/loops/", {"search": "galley"}).json()["results"][0]
+        self.assertEqual((row["verdict"], row["next_step"], row["breaker"]), ("dark", "sheet", "2"))
+
+    def test_a_breaker_of_another_site_is_refused(self) -> None:
+        """And no loop is made."""
+        elsewhere = Circuit.objects.create(site=self.other_site, breaker="12")
+        body = {"site": str(self.site.pk), "circuit": str(elsewhere.pk), "name": "Attic"}
+        answer = self.api.post("/api/v1/loops/", body, format="json")
+        self.assertEqual((answer.status_code, answer.json()["code"]), (422, "circuit_of_other_site"))
+        self.assertFalse(Loop.objects.filter(name="Attic").exists())
+
+    def test_a_taken_name_is_a_conflict(self) -> None:
+        """For sites, breakers and loops alike."""
+        for address, body in (
+            ("sites", {"name": "Kestrel Mill", "v_rms": 230, "f_hz": 50}),
+            ("circuits", {"site": str(self.site.pk), "breaker": "7"}),
+            ("loops", {"site": str(self.site.pk), "name": "Kiln room"}),
+        ):
+            answer = self.api.post(f"/api/v1/{address}/", body, format="json")
+            self.assertEqual((answer.status_code, answer.json()["code"]), (409, "name_taken"), address)
+
+    def test_an_impossible_supply_is_refused_at_the_door(self) -> None:
+        """600 V is no site's supply."""
+        answer = self.api.post("/api/v1/sites/", {"name": "X", "v_rms": 600, "f_hz": 50}, format="json")
+        self.assertEqual((answer.status_code, answer.json()["errors"][0]["path"]), (400, "v_rms"))
+
+
+class Keeping(ServerTest):
+    """What is tried becomes the record, or nothing changes."""
+
+    def state(self) -> str:
+        """Everything of the gang as text."""
+        return json.dumps(self.api.get(f"/api/v1/gangs/{self.gang.pk}/").json(), sort_keys=True)
+
+    def test_keeping_stores_parts_judgement_and_trail(self) -> None:
+        """Rows for each part, a snapshot with inputs and core version, and one entry in the trail."""
+        self.assertEqual(self.keep().status_code, 200)
+        self.assertEqual(LampGroup.objects.get(gang=self.gang).figures, LAMP)
+        stored = Judgement.objects.get(gang=self.gang)
+        self.assertEqual(stored.sheet["lamps"][0], LAMP)
+        self.assertEqual(stored.gang_version, 2)
+        self.assertTrue(stored.core_version)
+        entry = Change.objects.get(subject_id=self.gang.pk, action="kept")
+        self.assertEqual(entry.before["lamps"], [])
+        self.assertEqual(entry.after["lamps"][0]["figures"], LAMP)
+
+    def test_trying_stores_nothing(self) -> None:
+        """A judgement on the bench leaves no trace."""
+        before = self.state()
+        answer = self.api.post(f"/api/v1/gangs/{self.gang.pk}/judge/", draft(), format="json")
+        self.assertEqual(answer.json()["verdict"], "dark")
+        self.assertEqual(self.state(), before)
+        self.assertEqual(Judgement.objects.count(), 0)
+
+    def test_a_stale_write_is_refused_with_both_states(self) -> None:
+        """The second writer learns what is stored, and the first one's work stands."""
+        self.keep()
+        before = self.state()
+        answer = self.keep(version=1, lamps=[])
+        self.assertEqual((answer.status_code, answer.json()["code"]), (409, "stale_version"))
+        self.assertEqual(answer.json()["current"]["version"], 2)
+        self.assertEqual(answer.json()["current"]["lamps"][0]["figures"], LAMP)
+        self.assertEqual(self.state(), before)
+
+    def test_a_wrong_figure_changes_nothing(self) -> None:
+        """Refused with the path, and the parts that were there still are."""
+        self.keep()
+        before = self.state()
+        wrong = copy.deepcopy(LAMP)
+        wrong["v_stop_v"] = 500.0
+        answer = self.keep(version=2, lamps=[fit(wrong)])
+        self.assertEqual((answer.status_code, answer.json()["errors"][0]["path"]), (422, "lamps[0].v_stop_v"))
+        self.assertEqual(self.state(), before)
+        self.assertEqual(Judgement.objects.count(), 1)
+
+    def test_an_incomplete_gang_is_kept_as_unknown(self) -> None:
+        """Lamps alone are worth keeping; a wrong figure among them still is refused."""
+        answer = self.keep(control=None)
+        self.assertEqual((answer.status_code, answer.json()["verdict"]), (200, "unknown"))
+        self.loop.refresh_from_db()
+        self.assertEqual(self.loop.next_step, "control")
+        wrong = self.keep(version=2, control=None, lamps=[fit({**LAMP, "count": 0})])
+        self.assertEqual((wrong.status_code, wrong.json()["errors"][0]["path"]), (422, "lamps[0].count"))
+
+    def test_nan_is_no_number(self) -> None:
+        """The word that Python would read is refused."""
+        body = json.dumps({"version": 1, **draft()}).replace("1e-07", "NaN")
+        answer = self.api.put(f"/api/v1/gangs/{self.gang.pk}/", body, content_type="application/json")
+        self.assertEqual(answer.status_code, 400)
+
+    def test_an_unknown_part_is_refused_and_changes_nothing(self) -> None:
+        """A reference to a part that is not on the shelf."""
+        before = self.state()
+        answer = self.keep(lamps=[{**fit(LAMP), "part": str(uuid.uuid4())}])
+        self.assertIn(answer.status_code, (400, 409, 422))
+        self.assertEqual(self.state(), before)
+
+    def test_the_worst_gang_makes_the_loop(self) -> None:
+        """A dark gang and a blinking one: the loop blinks and wants a remedy."""
+        self.keep()
+        made = self.api.post(f"/api/v1/loops/{self.loop.pk}/gangs/").json()
+        early = {**LAMP, "v_start_v": 60.0, "v_stop_v": 30.0}
+        body = {"version": 1, **draft(bypasses=[], lamps=[fit(early)])}
+        self.api.put(f"/api/v1/gangs/{made['id']}/", body, format="json")
+        self.loop.refresh_from_db()
+        self.assertEqual((self.loop.verdict, self.loop.next_step), ("blink", "remedy"))
+
+    def test_changing_name_and_breaker_is_versioned_and_trailed(self) -> None:
+        """And refused when stale, or without a version."""
+        address = f"/api/v1/loops/{self.loop.pk}/"
+        self.assertEqual(self.api.patch(address, {"name": "Kiln", "version": 1}, format="json").json()["name"], "Kiln")
+        self.assertEqual(self.api.patch(address, {"name": "Oven", "version": 1}, format="json").status_code, 409)
+        self.assertEqual(self.api.patch(address, {"name": "Oven"}, format="json").status_code, 400)
+        self.assertTrue(Change.objects.filter(subject_id=self.loop.pk, action="changed").exists())
+
+    def test_a_site_is_versioned_too(self) -> None:
+        """Stale is refused with what is stored."""
+        address = f"/api/v1/sites/{self.site.pk}/"
+        self.assertEqual(
+            self.api.patch(address, {"place": "by the weir", "version": 1}, format="json").status_code, 200
+        )
+        stale = self.api.patch(address, {"place": "elsewhere", "version": 1}, format="json")
+        self.assertEqual((stale.status_code, stale.json()["current"]["place"]), (409, "by the weir"))
+
+
+class TheRound(ServerTest):
+    """Thousands of rows."""
+
+    def make_many(self, count: int) -> None:
+        """Loops straight into the table."""
+        loops = [
+            Loop(site=self.site, circuit=self.circuit, name=f"Room {k:05d}", verdict="blink" if k % 3 else "dark")
+            for k in range(count)
+        ]
+        Loop.objects.bulk_create(loops)
+        Gang.objects.bulk_create(Gang(loop=loop, position=1) for loop in loops)
+
+    def test_a_page_takes_the_same_queries_for_ten_loops_as_for_a_thousand(self) -> None:
+        """Session, user, count and page: four."""
+        for count in (10, 1000):
+            Loop.objects.all().delete()
+            self.make_many(count)
+            with self.assertNumQueries(4):
+                answer = self.api.get("/api/v1/loops/", {"page_size": 50})
+            self.assertGreaterEqual(answer.json()["count"], count)
+
+    def test_pages_do_not_overlap_and_miss_nothing(self) -> None:
+        """The order is total."""
+        self.make_many(130)
+        seen = []
+        for page in (1, 2, 3):
+            rows = self.api.get("/api/v1/loops/", {"page": page, "page_size": 50}).json()["results"]
+            seen += [row["id"] for row in rows]
+        self.assertEqual((len(seen), len(set(seen))), (131, 131))
+
+    def test_search_and_filter_combine(self) -> None:
+        """Every word must be found; states add up."""
+        self.make_many(30)
+        found = self.api.get("/api/v1/loops/", {"search": "mill room 0001", "verdict": "dark"}).json()
+        self.assertEqual(found["count"], 3)
+        both = self.api.get("/api/v1/loops/?verdict=dark&verdict=blink").json()
+        self.assertEqual(both["count"], 30)
+        self.assertEqual(self.api.get("/api/v1/loops/", {"search": "7"}).json()["count"], 31)
+        self.assertEqual(self.api.get("/api/v1/loops/", {"site": str(self.other_site.pk)}).json()["count"], 0)
+
+    def test_a_loop_with_six_gangs_takes_no_more_queries_than_with_one(self) -> None:
+        """Gangs and their parts come along."""
+        self.keep()
+        for _ in range(5):
+            self.api.post(f"/api/v1/loops/{self.loop.pk}/gangs/")
+        with self.assertNumQueries(7):
+            answer = self.api.get(f"/api/v1/loops/{self.loop.pk}/")
+        self.assertEqual(len(answer.json()["gangs"]), 6)
+        self.assertEqual(self.api.post(f"/api/v1/loops/{self.loop.pk}/gangs/").status_code, 422)
+
+
+class Fits(ServerTest):
+    """Parts on a gang are copies."""
+
+    def test_a_bypass_kept_twice_is_two_rows_in_order(self) -> None:
+        """And removing one leaves the other."""
+        second = {**BYPASS, "c_f": 2.2e-7}
+        self.keep(bypasses=[fit(BYPASS), fit(second)])
+        kept = self.keep(version=2, bypasses=[fit(second)]).json()
+        self.assertEqual([item["figures"]["c_f"] for item in kept["bypasses"]], [2.2e-7])
+
+    def test_removing_the_control_removes_its_row(self) -> None:
+        """No orphan stays."""
+        self.keep()
+        self.keep(version=2, control=None)
+        self.assertFalse(FittedControl.objects.filter(gang=self.gang).exists())
