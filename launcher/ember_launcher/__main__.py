@@ -53,6 +53,8 @@ def with_database(instance: Instance, port: int, action: str, file: Path) -> Non
     """Back up or restore with the database running; leave things as they were found."""
     if action == "restore" and not file.is_file():
         raise Refusal(f"there is no file {file}")
+    if action == "restore":
+        archive.check(file)
     if action == "backup" and not instance.settings_file.exists():
         raise Refusal(f"there is no copy in {instance.var}; name one with --var DIR")
     system_packages.ensure(system_packages.RUN + system_packages.build_packages())

@@ -54,31 +54,35 @@ def back_up(instance: Instance, database: Database, target: Path) -> None:
         partial.unlink(missing_ok=True)
 
 
-def restore(instance: Instance, database: Database, source: Path) -> None:
-    """Replace everything by what the backup holds. The backup is checked before anything is touched."""
+def check(source: Path) -> None:
+    """Read a backup to its end; refuse one that is cut short, of another format, or something else."""
     try:
         with tarfile.open(source, "r:gz") as archive:
             about = json.loads(_read(archive, "about.json"))
             if about.get("format") != FORMAT:
                 raise Refusal(f"{source} is a backup of format {about.get('format')}; this version reads {FORMAT}")
-            sql = _read(archive, "database.sql").decode()
-            if "-- Dump completed" not in sql[-200:]:
+            if b"-- Dump completed" not in _read(archive, "database.sql")[-200:]:
                 raise Refusal(f"{source} is cut short; nothing was changed")
-            with Step(f"restoring {source}"):
-                database.client(
-                    f"DROP DATABASE IF EXISTS `{NAME}`;"
-                    f"CREATE DATABASE `{NAME}` CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_520_ci;"
-                )
-                run_quietly(
-                    ["mariadb", "--no-defaults", f"--socket={database.socket}", NAME],
-                    stdin=sql,
-                    remedy="the backup could not be read in; restore another one",
-                )
-                for member in archive.getmembers():
-                    if member.name.split("/")[0] in KEPT_FOLDERS:
-                        archive.extract(member, instance.var, filter="data")
-    except (OSError, tarfile.TarError, KeyError, ValueError) as problem:
+    except (OSError, EOFError, tarfile.TarError, KeyError, ValueError) as problem:
         raise Refusal(f"{source} is no backup of this application ({problem}); nothing was changed") from problem
+
+
+def restore(instance: Instance, database: Database, source: Path) -> None:
+    """Replace everything by what a backup holds that `check` has accepted."""
+    with tarfile.open(source, "r:gz") as archive, Step(f"restoring {source}"):
+        sql = _read(archive, "database.sql").decode()
+        database.client(
+            f"DROP DATABASE IF EXISTS `{NAME}`;"
+            f"CREATE DATABASE `{NAME}` CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_520_ci;"
+        )
+        run_quietly(
+            ["mariadb", "--no-defaults", f"--socket={database.socket}", NAME],
+            stdin=sql,
+            remedy="the backup could not be read in; restore another one",
+        )
+        for member in archive.getmembers():
+            if member.name.split("/")[0] in KEPT_FOLDERS:
+                archive.extract(member, instance.var, filter="data")
     # The migrations of the restored state may be older than the code.
     (instance.run_dir / "migrated.stamp").unlink(missing_ok=True)
 

@@ -14,7 +14,7 @@ from rest_framework import serializers
 from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.throttling import ScopedRateThrottle
+from rest_framework.throttling import BaseThrottle, ScopedRateThrottle
 from rest_framework.views import APIView
 
 from accounts.models import Role, User
@@ -86,7 +86,7 @@ class SessionView(APIView):
     permission_classes = (AllowAny,)
     throttle_classes = (ScopedRateThrottle,)
 
-    def get_throttles(self) -> list[ScopedRateThrottle]:
+    def get_throttles(self) -> list[BaseThrottle]:
         """Only signing in is throttled."""
         self.throttle_scope = "sign_in" if self.request.method == "POST" else None
         return super().get_throttles() if self.throttle_scope else []

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
+from rest_framework.exceptions import NotAuthenticated
 from rest_framework.permissions import BasePermission
 from rest_framework.request import Request
 
-from accounts.models import Role
+from accounts.models import Role, User
 
 READ = "read"
 EDIT = "edit"  # sites, circuits, loops, gangs
@@ -24,6 +25,18 @@ POLICY: dict[str, frozenset[str]] = {
 def may(role: str, action: str) -> bool:
     """True when a role may do an action."""
     return role in POLICY[action]
+
+
+def person(request: Request) -> User:
+    """Who asks; behind `Allowed` that is always somebody.
+
+    Raises
+    ------
+    NotAuthenticated : nobody is signed in.
+    """
+    if not isinstance(request.user, User):
+        raise NotAuthenticated
+    return request.user
 
 
 class Allowed(BasePermission):

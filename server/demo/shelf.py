@@ -5,6 +5,8 @@ from __future__ import annotations
 from typing import Any
 
 Json = dict[str, Any]
+# Maker, name, supply voltage it is made for [V], note, piece of a loop sheet.
+Shelf = tuple[tuple[str, str, float, str, Json], ...]
 
 
 def declared(value: float, note: str = "leaflet") -> Json:
@@ -46,7 +48,7 @@ def _rectifier(p_w: float, c_bulk_f: float, c_x_f: float, v_start: Json, v_stop:
     }
 
 
-LAMPS = (
+LAMPS: Shelf = (
     (
         "Oxlip Works",
         "Plain bulb 6 W",
@@ -159,7 +161,7 @@ def _switching(p: Json, v_min: float, c_snubber_f: float, c_res_f: float = 4.7e-
     }
 
 
-CONTROLS = (
+CONTROLS: Shelf = (
     (
         "Pellan & Sedge",
         "Relay S1, 802.15.4 mesh",
@@ -226,7 +228,7 @@ def _x2(c_f: float) -> Json:
     }
 
 
-BYPASSES = (
+BYPASSES: Shelf = (
     *(
         ("Quillfen", f"X2 pack {round(c * 1e9)} nF", 230.0, "class X2 with 1 MΩ", _x2(c))
         for c in (6.8e-8, 1e-7, 1.5e-7, 2.2e-7, 3.3e-7, 4.7e-7)

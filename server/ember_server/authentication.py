@@ -15,7 +15,7 @@ class SessionAuthentication(authentication.SessionAuthentication):
         return "Session"
 
 
-class SessionAuthenticationScheme(OpenApiAuthenticationExtension):
+class SessionAuthenticationScheme(OpenApiAuthenticationExtension):  # type: ignore[no-untyped-call]
     """How the API document describes it."""
 
     target_class = "ember_server.authentication.SessionAuthentication"

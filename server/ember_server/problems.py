@@ -64,10 +64,10 @@ def as_problem(error: Exception, context: Mapping[str, Any]) -> Response | None:
         return None
     headers = {}
     if isinstance(error, exceptions.APIException):
-        if getattr(error, "auth_header", None):
-            headers["WWW-Authenticate"] = error.auth_header
-        if getattr(error, "wait", None):
-            headers["Retry-After"] = str(int(error.wait) + 1)
+        if auth_header := getattr(error, "auth_header", None):
+            headers["WWW-Authenticate"] = auth_header
+        if wait_s := getattr(error, "wait", None):
+            headers["Retry-After"] = str(int(wait_s) + 1)
     return Response(
         problem_body(status, code, errors, extra), status=status, headers=headers, content_type=CONTENT_TYPE
     )

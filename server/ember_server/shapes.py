@@ -22,7 +22,7 @@ class ProblemSerializer(serializers.Serializer):
     title = serializers.CharField()
     status = serializers.IntegerField()
     code = serializers.CharField()
-    errors = ErrorEntrySerializer(many=True)
+    errors = ErrorEntrySerializer(many=True)  # type: ignore[assignment]  # the framework has an attribute of that name
     current = serializers.JSONField(required=False)
 
 

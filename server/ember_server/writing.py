@@ -25,7 +25,8 @@ def _save_new(record: Model) -> None:
 def create(who: User, serializer: serializers.ModelSerializer) -> Model:
     """Make a record from valid input, with its audit entry."""
     with transaction.atomic():
-        record = serializer.Meta.model(**serializer.validated_data)
+        model: Any = serializer.Meta.model
+        record: Model = model(**serializer.validated_data)
         _save_new(record)
         trail.record(who, "made", record, after=serializer.to_representation(record))
     return record
@@ -38,9 +39,9 @@ def change(who: User, pk: Any, version: int, serializer: serializers.ModelSerial
     ------
     StaleVersion : someone wrote in the meantime. Problem : a unique name is taken.
     """
-    model = serializer.Meta.model
+    model: Any = serializer.Meta.model
     with transaction.atomic():
-        record = model.objects.select_for_update().get(pk=pk)
+        record: Any = model.objects.select_for_update().get(pk=pk)
         before = serializer.to_representation(record)
         if record.version != version:
             raise StaleVersion(yours=version, current_version=record.version, current=before)

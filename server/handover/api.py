@@ -13,6 +13,7 @@ from drf_spectacular.utils import OpenApiResponse, extend_schema
 from rest_framework.request import Request
 from rest_framework.views import APIView
 
+from accounts.policy import person
 from ember_core import netlist, sheet
 from ember_server.problems import Problem
 from ember_server.shapes import READ_PROBLEMS, problems
@@ -80,4 +81,6 @@ class GangPdfView(APIView):
     def get(self, request: Request, pk: Any) -> HttpResponse:
         """One page; made from the record, not from what is tried on a bench."""
         gang = _gang(pk)
-        return _file(loop_sheet_pdf(gang, _complete(gang), request.user), "application/pdf", gang, "pdf", inline=True)
+        return _file(
+            loop_sheet_pdf(gang, _complete(gang), person(request)), "application/pdf", gang, "pdf", inline=True
+        )

@@ -81,13 +81,15 @@ def thread_svg(gang: Gang, parts: Json, answer: Json) -> str:
     step = (668 - 400) / max(1, len(branches))
     for index, (label, words, current, is_bypass) in enumerate(branches):
         drawn += _branch(400 + step * (index + 0.5), step, label, words, current, is_bypass=is_bypass)
-    return f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {WIDTH} {HEIGHT}" width="100%" font-family="Next">{"".join(drawn)}</svg>'
+    head = f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {WIDTH} {HEIGHT}" width="100%" font-family="Next">'
+    return f"{head}{''.join(drawn)}</svg>"
 
 
 def _branch(x: float, step: float, label: str, words: str, current: float, *, is_bypass: bool) -> list[str]:
     middle = (LINE_Y + NEUTRAL_Y) / 2
     shape = (
-        f'<rect x="{x - 22:.1f}" y="{middle - 12}" width="44" height="24" fill="white" stroke="{EMBER}" stroke-width="1.4"/>'
+        f'<rect x="{x - 22:.1f}" y="{middle - 12}" width="44" height="24" fill="white" stroke="{EMBER}"'
+        ' stroke-width="1.4"/>'
         if is_bypass
         else f'<circle cx="{x:.1f}" cy="{middle}" r="19" fill="white" stroke="{INK}" stroke-width="1.4"/>'
     )

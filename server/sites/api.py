@@ -11,6 +11,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from accounts.policy import person
 from ember_server import writing
 from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
 from sites.models import Circuit, Site
@@ -57,9 +58,9 @@ class _Listed(generics.ListAPIView):
 
     def make(self, request: Request) -> Response:
         """Make one."""
-        serializer = self.get_serializer(data=request.data)
+        serializer: Any = self.get_serializer(data=request.data)
         serializer.is_valid(raise_exception=True)
-        record = writing.create(request.user, serializer)
+        record = writing.create(person(request), serializer)
         return Response(self.get_serializer(record).data, status=201)
 
 
@@ -82,7 +83,7 @@ class _Changed(APIView):
         if "version" not in serializer.validated_data:
             raise serializers.ValidationError({"version": ["The version that you saw is needed."]})
         version = serializer.validated_data.pop("version")
-        return Response(self.serializer_class(writing.change(request.user, pk, version, serializer)).data)
+        return Response(self.serializer_class(writing.change(person(request), pk, version, serializer)).data)
 
 
 class SiteListView(_Listed):

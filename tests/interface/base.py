@@ -22,7 +22,7 @@ expect.set_options(timeout=10_000)
 
 @override_settings(DEMO=True)
 class InterfaceTest(StaticLiveServerTestCase):
-    """Signed in as the technician by default; the demo data is loaded anew for each test, since the database is emptied."""
+    """The demo data is loaded anew for each test, since the live server's tests empty the database."""
 
     playwright: ClassVar[Playwright]
     browser: ClassVar[Browser]

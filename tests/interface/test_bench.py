@@ -222,7 +222,7 @@ class TheBench(InterfaceTest):
         expect(page.get_by_role("dialog")).to_contain_text("steps of the bench")
 
     def test_a_changed_value_has_new_figures_within_the_time_of_a_blink_of_an_eye(self) -> None:
-        """The answer to one changed value comes; how fast is measured by the bench, here only that it is not seconds."""
+        """The answer comes; how fast is measured by the bench, here only that it is not seconds."""
         page = self.sign_in()
         self.open_loop("Loft landing")
         page.keyboard.press("3")

@@ -32,7 +32,7 @@ class Lifecycle(LauncherTest):
         return caller
 
     def test_nothing_acknowledged_is_lost_when_server_and_database_are_killed(self) -> None:
-        """kill -9 of both right after an answer; after the next start the site is there, and a backup brings it back."""
+        """kill -9 of both right after an answer; the next start has the site, and a backup brings it back."""
         caller = self.start()
         self.assertEqual(caller.ask("/session/")["demo_accounts"], [])
         made = caller.ask("/sites/", "POST", {"name": "Weir house", "v_rms": 230, "f_hz": 50})
@@ -63,7 +63,7 @@ class Lifecycle(LauncherTest):
         self.assertIn("nothing was running", self.ember("stop").stderr)
 
     def test_two_copies_run_side_by_side_and_static_files_are_compressed(self) -> None:
-        """The demo beside another, each with its own database; the script comes compressed and to be cached for good."""
+        """The demo beside another, each with its database; scripts come compressed, to be cached for good."""
         first = self.ember("demo")
         self.assertEqual(first.returncode, 0, first.stderr)
         other_var, other_port = self.var.parent / "other", free_port()

@@ -10,6 +10,7 @@ from ember_core.offstate.closed_form import Form
 from ember_core.offstate.states import LampState, StandbyState
 from ember_core.quantities import Source
 from judgements.models import Judgement
+from loops.models import VerdictWord
 from sites.models import Region
 
 
@@ -42,10 +43,10 @@ class InputSerializer(serializers.Serializer):
     """An input that a finding rests on."""
 
     path = serializers.CharField()
-    label = serializers.CharField()
+    label = serializers.CharField()  # type: ignore[assignment]  # the framework has an attribute of that name
     value = serializers.CharField()
     range = serializers.CharField()
-    source = serializers.ChoiceField(choices=SOURCES)
+    source = serializers.ChoiceField(choices=SOURCES)  # type: ignore[assignment]  # the framework has an attribute of that name
     note = serializers.CharField()
 
 
@@ -202,7 +203,7 @@ class JudgeRequestSerializer(serializers.Serializer):
 class JudgementSerializer(serializers.Serializer):
     """A judgement; `figures` is null and `missing` names what lacks while the loop is incomplete."""
 
-    verdict = serializers.ChoiceField(choices=Judgement._meta.get_field("verdict").choices)
+    verdict = serializers.ChoiceField(choices=VerdictWord.choices)
     words = VerdictWordsSerializer()
     core_version = serializers.CharField()
     missing = serializers.ListField(child=serializers.CharField())
@@ -228,14 +229,18 @@ class StoredJudgementDetailSerializer(StoredJudgementSerializer):
     judgement = JudgementSerializer()
 
     class Meta(StoredJudgementSerializer.Meta):
-        fields = (*StoredJudgementSerializer.Meta.fields, "sheet", "judgement")
+        fields: tuple[str, ...] = (  # type: ignore[assignment]  # longer than the row's
+            *StoredJudgementSerializer.Meta.fields,
+            "sheet",
+            "judgement",
+        )
 
 
 class FieldSerializer(serializers.Serializer):
     """A field of a kind."""
 
     name = serializers.CharField()
-    label = serializers.CharField()
+    label = serializers.CharField()  # type: ignore[assignment]  # the framework has an attribute of that name
     unit = serializers.CharField()
     low = serializers.FloatField()
     high = serializers.FloatField()

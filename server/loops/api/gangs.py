@@ -11,7 +11,7 @@ from rest_framework.response import Response
 from rest_framework.throttling import ScopedRateThrottle
 from rest_framework.views import APIView
 
-from accounts.policy import JUDGE
+from accounts.policy import JUDGE, person
 from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
 from judgements.api.shapes import JudgementSerializer
 from judgements.services.answers import judged
@@ -37,7 +37,7 @@ class GangView(APIView):
         given = GangKeepSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         values = dict(given.validated_data)
-        return Response(GangSerializer(keep_gang(request.user, pk, values.pop("version"), values)).data)
+        return Response(GangSerializer(keep_gang(person(request), pk, values.pop("version"), values)).data)
 
 
 class GangJudgeView(APIView):
@@ -64,4 +64,4 @@ class LoopGangsView(APIView):
     def post(self, request: Request, pk: Any) -> Response:
         """Add an empty one."""
         get_object_or_404(Loop, pk=pk)
-        return Response(GangSerializer(add_gang(request.user, pk)).data, status=201)
+        return Response(GangSerializer(add_gang(person(request), pk)).data, status=201)

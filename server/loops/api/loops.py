@@ -14,6 +14,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from accounts.policy import person
 from audit import trail
 from ember_server.problems import Problem, StaleVersion
 from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
@@ -66,7 +67,7 @@ class LoopListView(generics.ListAPIView):
         given = LoopMakeSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         values = {"circuit": None, **given.validated_data}
-        loop = make_loop(request.user, **values)
+        loop = make_loop(person(request), **values)
         return Response(LoopSerializer(whole_loop(loop.pk)).data, status=201)
 
 
@@ -106,7 +107,7 @@ class LoopView(APIView):
                 loop.version += 1
                 loop.save()
                 after = {name: str(getattr(loop, name) or "") for name in values}
-                trail.record(request.user, "changed", loop, before=before, after=after)
+                trail.record(person(request), "changed", loop, before=before, after=after)
         except IntegrityError as error:
             raise Problem(409, "name_taken", path="name") from error
         return Response(LoopSerializer(whole_loop(pk)).data)

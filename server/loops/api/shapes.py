@@ -60,7 +60,7 @@ class FitSerializer(serializers.Serializer):
     """A part on a gang; the core checks its figures."""
 
     part = serializers.UUIDField(allow_null=True, default=None)
-    label = serializers.CharField(max_length=160, allow_blank=True, default="")
+    label = serializers.CharField(max_length=160, allow_blank=True, default="")  # type: ignore[assignment]  # the framework has an attribute of that name
     status = serializers.ChoiceField(choices=FitStatus.choices, default=FitStatus.PLANNED)
     figures = serializers.DictField(child=serializers.JSONField(allow_null=True))
 
@@ -111,7 +111,7 @@ class LoopSerializer(LoopRowSerializer):
     label_as_found = serializers.CharField(source="circuit.label_as_found", default="", read_only=True)
 
     class Meta(LoopRowSerializer.Meta):
-        fields = (
+        fields: tuple[str, ...] = (  # type: ignore[assignment]  # longer than the row's
             *LoopRowSerializer.Meta.fields,
             "gangs",
             "region",

@@ -99,8 +99,12 @@ def _replace_fits(gang: Gang, given: Json) -> None:
     LampGroup.objects.filter(gang=gang).delete()
     if given["control"] is not None:
         FittedControl.objects.create(gang=gang, **_fit(given["control"]))
-    for model, items in ((FittedBypass, given["bypasses"]), (LampGroup, given["lamps"])):
-        model.objects.bulk_create(model(gang=gang, position=k, **_fit(item)) for k, item in enumerate(items))
+    FittedBypass.objects.bulk_create(
+        FittedBypass(gang=gang, position=k, **_fit(item)) for k, item in enumerate(given["bypasses"])
+    )
+    LampGroup.objects.bulk_create(
+        LampGroup(gang=gang, position=k, **_fit(item)) for k, item in enumerate(given["lamps"])
+    )
 
 
 def _fit(item: Json) -> Json:
