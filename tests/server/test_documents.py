@@ -172,3 +172,15 @@ class Demo(ServerTest):
 
 def _whole(v_rms: float, control: dict, bypass: list, lamps: list) -> dict:
     return {"supply": {"v_rms": v_rms, "f_hz": 50.0}, "control": control, "bypass": bypass, "lamps": lamps}
+
+
+class GeneratedDocuments(ServerTest):
+    """The tables in docs/ say what the code says."""
+
+    def test_nomenclature_and_thresholds_are_current(self) -> None:
+        """After a change run tests.documents; measured errors may differ by rounding and are left out."""
+        from tests.documents import DOCS, PARTS, generated
+
+        for file in PARTS:
+            committed = (DOCS / file).read_text(encoding="utf-8")
+            self.assertEqual(generated(file, without=("errors",)), committed, f"{file}: run python -m tests.documents")

@@ -1,0 +1,102 @@
+"""Writes the generated parts of docs/: `.venv/bin/python -m tests.documents`; a test compares them."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterator
+from dataclasses import fields
+from pathlib import Path
+
+os.environ.setdefault("DJANGO_SETTINGS_MODULE", "ember_server.settings")
+
+from ember_core.judgement import CODES
+from ember_core.offstate.states import (
+    FED_FROM_RATIO,
+    FULL_DELIVERY_RATIO,
+    VISIBLE_FILAMENT_RATIO,
+    VISIBLE_STRING_CURRENT,
+)
+from ember_core.parts import BYPASS_CLASSES, FEED_CLASSES, LAMP_CLASSES, Cable, Control, Supply
+from ember_core.quantities import quantity_of
+from tests.core.reference import every_figure
+from wording.texts import catalogue
+
+DOCS = Path(__file__).resolve().parents[1] / "docs"
+BEGIN, END = "<!-- generated: {} -->", "<!-- end -->"
+
+
+def error_table() -> Iterator[str]:
+    """Largest and median error of each quantity over the reference loops."""
+    by_quantity: dict[str, list[tuple[float, str]]] = {}
+    for figure in every_figure():
+        # Figures of a few microamperes or less are compared absolutely.
+        if abs(figure.wanted) > 1e-6:
+            by_quantity.setdefault(figure.quantity, []).append((abs(figure.error_ratio), figure.loop))
+    yield "| quantity | figures | median error | largest error | in |"
+    yield "|---|---|---|---|---|"
+    for quantity, errors in by_quantity.items():
+        errors.sort()
+        largest, loop = errors[-1]
+        median = errors[len(errors) // 2][0]
+        yield f"| `{quantity}` | {len(errors)} | {median * 100:.1f} % | {largest * 100:.1f} % | {loop} |"
+
+
+def nomenclature() -> Iterator[str]:
+    """Every figure of every part, once."""
+    seen: dict[str, tuple[str, str, str]] = {}
+    for part in (Supply, Cable, Control, *FEED_CLASSES, *BYPASS_CLASSES, *LAMP_CLASSES):
+        for spec in fields(part):
+            quantity = quantity_of(spec)
+            if quantity is not None:
+                bounds = f"{quantity.low:g} to {quantity.high:g}"
+                seen.setdefault(f"{part.__name__}.{spec.name}", (quantity.unit, bounds, quantity.meaning))
+    yield "| part and name | unit | allowed | meaning |"
+    yield "|---|---|---|---|"
+    for name, (unit, bounds, meaning) in seen.items():
+        yield f"| `{name}` | {unit} | {bounds} | {meaning} |"
+
+
+def findings() -> Iterator[str]:
+    """Every finding with its words."""
+    texts = catalogue("findings")
+    yield "| code | what it says | formula |"
+    yield "|---|---|---|"
+    for code in CODES:
+        formula = f"`{texts[code]['formula']}`" if texts[code]["formula"] else ""
+        yield f"| `{code}` | {texts[code]['text']} | {formula} |"
+
+
+def thresholds() -> Iterator[str]:
+    """Limits between the words."""
+    yield "| limit | value |"
+    yield "|---|---|"
+    for name, threshold in (
+        ("string current that an eye used to the dark sees", VISIBLE_STRING_CURRENT),
+        ("share of its rated power at which a filament shows", VISIBLE_FILAMENT_RATIO),
+        ("power available over needed, from which a control is fed", FED_FROM_RATIO),
+        ("power delivered over needed, below which it is starved", FULL_DELIVERY_RATIO),
+    ):
+        yield f"| {name} | {threshold.value:g} {threshold.unit if threshold.unit != '1' else ''} |"
+
+
+PARTS = {
+    "verification.md": {"errors": error_table, "thresholds": thresholds},
+    "nomenclature.md": {"quantities": nomenclature, "findings": findings},
+}
+
+
+def generated(file: str, *, without: tuple[str, ...] = ()) -> str:
+    """The file with its generated parts made anew."""
+    text = (DOCS / file).read_text(encoding="utf-8")
+    for name, make in PARTS[file].items():
+        if name in without:
+            continue
+        head, rest = text.split(BEGIN.format(name), 1)
+        tail = rest.split(END, 1)[1]
+        text = f"{head}{BEGIN.format(name)}\n" + "\n".join(make()) + f"\n{END}{tail}"
+    return text
+
+
+if __name__ == "__main__":
+    for file in PARTS:
+        (DOCS / file).write_text(generated(file), encoding="utf-8")
