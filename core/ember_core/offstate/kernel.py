@@ -73,10 +73,10 @@ def march(
     running : one per branch; 1 while a start-stop load draws.
     first_step, steps, steps_per_cycle : where in the cycle to begin, how far, and how finely.
     may_start : False holds start-stop loads waiting, whatever their reservoir.
-    record : (3 + 4 n_branches + n_bypass, steps) or empty, a row a quantity; filled with supply voltage
-        [V], node voltage [V], line current [A], then for each branch its current [A], its reservoir
-        voltage after the step [V], the current its load draws [A] (drain and string not in it) and the voltage of its series
-        capacitor [V], then the current of each bypass of the table [A]. Branch figures are of one lamp.
+    record : (3 + 4 n_branches + n_bypass, steps) or empty, a row a quantity: supply voltage [V], node
+        voltage [V], line current [A]; then for each branch, of one lamp, its current [A], its reservoir
+        voltage after the step [V], the current its load draws [A] (drain and string not in it), the
+        voltage of its series capacitor [V]; then the current of each bypass of the table [A].
     starts : (n_branches, m) or empty; step numbers at which a load started; entry 0 counts them.
 
     Returns
