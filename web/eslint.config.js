@@ -3,7 +3,7 @@ import globals from "globals";
 import tseslint from "typescript-eslint";
 
 export default tseslint.config(
-  { ignores: ["dist", "src/api/schema.gen.ts"] },
+  { ignores: ["dist", "src/api/generated/schema.ts"] },
   ...tseslint.configs.strict,
   {
     files: ["src/**/*.{ts,tsx}"],

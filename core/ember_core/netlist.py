@@ -21,7 +21,7 @@ from ember_core.parts import (
     SwitchingFeed,
 )
 
-# A silicon junction; two of them give the bridge of the solver within 0.1 V.
+# A silicon junction; two of them give the bridge of the solver within 0.15 V.
 DIODE_MODEL = ".model DI D(IS=1e-9 N=1.8 RS=0.1 CJO=2p)"
 
 

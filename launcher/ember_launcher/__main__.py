@@ -129,7 +129,7 @@ def write_api() -> None:
     server = app_server.AppServer(instance, places.DEFAULT_APP_PORT)
     server.manage("spectacular", "--file", str(places.SERVER / "openapi.yaml"), "--validate", "--fail-on-warn")
     run_quietly(["npm", "run", "--silent", "api"], cwd=places.WEB, env=node, remedy="")
-    run_quietly(["npx", "prettier", "--write", "src/api/schema.gen.ts"], cwd=places.WEB, env=node, remedy="")
+    run_quietly(["npx", "prettier", "--write", "src/api/generated/schema.ts"], cwd=places.WEB, env=node, remedy="")
 
 
 def make_account(instance: Instance, port: int, name: str, role: str) -> None:

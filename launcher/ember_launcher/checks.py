@@ -83,6 +83,19 @@ def _run(instance: Instance, labels: list[str], began: float) -> int:
         sys.stderr.flush()
         tail = (tail + line)[-4000:]
     status = runner.wait()
+    passed, failed, skipped = counted(tail, status)
+    say(f"all of it took {time.monotonic() - began:.0f} s")
+    print(f"{passed} passed, {failed} failed, {skipped} skipped", flush=True)
+    return 1 if failed else 0
+
+
+def counted(tail: str, status: int) -> tuple[int, int, int]:
+    """Passed, failed and skipped, from the closing lines of the runner and its exit status.
+
+    Raises
+    ------
+    Refusal : the runner ended before it counted.
+    """
     ran = re.findall(r"^Ran (\d+) tests?", tail, re.MULTILINE)
     if not ran:
         raise Refusal("the test runner ended before it counted any test")
@@ -92,6 +105,4 @@ def _run(instance: Instance, labels: list[str], began: float) -> int:
     passed = int(ran[-1]) - failed - skipped
     if status != 0 and failed == 0:
         failed = 1
-    say(f"all of it took {time.monotonic() - began:.0f} s")
-    print(f"{passed} passed, {failed} failed, {skipped} skipped", flush=True)
-    return 1 if failed else 0
+    return passed, failed, skipped

@@ -70,9 +70,10 @@ class TheRound(InterfaceTest):
         page.get_by_role("button", name="Control: not chosen").click()
         page.get_by_role("button", name="Add control").click()
         page.get_by_role("combobox", name="From the shelf").click()
-        page.get_by_title("Pellan & Sedge Relay S1, 802.15.4 mesh", exact=True).click()
+        page.get_by_title("Tarnbrook Turn dimmer T4, sub-GHz", exact=True).click()
         page.get_by_role("button", name="No bypass").click()
         page.get_by_role("button", name="Add bypass").click()
+        page.get_by_label("capacitance", exact=True).fill("470n")
         self.verdict("Dark and fed")
         page.get_by_role("button", name="Keep", exact=True).click()
         expect(page.get_by_text("as recorded")).to_be_visible()
@@ -230,6 +231,79 @@ class TheBench(InterfaceTest):
             page.get_by_label("capacitance", exact=True).fill("200n")
         self.assertEqual(answer.value.status, 200)
         expect(page.locator(".thread")).to_contain_text("200 nF")
+
+
+class Typing(InterfaceTest):
+    """Figures as people write them."""
+
+    def test_prefixes_commas_and_units_are_understood(self) -> None:
+        """Every way of writing 220 nF gives the same value, shown the same when the field is left."""
+        page = self.sign_in()
+        self.open_loop("Loft landing")
+        page.keyboard.press("3")
+        field = page.get_by_label("capacitance", exact=True)
+        for typed in ("220n", "220 nF", "0.22u", "0,22 µF", "2.2e-7", "220000p"):
+            field.fill("100n")
+            field.fill(typed)
+            expect(page.locator(".thread").get_by_text("220 nF")).to_be_visible()
+            field.blur()
+            expect(field).to_have_value("220 nF")
+        for wrong in ("220x", "n", "2..2u", "220 V"):
+            field.fill(wrong)
+            expect(page.get_by_text("Write a number")).to_be_visible()
+        expect(page.locator(".thread").get_by_text("220 nF")).to_be_visible()
+
+    def test_a_source_is_chosen_and_an_optional_figure_left_empty(self) -> None:
+        """Measured instead of declared shows among the reasons' inputs; no discharge resistor is a state of its own."""
+        page = self.sign_in()
+        self.open_loop("Loft landing")
+        page.keyboard.press("2")
+        page.get_by_label("Source: power the control needs while off").select_option("measured")
+        page.get_by_role("button", name=re.compile("Power for the control")).click()
+        expect(page.get_by_role("complementary", name="Why")).to_contain_text("measured, leaflet")
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name=re.compile("^Bypass: ")).click()
+        page.get_by_label("discharge resistor across the capacitor", exact=True).fill("")
+        page.get_by_role("button", name="Keep", exact=True).click()
+        expect(page.get_by_text("as recorded")).to_be_visible()
+        figures = Gang.objects.get(loop__name="Loft landing").bypasses.get().figures
+        self.assertNotIn("r_parallel_ohm", figures)
+
+    def test_another_kind_of_bypass_asks_for_its_own_figures(self) -> None:
+        """A resistor has a resistance, and until it is given the loop is told to lack it."""
+        page = self.sign_in()
+        self.open_loop("Loft landing")
+        page.keyboard.press("3")
+        page.get_by_role("combobox", name="Kind of bypass").click()
+        page.get_by_title("resistor", exact=True).click()
+        expect(page.get_by_role("alert")).to_contain_text("r_ohm is missing")
+        page.get_by_label("resistance", exact=True).fill("22k")
+        expect(page.get_by_role("alert")).to_be_hidden()
+        self.verdict("Dark and fed")
+
+
+class Filtering(InterfaceTest):
+    """The round by state and site."""
+
+    def test_state_and_site_narrow_the_round_and_stay_in_the_address(self) -> None:
+        """A link to a filtered round shows the same rows."""
+        page = self.sign_in()
+        page.goto(f"{self.live_server_url}/?state=blink&state=starved")
+        expect(page.get_by_text("4 loops")).to_be_visible()
+        page.get_by_role("combobox", name="Site").click()
+        page.get_by_title("Larkspur Cannery", exact=True).click()
+        expect(page.get_by_text("1 loop", exact=True)).to_be_visible()
+        expect(page.get_by_role("row", name="Dock office")).to_be_visible()
+        page.reload()
+        expect(page.get_by_text("1 loop", exact=True)).to_be_visible()
+
+    def test_an_address_that_leads_nowhere_says_so(self) -> None:
+        """A loop that does not exist, with the way back."""
+        page = self.sign_in()
+        page.goto(f"{self.live_server_url}/loops/00000000-0000-4000-8000-000000000000")
+        expect(page.get_by_role("alert")).to_contain_text("does not exist")
+        page.get_by_role("link", name="Back to the round").click()
+        expect(page.get_by_role("heading", name="Round")).to_be_visible()
 
 
 class Files(InterfaceTest):

@@ -30,7 +30,7 @@ class Snapshots(ServerTest):
     def test_the_committed_client_is_generated_from_that_document(self) -> None:
         """After a change: ./ember api."""
         with tempfile.TemporaryDirectory() as folder:
-            target = Path(folder, "schema.gen.ts")
+            target = Path(folder, "schema.ts")
             command = ["npx", "openapi-typescript", "../server/openapi.yaml", "--default-non-nullable", "false", "-o"]
             subprocess.run([*command, str(target)], cwd=ROOT / "web", check=True, capture_output=True)
 
@@ -38,7 +38,7 @@ class Snapshots(ServerTest):
                 # The committed one is laid out by the formatter.
                 return re.sub(r"[\s;,]+", "", text)
 
-            committed = (ROOT / "web" / "src" / "api" / "schema.gen.ts").read_text()
+            committed = (ROOT / "web" / "src" / "api" / "generated" / "schema.ts").read_text()
             self.assertEqual(squeezed(target.read_text()), squeezed(committed), "run ./ember api")
 
     def test_no_model_changed_without_a_migration(self) -> None:

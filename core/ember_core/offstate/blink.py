@@ -100,7 +100,7 @@ def _march(
         known = _known(waiting, starts, runner)
     if not known and give_up:
         return None
-    lit = tuple(bool(runner.running[row]) and _is_lit(starts[row], runner) for row in range(rows))
+    lit = tuple(_is_lit(row, starts, runner) for row in range(rows))
     period = tuple(None if lit[row] else _period_s(starts[row], runner.dt_s) for row in range(rows))
     repeating = [p for p in period if p is not None]
     span_s = min(LONGEST_STRIP_S, STRIP_PERIODS * max(repeating)) if repeating else 1.0 / network.f_hz
@@ -135,18 +135,17 @@ def _known(rows: list[int], starts: Floats, runner: Runner) -> bool:
     """True when each lamp that started has flashed often enough or is lit for good, and at least one started."""
     counts = [int(starts[row, 0]) for row in rows]
     for row, count in zip(rows, counts, strict=True):
-        if 0 < count < FLASHES_WANTED + FLASHES_LEFT_OUT and not _is_lit(starts[row], runner):
+        if 0 < count < FLASHES_WANTED + FLASHES_LEFT_OUT and not _is_lit(row, starts, runner):
             return False
     return any(counts)
 
 
-def _is_lit(starts: Floats, runner: Runner) -> bool:
-    """True when the last start is long ago; the caller knows that it still runs."""
-    count = int(starts[0])
-    if count == 0:
+def _is_lit(row: int, starts: Floats, runner: Runner) -> bool:
+    """True when a lamp runs and has done so for long: it is lit for good."""
+    count = int(starts[row, 0])
+    if count == 0 or runner.running[row] == 0.0:
         return False
-    since_s = (runner.step - float(starts[count])) * runner.dt_s
-    return since_s > LIT_AFTER_S
+    return (runner.step - float(starts[row, count])) * runner.dt_s > LIT_AFTER_S
 
 
 def _period_s(starts: Floats, dt_s: float) -> float | None:

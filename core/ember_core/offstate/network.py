@@ -41,7 +41,7 @@ V_BRIDGE = 1.0
 class BridgeLaw:
     """Drop of a bridge (two junctions in series) as three straight pieces of voltage over current.
 
-    Fits V = 2·n·V_T·ln(1 + i/I_s) with n = 1.8, I_s = 1 nA within 0.1 V from 0.5 µA to 10 mA. The
+    Fits V = 2·n·V_T·ln(1 + i/I_s) with n = 1.8, I_s = 1 nA within 0.15 V from 0.5 µA to 10 mA. The
     first piece matters where lamps sit at a few volts, the last where charging pulses are short.
 
     Parameters

@@ -1,6 +1,6 @@
 /** The one way to the server: typed calls, the token on every write, refusals as `Refusal`. */
 import createClient, { type Middleware } from "openapi-fetch";
-import type { components, paths } from "./schema.gen";
+import type { components, paths } from "./generated/schema";
 
 export type Schemas = components["schemas"];
 export type Problem = Schemas["Problem"];

@@ -1,0 +1,181 @@
+"""The launcher's parts on their own."""
+
+from __future__ import annotations
+
+import io
+import json
+import tarfile
+import tempfile
+from contextlib import redirect_stderr
+from pathlib import Path
+from unittest import mock
+
+from django.test import SimpleTestCase
+
+from ember_launcher import archive, checks, console, places, system_packages, web_build
+from ember_launcher.console import Refusal
+
+
+class Counting(SimpleTestCase):
+    """The last line of a test run comes from the runner's own count."""
+
+    def test_passed_failed_and_skipped_are_read_from_the_runner(self) -> None:
+        """Good runs, failures with errors, skips."""
+        for tail, status, counts in (
+            ("Ran 54 tests in 16.7s\n\nOK\n", 0, (54, 0, 0)),
+            ("Ran 54 tests in 16.7s\n\nOK (skipped=3)\n", 0, (51, 0, 3)),
+            ("Ran 54 tests in 16.7s\n\nFAILED (failures=5, errors=2)\n", 1, (47, 7, 0)),
+            ("Ran 10 tests in 1s\n\nFAILED (errors=1, skipped=2, unexpected successes=1)\n", 1, (6, 2, 2)),
+        ):
+            self.assertEqual(checks.counted(tail, status), counts)
+
+    def test_a_runner_that_dies_is_a_failure_whatever_it_counted(self) -> None:
+        """A bad status without a failed test counts as one; no count at all is a refusal."""
+        self.assertEqual(checks.counted("Ran 3 tests in 1s\n\nOK\n", 139)[1], 1)
+        with self.assertRaises(Refusal):
+            checks.counted("Segmentation fault\n", 139)
+
+
+class Running(SimpleTestCase):
+    """Commands that fail say why and what to do."""
+
+    def test_the_last_lines_and_the_remedy_are_told(self) -> None:
+        """Of a command that printed something and failed."""
+        with self.assertRaises(Refusal) as caught:
+            console.run_quietly(["sh", "-c", "echo first; echo last >&2; exit 3"], remedy="do this instead")
+        said = str(caught.exception)
+        self.assertIn("last", said)
+        self.assertTrue(said.endswith("do this instead"))
+
+    def test_a_step_says_that_it_starts_and_how_long_it_took(self) -> None:
+        """And says nothing of done when it failed."""
+        said = io.StringIO()
+        with redirect_stderr(said), console.Step("turning the wheel"):
+            pass
+        self.assertIn("turning the wheel: done in 0 s", said.getvalue())
+        said = io.StringIO()
+        with redirect_stderr(said), self.assertRaises(KeyError), console.Step("breaking it"):
+            raise KeyError
+        self.assertNotIn("done", said.getvalue())
+
+
+class Places(SimpleTestCase):
+    """A copy's own settings."""
+
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.instance = places.Instance(var=Path(folder.name), demo=False)
+
+    def test_secrets_are_made_once_and_kept_private(self) -> None:
+        """The same at every start, readable by their owner alone."""
+        first = self.instance.settings()
+        self.assertEqual(self.instance.settings(), first)
+        self.assertGreaterEqual(len(first["secret_key"]), 40)
+        self.assertEqual(self.instance.settings_file.stat().st_mode & 0o777, 0o600)
+
+    def test_a_moved_port_is_remembered(self) -> None:
+        """And everything else stays."""
+        first = self.instance.settings()
+        with mock.patch("ember_launcher.places.port_is_free", side_effect=lambda port: port == 3457):
+            self.assertEqual(self.instance.move_database_port(), 3457)
+        self.assertEqual(self.instance.settings(), {**first, "database_port": 3457})
+
+    def test_no_free_port_is_a_sentence(self) -> None:
+        """After two hundred tries."""
+        with (
+            mock.patch("ember_launcher.places.port_is_free", return_value=False),
+            self.assertRaises(Refusal) as caught,
+        ):
+            self.instance.settings()
+        self.assertIn("no free port", str(caught.exception))
+
+    def test_the_server_is_told_everything_by_environment(self) -> None:
+        """Demo or not, port and password."""
+        env = self.instance.environment(8131)
+        self.assertEqual((env["EMBER_DEMO"], env["EMBER_APP_PORT"]), ("0", "8131"))
+        self.assertEqual(env["EMBER_DB_PASSWORD"], self.instance.settings()["database_password"])
+
+    def test_modes_have_folders_of_their_own(self) -> None:
+        """The demo never touches real work; --var overrides."""
+        self.assertTrue(str(places.instance_of("demo", None).var).endswith("var/demo"))
+        self.assertTrue(places.instance_of("demo", None).demo)
+        self.assertFalse(places.instance_of("live", None).demo)
+        self.assertEqual(places.instance_of("live", Path("/x/y")).var, Path("/x/y"))
+
+
+class Packages(SimpleTestCase):
+    """Debian's packages."""
+
+    def test_nothing_is_done_where_nothing_is_missing(self) -> None:
+        """No package tool is called."""
+        with (
+            mock.patch("ember_launcher.system_packages.is_installed", return_value=True),
+            mock.patch("ember_launcher.system_packages.run_quietly") as run,
+        ):
+            system_packages.ensure(("mariadb-server",))
+        run.assert_not_called()
+
+    def test_the_service_of_the_package_is_kept_from_starting(self) -> None:
+        """A policy is put there for the time of the installation only, and one that was there stays."""
+        with tempfile.TemporaryDirectory() as folder:
+            policy = Path(folder, "policy-rc.d")
+            seen = []
+            with (
+                mock.patch("ember_launcher.system_packages.POLICY", policy),
+                mock.patch("ember_launcher.system_packages.is_installed", return_value=False),
+                mock.patch("ember_launcher.system_packages.os.geteuid", return_value=0),
+                mock.patch(
+                    "ember_launcher.system_packages.run_quietly",
+                    side_effect=lambda *a, **k: seen.append(policy.exists()),
+                ),
+                redirect_stderr(io.StringIO()),
+            ):
+                system_packages.ensure(("mariadb-server",))
+                self.assertEqual(seen, [True, True])
+                self.assertFalse(policy.exists())
+                policy.write_text("mine")
+                system_packages.ensure(("mariadb-server",))
+                self.assertEqual(policy.read_text(), "mine")
+
+    def test_an_old_node_is_not_used(self) -> None:
+        """The version is compared as numbers, and a program that is not there is version nothing."""
+        self.assertGreater(web_build._version("node"), (18,))
+        self.assertEqual(web_build._version("/no/such/node"), (0,))
+        self.assertLess((20, 9), web_build.LEAST_NODE)
+
+
+class Backups(SimpleTestCase):
+    """A backup is read to its end before anything is touched."""
+
+    def make(self, **entries: bytes) -> Path:
+        """A tar file with these entries."""
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        target = Path(folder.name, "backup.tar.gz")
+        with tarfile.open(target, "w:gz") as made:
+            for name, content in entries.items():
+                entry = tarfile.TarInfo(name.replace("_", "."))
+                entry.size = len(content)
+                made.addfile(entry, io.BytesIO(content))
+        return target
+
+    def test_only_a_whole_backup_of_this_format_is_accepted(self) -> None:
+        """Cut short, of another format, lacking the dump, no archive at all."""
+        good = json.dumps({"format": archive.FORMAT}).encode()
+        whole = b"-- a dump\n-- Dump completed on 2026-11-24\n"
+        archive.check(self.make(about_json=good, database_sql=whole))
+        for wrong, said in (
+            (self.make(about_json=good, database_sql=b"-- a dump"), "cut short"),
+            (self.make(about_json=b'{"format": 99}', database_sql=whole), "format 99"),
+            (self.make(about_json=good), "no backup of this application"),
+            (self.make(), "no backup of this application"),
+        ):
+            with self.assertRaises(Refusal) as caught:
+                archive.check(wrong)
+            self.assertIn(said, str(caught.exception))
+        with tempfile.NamedTemporaryFile() as file:
+            file.write(b"not an archive")
+            file.flush()
+            with self.assertRaises(Refusal):
+                archive.check(Path(file.name))
