@@ -248,7 +248,7 @@ BYPASSES: Shelf = (
         {
             "kind": "ptc",
             "r_cold_ohm": measured(2200.0, 0.2),
-            "t_switch_k": declared(353.0),
+            "t_switch_k": {"low": 348.15, "typical": 353.15, "high": 363.15, "source": "declared", "note": "leaflet"},
             "alpha_per_k": assumed(0.1, 0.15, 0.25),
             "r_thermal_k_per_w": assumed(40.0, 60.0, 90.0),
         },

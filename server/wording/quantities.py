@@ -20,6 +20,7 @@ _SUFFIXES = (
     ("_k", "K", False),
 )
 _PREFIXES = ((1e6, "M"), (1e3, "k"), (1.0, ""), (1e-3, "m"), (1e-6, "µ"), (1e-9, "n"), (1e-12, "p"))
+ZERO_CELSIUS_K = 273.15
 # A ratio of a thousand and one of a million say the same: far more than enough.
 _LARGEST_RATIO = 99.0
 
@@ -69,6 +70,9 @@ def with_unit(value: float, unit: str) -> str:
     """A value of a quantity whose unit is known by symbol."""
     if unit in ("1", ""):
         return significant(value) if value != int(value) else str(int(value))
-    if unit in ("K", "1/K", "K/W", "s"):
+    if unit == "K":
+        # Kelvin inside, degrees Celsius for people.
+        return f"{significant(value - ZERO_CELSIUS_K)} °C"
+    if unit in ("1/K", "K/W", "s"):
         return f"{significant(value)} {unit}"
     return engineering(value, unit)

@@ -211,6 +211,41 @@ class TheBench(InterfaceTest):
         self.verdict("Not yet known")
         expect(page.get_by_role("link", name=re.compile("Gang 3"))).to_be_visible()
 
+    def test_loop_and_gang_are_renamed_and_moved_to_another_breaker(self) -> None:
+        """The loop at once, with a taken name refused; the gang with the rest of its copy."""
+        page = self.sign_in()
+        self.open_loop("Pottery studio")
+        page.get_by_role("button", name="Edit loop").click()
+        dialog = page.get_by_role("dialog")
+        dialog.get_by_label("Name of the loop").fill("Gallery")
+        dialog.get_by_role("button", name="Change").click()
+        expect(dialog.get_by_role("alert")).to_contain_text("already")
+        dialog.get_by_label("Name of the loop").fill("Clay room")
+        dialog.get_by_role("combobox", name="Breaker").click()
+        page.get_by_title("7", exact=True).click()
+        dialog.get_by_role("button", name="Change").click()
+        expect(page.get_by_role("heading", name="Clay room")).to_be_visible()
+        expect(page.locator(".thread")).to_contain_text("breaker 7")
+        page.keyboard.press("4")
+        page.get_by_label("Name of this gang").fill("Throwing")
+        page.get_by_role("button", name="Keep", exact=True).click()
+        expect(page.get_by_role("link", name=re.compile("Throwing"))).to_be_visible()
+
+    def test_a_ptc_s_temperature_is_told_in_degrees(self) -> None:
+        """80 °C on the screen, 353.15 K in the record."""
+        page = self.sign_in()
+        self.open_loop("Loft landing")
+        page.keyboard.press("3")
+        page.get_by_role("combobox", name="From the shelf").click()
+        page.get_by_title("Tarnbrook Warm bleeder P2", exact=True).click()
+        field = page.get_by_label("temperature at which the resistance begins to rise", exact=True)
+        expect(field).to_have_value("80 °C")
+        field.fill("85")
+        page.get_by_role("button", name="Keep", exact=True).click()
+        expect(page.get_by_text("as recorded")).to_be_visible()
+        figures = Gang.objects.get(loop__name="Loft landing").bypasses.get().figures
+        self.assertEqual(figures["t_switch_k"]["typical"], 358.15)
+
     def test_dark_mode_and_help(self) -> None:
         """Changed by a button and kept; the help opens with its key."""
         page = self.sign_in()

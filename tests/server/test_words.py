@@ -68,9 +68,9 @@ class Quantities(SimpleTestCase):
             self.assertEqual(in_words(name, value), words, name)
 
     def test_a_quantity_by_its_symbol(self) -> None:
-        """Ratios bare, kelvin without prefix, the rest with."""
+        """Ratios bare, kelvin as degrees Celsius, the rest with prefix."""
         self.assertEqual(with_unit(4.0, "1"), "4")
-        self.assertEqual(with_unit(353.0, "K"), "353 K")
+        self.assertEqual(with_unit(353.15, "K"), "80.0 °C")
         self.assertEqual(with_unit(4.7e-6, "F"), "4.70 µF")
 
 

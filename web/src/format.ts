@@ -9,6 +9,8 @@ const PREFIXES: ReadonlyArray<readonly [number, string]> = [
   [1e-9, "n"],
   [1e-12, "p"],
 ];
+// Temperatures are kelvin inside and degrees Celsius for people.
+const ZERO_CELSIUS_K = 273.15;
 const UNPREFIXED = new Set(["K", "1/K", "K/W", "1", "s"]);
 
 /** Three significant digits without exponent. */
@@ -21,6 +23,7 @@ export function significant(value: number, digits = 3): string {
 
 /** A value with prefix and unit, as in "2.35 mA". */
 export function engineering(value: number, unit: string): string {
+  if (unit === "K") return `${significant(value - ZERO_CELSIUS_K)} °C`;
   if (unit === "1") return significant(value);
   if (UNPREFIXED.has(unit)) return `${significant(value)} ${unit}`;
   const size = Math.abs(value);
@@ -31,6 +34,7 @@ export function engineering(value: number, unit: string): string {
 
 /** A value for an input field: as many digits as it has, up to six. */
 export function editable(value: number, unit: string): string {
+  if (unit === "K") return `${Number((value - ZERO_CELSIUS_K).toFixed(2))} °C`;
   if (unit === "1" || UNPREFIXED.has(unit)) return String(Number(value.toPrecision(6)));
   const size = Math.abs(value);
   if (size === 0) return "0";
@@ -44,6 +48,12 @@ export function readQuantity(text: string, unit: string): number | null {
   if (!match) return null;
   const value = Number((match[1] ?? "").replace(",", "."));
   if (!Number.isFinite(value)) return null;
+  if (unit === "K") {
+    const words = (match[2] ?? "").replace("°", "").toUpperCase();
+    if (words !== "" && words !== "C" && words !== "K") return null;
+    // To a hundredth of a degree, or the sum of two decimals would not come back as it was typed.
+    return words === "K" ? value : Number((value + ZERO_CELSIUS_K).toFixed(2));
+  }
   let rest = (match[2] ?? "").replace("Ohm", "Ω").replace("ohm", "Ω");
   if (rest === unit || rest === "") return value;
   if (rest.endsWith(unit)) rest = rest.slice(0, -unit.length);

@@ -33,6 +33,8 @@ export const texts = {
   },
   make: {
     loopTitle: "New loop",
+    editTitle: "Edit loop",
+    change: "Change",
     siteTitle: "New site",
     loopName: "Name of the loop, as people there call it",
     note: "Note: complaint, what was seen",
@@ -68,6 +70,7 @@ export const texts = {
     keepMine: "Keep mine on top of theirs",
     gang: (position: number) => `Gang ${position}`,
     addGang: "Add gang",
+    edit: "Edit loop",
     readOnly: "Your role reads and tries, but does not keep.",
     why: "Why",
     inWords: "In words",
@@ -99,6 +102,7 @@ export const texts = {
     noBypass:
       "No bypass. It gives the off-state current a way past the lamps, and goes at the luminaire, never at the switch.",
     noControl: "No control yet: what is, or will be, in the switch box.",
+    gangName: "Name of this gang",
     cable: "Cable of this gang",
     cableHint: "About 100 to 150 pF a metre between two cores.",
     sources: { declared: "declared", measured: "measured", assumed: "assumed" } as Record<string, string>,

@@ -1,8 +1,10 @@
 /** Where one is, which gang, and what becomes of the copy. */
+import { useState } from "react";
 import { Link } from "react-router";
 import { texts } from "../../texts/en";
 import { type Verdict, VerdictMark } from "../VerdictMark";
 import type { Bench, Gang } from "./draft";
+import { EditLoopDialog } from "./EditLoopDialog";
 import type { Loop } from "./queries";
 
 interface Props {
@@ -16,11 +18,18 @@ interface Props {
 }
 
 export function BenchHead({ loop, gang, bench, mayEdit, isKeeping, onKeep, onAddGang }: Props) {
+  const [isEditing, setEditing] = useState(false);
   return (
     <div className="bench-head">
       <div className="bench-where">
         <Link to="/">{loop.site_name}</Link>
         <h1>{loop.name}</h1>
+        {mayEdit && (
+          <button type="button" className="plain" onClick={() => setEditing(true)}>
+            {texts.bench.edit}
+          </button>
+        )}
+        {isEditing && <EditLoopDialog loop={loop} onClose={() => setEditing(false)} />}
         <span className="chip figure">
           {loop.v_rms} V {loop.f_hz} Hz
         </span>

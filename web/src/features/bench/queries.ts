@@ -65,6 +65,17 @@ export function useKeepGang(loop: string) {
   });
 }
 
+/** Name, note and breaker of a loop. */
+export function useChangeLoop(loop: string) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Schemas["PatchedLoopChangeRequest"]) =>
+      answered(api.PATCH("/api/v1/loops/{id}/", { params: { path: { id: loop } }, body })),
+    onSuccess: () =>
+      Promise.all([["loop", loop], ["loops"]].map((queryKey) => client.invalidateQueries({ queryKey }))),
+  });
+}
+
 export function useAddGang(loop: string) {
   const client = useQueryClient();
   return useMutation({

@@ -9,6 +9,14 @@ export function CableEditor({ draft, change, errors }: EditorProps) {
   return (
     <div className="editor">
       <div className="part">
+        <label className="kind-choice">
+          {texts.parts.gangName}
+          <input
+            value={draft.name}
+            maxLength={120}
+            onChange={(event) => change({ ...draft, name: event.target.value })}
+          />
+        </label>
         <h2>{texts.parts.cable}</h2>
         <p className="quiet">{texts.parts.cableHint}</p>
         <FigureGrid

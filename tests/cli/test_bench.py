@@ -1,0 +1,74 @@
+"""The measuring command and the simulator's runner."""
+
+from __future__ import annotations
+
+import io
+from contextlib import redirect_stdout
+from unittest import mock, skipUnless
+
+from django.test import SimpleTestCase
+
+from ember_cli import bench, examples, simulator, warm
+from ember_core import sheet
+from ember_core.judgement import Verdict, judge
+
+
+class Bench(SimpleTestCase):
+    """What it prints, not how fast this machine is."""
+
+    def run_bench(self, ratio_of_one_loop: float) -> tuple[int, str]:
+        """Run with a simulator that takes a made-up time."""
+        took = simulator.Simulated(columns={}, took_s=ratio_of_one_loop)
+        said = io.StringIO()
+        with (
+            mock.patch("ember_cli.simulator.is_installed", return_value=True),
+            mock.patch("ember_cli.simulator.run", return_value=took),
+            redirect_stdout(said),
+        ):
+            status = bench.run(3)
+        return status, said.getvalue()
+
+    def test_a_solver_that_is_too_slow_fails_the_bench(self) -> None:
+        """Against a simulator that needs a microsecond every solver is too slow; against an hour none is."""
+        self.assertEqual(self.run_bench(1e-6)[0], 1)
+        status, said = self.run_bench(3600.0)
+        self.assertEqual(status, 0)
+        self.assertEqual(said.count("× faster than the simulator's 3600.00 s"), 2 * len(examples.SETTLED))
+
+    def test_without_the_simulator_loops_a_second_are_told(self) -> None:
+        """And that there is no ratio."""
+        said = io.StringIO()
+        with mock.patch("ember_cli.simulator.is_installed", return_value=False), redirect_stdout(said):
+            self.assertEqual(bench.run(3), 0)
+        self.assertIn("loops a second", said.getvalue())
+        self.assertIn("is not installed: no ratio", said.getvalue())
+        self.assertIn("middle half", said.getvalue())
+
+    def test_the_examples_are_what_their_names_say(self) -> None:
+        """Three that settle, one that blinks; warming runs both ways."""
+        for document in examples.SETTLED:
+            self.assertIsNot(judge(sheet.read(document), with_meter=False).verdict, Verdict.BLINK)
+        self.assertIs(judge(sheet.read(examples.BLINKING), with_meter=False).verdict, Verdict.BLINK)
+        self.assertEqual(warm.run(), 0)
+
+
+@skipUnless(simulator.is_installed(), "the circuit simulator package is not installed")
+class Simulator(SimpleTestCase):
+    """Its exit status lies, so its output is looked at."""
+
+    def test_a_circuit_that_cannot_be_simulated_is_an_error(self) -> None:
+        """Two sources in parallel, and text that is no circuit."""
+        clash = "* x\nV1 a 0 1\nV2 a 0 2\n.tran 1m 10m\n.control\nrun\nwrdata out.txt v(a)\n.endc\n.end\n"
+        for text in (clash, "* nothing\n.end\n"):
+            with self.assertRaises(RuntimeError):
+                simulator.run(text)
+
+    def test_a_resistor_divider_gives_its_columns(self) -> None:
+        """Names in small letters, values as numbers."""
+        text = (
+            "* divider\nV1 a 0 10\nR1 a b 1k\nR2 b 0 1k\n.tran 1m 10m\n.control\nset filetype=ascii\n"
+            "set wr_singlescale\nset wr_vecnames\nrun\nwrdata out.txt v(b)\n.endc\n.end\n"
+        )
+        done = simulator.run(text)
+        self.assertAlmostEqual(float(done.columns["v(b)"][-1]), 5.0, places=6)
+        self.assertGreater(done.took_s, 0.0)
