@@ -237,6 +237,7 @@ class TheBench(InterfaceTest):
         self.open_loop("Loft landing")
         page.keyboard.press("3")
         page.get_by_role("combobox", name="From the shelf").click()
+        page.keyboard.type("warm")
         page.get_by_title("Tarnbrook Warm bleeder P2", exact=True).click()
         field = page.get_by_label("temperature at which the resistance begins to rise", exact=True)
         expect(field).to_have_value("80 °C")

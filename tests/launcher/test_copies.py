@@ -7,6 +7,7 @@ import os
 import signal
 import socket
 import subprocess
+import time
 from pathlib import Path
 
 from ember_launcher import places, processes, stamps
@@ -164,6 +165,11 @@ class Pieces(LauncherTest):
         self.addCleanup(sleeper.wait)
         self.addCleanup(sleeper.kill)
         file.write_text(str(sleeper.pid))
+        # Until it has become `sleep` the new process still carries our own command line.
+        for _ in range(100):
+            if processes.pid_of(file, "sleep") is not None:
+                break
+            time.sleep(0.02)
         self.assertIsNone(processes.pid_of(file, "--datadir=/ours"))
         self.assertEqual(processes.pid_of(file, "sleep"), sleeper.pid)
 
