@@ -63,15 +63,17 @@ def run_tests(instance: Instance, labels: list[str], *, gate: bool) -> int:
     database = Database(instance)
     started = database.ensure_running()
     try:
-        return _run(instance, labels, began)
+        return _run(instance, labels, began, node)
     finally:
         if started:
             database.stop()
 
 
-def _run(instance: Instance, labels: list[str], began: float) -> int:
+def _run(instance: Instance, labels: list[str], began: float, node: dict[str, str]) -> int:
     say("tests")
     env = {**os.environ, **instance.environment(), "EMBER_TESTING": "1", "PYTHONPATH": str(ROOT)}
+    # Tests call node too, wherever it is.
+    env["PATH"] = f"{VENV / 'bin'}{os.pathsep}{node['PATH']}"
     command = [PYTHON, SERVER / "manage.py", "test", "--noinput", "--top-level-directory", ROOT, *(labels or ["tests"])]
     runner = subprocess.Popen(
         [str(part) for part in command], cwd=ROOT, env=env, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True

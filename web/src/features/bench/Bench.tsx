@@ -11,13 +11,11 @@ import { ControlEditor } from "./editors/ControlEditor";
 import { FieldErrors } from "./editors/FieldErrors";
 import { type Loop, useJudgement, useKeepGang } from "./queries";
 import { SheetStep } from "./SheetStep";
+import { type Step, STEPS } from "./steps";
 import { Thread } from "./thread/Thread";
 import { WhyPanel } from "./WhyPanel";
 
 const OffState = lazy(() => import("./OffState").then((m) => ({ default: m.OffState })));
-
-export const STEPS = ["lamps", "control", "bypass", "cable", "off", "sheet"] as const;
-export type Step = (typeof STEPS)[number];
 
 interface Props {
   loop: Loop;

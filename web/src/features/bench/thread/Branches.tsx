@@ -4,7 +4,7 @@ import { engineering } from "../../../format";
 import { asFigure, type Fit } from "../draft";
 import { useShelf } from "../queries";
 import { type Layout, thickness } from "./layout";
-import { Spot } from "./Thread";
+import { Spot } from "./Spot";
 
 interface Place {
   at: Layout;

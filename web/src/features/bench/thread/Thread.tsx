@@ -1,12 +1,13 @@
 /** The loop as one drawn line: breaker, control, ceiling point, bypass, lamps, neutral. */
-import { type KeyboardEvent, type ReactNode, useEffect, useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { engineering } from "../../../format";
 import { VerdictMark } from "../../VerdictMark";
-import type { Step } from "../Bench";
+import type { Step } from "../steps";
 import { asFigure, type Draft } from "../draft";
 import { type Judgement, type Loop, useShelf } from "../queries";
 import { BypassBranch, LampBranch } from "./Branches";
 import { hanging, layoutFor, thickness } from "./layout";
+import { Spot } from "./Spot";
 import { inWords } from "./words";
 
 interface Props {
@@ -15,36 +16,6 @@ interface Props {
   judgement: Judgement | undefined;
   step: Step;
   onStep: (step: Step) => void;
-}
-
-interface SpotProps {
-  label: string;
-  isOpen: boolean;
-  onOpen: () => void;
-  children: ReactNode;
-}
-
-/** A part of the drawing that opens its editor. */
-export function Spot({ label, isOpen, onOpen, children }: SpotProps) {
-  const onKeyDown = (event: KeyboardEvent) => {
-    if (event.key === "Enter" || event.key === " ") {
-      event.preventDefault();
-      onOpen();
-    }
-  };
-  return (
-    <g
-      role="button"
-      tabIndex={0}
-      aria-label={label}
-      aria-pressed={isOpen}
-      className={isOpen ? "spot is-open" : "spot"}
-      onClick={onOpen}
-      onKeyDown={onKeyDown}
-    >
-      {children}
-    </g>
-  );
 }
 
 function useWidth(): [React.RefObject<HTMLDivElement | null>, number] {
