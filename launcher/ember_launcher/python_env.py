@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import os
 import sys
-import sysconfig
 from pathlib import Path
 
 from ember_launcher.console import Step, run_quietly
@@ -53,7 +51,8 @@ def _runs() -> bool:
 
 def _write_source_paths() -> None:
     """Put the project's own sources on the environment's import path (a .pth file, no install step)."""
-    site = VENV / sysconfig.get_path("purelib", vars={"base": "", "platbase": ""}).lstrip(os.sep)
+    # Asked of the folder, not of sysconfig: Debian's Python names another place than its environments have.
+    site = next(VENV.glob("lib/python3.*/site-packages"))
     (site / "ember_sources.pth").write_text("".join(f"{ROOT / name}\n" for name in SOURCES))
 
 
