@@ -210,8 +210,9 @@ def _control_finding(sheet: Sheet, off: OffState) -> Finding:
         params["v_least_v"] = feed.v_min_v if isinstance(feed, SwitchingFeed) else feed.v_shunt_v
         return Finding(code="control_starved", severity=Severity.STOP, params=params, refs=(need, least))
     if control.power_ratio is None or control.p_available_w is None:
-        code = "control_fed_while_blinking" if off.blink is not None else "control_margin_unknown"
-        return Finding(code=code, severity=Severity.WARN, params=params, refs=(need,))
+        if off.blink is not None:
+            return Finding(code="control_fed_while_blinking", severity=Severity.GOOD, params=params, refs=(need,))
+        return Finding(code="control_margin_unknown", severity=Severity.WARN, params=params, refs=(need,))
     params["p_available_w"] = control.p_available_w
     params["power_ratio"] = control.power_ratio
     if control.state is StandbyState.MARGINAL:

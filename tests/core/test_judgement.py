@@ -70,6 +70,12 @@ class Verdicts(SimpleTestCase):
         order = [list(Severity).index(finding.severity) for finding in made.findings]
         self.assertEqual(order, sorted(order))
 
+    def test_a_blink_is_told_before_the_control_that_is_fed_meanwhile(self) -> None:
+        """The deciding reason leads."""
+        made = judged(loop(bypass=(), lamps=(EARLY,)))
+        self.assertEqual(made.findings[0].code, "lamps_blink")
+        self.assertIn("control_fed_while_blinking", [finding.code for finding in made.findings])
+
     def test_every_reference_of_a_finding_is_an_input_of_the_loop(self) -> None:
         """The paths that a reason names exist in the loop or are parts of it."""
         for drawn, _, _ in LOOPS:
