@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from ember_core.findings import Finding, Severity
-from ember_core.offstate.closed_form import flash_period_s
+from ember_core.offstate.closed_form import Form, flash_period_s
 from ember_core.offstate.network import build
 from ember_core.offstate.results import LampResult, OffState
 from ember_core.offstate.solve import solve
@@ -65,6 +65,7 @@ CODES: Mapping[str, tuple[str, ...]] = {
     "closed_form_divider": ("closed_lamp_peak_v", "lamp_peak_v"),
     "closed_form_no_feed": ("closed_lamp_peak_v", "c_across_f", "c_parallel_f"),
     "closed_form_starved": ("p_max_w", "p_needed_w"),
+    "closed_form_divider_starved": ("p_max_w", "p_needed_w"),
     "closed_form_period": ("closed_period_s", "flash_period_s"),
     "figures_assumed": ("assumed_count", "figure_count"),
 }
@@ -291,7 +292,7 @@ def _closed_form_findings(sheet: Sheet, off: OffState) -> list[Finding]:
     closed, control = off.closed_form, off.control
     params: dict[str, float | int | str]
     if closed.standby_v_dc is not None and not closed.operating_point:
-        code = "closed_form_starved"
+        code = "closed_form_divider_starved" if closed.form is Form.DIVIDER else "closed_form_starved"
         params = {"p_max_w": closed.p_max_w or 0.0, "p_needed_w": control.p_needed_w or 0.0}
     else:
         code = f"closed_form_{closed.form.value}"

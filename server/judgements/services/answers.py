@@ -5,9 +5,8 @@ from __future__ import annotations
 from typing import Any
 
 from ember_core import CORE_VERSION, sheet
-from ember_core.errors import InputErrors
 from ember_core.sheet import Sheet
-from judgements.services.judging import judge_document, missing_parts, result_data
+from judgements.services.judging import check_incomplete, judge_document, missing_parts, result_data
 from judgements.services.words import caution_words, finding_words, verdict_words
 
 Json = dict[str, Any]
@@ -31,7 +30,7 @@ def judged(document: Json, region: str) -> Json:
     """Judge a sheet document; an incomplete one is unknown, a wrong one raises what the core raises."""
     missing = missing_parts(document)
     if missing:
-        _check_rest(document, missing)
+        check_incomplete(document, missing)
         return {
             "verdict": "unknown",
             "words": verdict_words("unknown", is_switch=False),
@@ -56,12 +55,3 @@ def in_words(data: Json, given: Sheet, region: str) -> Json:
         "cautions": caution_words(data["cautions"], region),
         "figures": {name: data[name] for name in _FIGURES if name in data},
     }
-
-
-def _check_rest(document: Json, missing: list[str]) -> None:
-    try:
-        sheet.read(document)
-    except InputErrors as errors:
-        wrong = [error for error in errors.errors if error.path not in missing]
-        if wrong:
-            raise InputErrors(wrong) from errors

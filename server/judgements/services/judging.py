@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 
 from ember_core import CORE_VERSION, sheet
+from ember_core.errors import InputErrors
 from ember_core.findings import Finding
 from ember_core.judgement import Judgement, judge
 
@@ -25,6 +26,21 @@ def missing_parts(document: Json) -> list[str]:
     if not document.get("lamps"):
         missing.append("lamps")
     return missing
+
+
+def check_incomplete(document: Json, missing: list[str]) -> None:
+    """Check what is there of an incomplete sheet.
+
+    Raises
+    ------
+    InputErrors : what is wrong apart from what is missing.
+    """
+    try:
+        sheet.read(document)
+    except InputErrors as errors:
+        wrong = [error for error in errors.errors if error.path not in missing]
+        if wrong:
+            raise InputErrors(wrong) from errors
 
 
 def judge_document(document: Json) -> Judgement:

@@ -8,11 +8,9 @@ from django.db import transaction
 
 from accounts.models import User
 from audit import trail
-from ember_core import sheet
-from ember_core.errors import InputErrors
 from ember_core.judgement import Judgement
 from ember_server.problems import Problem, StaleVersion
-from judgements.services.judging import judge_document, missing_parts
+from judgements.services.judging import check_incomplete, judge_document, missing_parts
 from judgements.services.storing import store
 from loops.documents import gang_document, sheet_of
 from loops.models import (
@@ -72,12 +70,7 @@ def _checked_judgement(document: Json) -> Judgement | None:
     missing = missing_parts(document)
     if not missing:
         return judge_document(document)
-    try:
-        sheet.read(document)
-    except InputErrors as errors:
-        wrong = [error for error in errors.errors if error.path not in missing]
-        if wrong:
-            raise InputErrors(wrong) from errors
+    check_incomplete(document, missing)
     return None
 
 
