@@ -3,7 +3,11 @@ import "@fontsource-variable/atkinson-hyperlegible-mono";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { App } from "./app/App";
-import "./app/styles.css";
+import "./app/styles/base.css";
+import "./app/styles/round.css";
+import "./app/styles/bench.css";
+import "./app/styles/thread.css";
+import "./app/styles/work.css";
 
 const root = document.getElementById("root");
 if (root) {

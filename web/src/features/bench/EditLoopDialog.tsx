@@ -1,7 +1,8 @@
 /** Name, note and breaker of a loop. */
-import { Input, Modal, Select } from "antd";
+import { Input, Select } from "antd";
 import { useState } from "react";
 import { texts } from "../../texts/en";
+import { FormDialog } from "../FormDialog";
 import { useCircuits } from "../round/queries";
 import { type Loop, useChangeLoop } from "./queries";
 
@@ -17,42 +18,35 @@ export function EditLoopDialog({ loop, onClose }: { loop: Loop; onClose: () => v
       { onSuccess: onClose },
     );
   return (
-    <Modal
-      open
+    <FormDialog
       title={texts.make.editTitle}
-      okText={texts.make.change}
-      cancelText={texts.make.cancel}
-      onCancel={onClose}
-      onOk={submit}
-      okButtonProps={{ disabled: name.trim() === "", loading: changing.isPending }}
+      action={texts.make.change}
+      isReady={name.trim() !== ""}
+      isPending={changing.isPending}
+      error={changing.error}
+      onSubmit={submit}
+      onClose={onClose}
     >
-      <div className="stack">
-        <label>
-          {texts.make.loopName}
-          <Input value={name} maxLength={120} autoFocus onChange={(event) => setName(event.target.value)} />
-        </label>
-        <label>
-          {texts.list.breaker}
-          <Select
-            aria-label={texts.list.breaker}
-            value={circuit}
-            onChange={(value: string) => setCircuit(value)}
-            options={[
-              { value: "", label: texts.make.noCircuit },
-              ...(circuits.data?.results ?? []).map((entry) => ({ value: entry.id, label: entry.breaker })),
-            ]}
-          />
-        </label>
-        <label>
-          {texts.make.note}
-          <Input value={note} maxLength={500} onChange={(event) => setNote(event.target.value)} />
-        </label>
-        {changing.isError && (
-          <p className="wrong" role="alert">
-            {changing.error.message}
-          </p>
-        )}
-      </div>
-    </Modal>
+      <label>
+        {texts.make.loopName}
+        <Input value={name} maxLength={120} autoFocus onChange={(event) => setName(event.target.value)} />
+      </label>
+      <label>
+        {texts.list.breaker}
+        <Select
+          aria-label={texts.list.breaker}
+          value={circuit}
+          onChange={(value: string) => setCircuit(value)}
+          options={[
+            { value: "", label: texts.make.noCircuit },
+            ...(circuits.data?.results ?? []).map((entry) => ({ value: entry.id, label: entry.breaker })),
+          ]}
+        />
+      </label>
+      <label>
+        {texts.make.note}
+        <Input value={note} maxLength={500} onChange={(event) => setNote(event.target.value)} />
+      </label>
+    </FormDialog>
   );
 }

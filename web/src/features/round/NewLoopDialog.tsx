@@ -1,8 +1,9 @@
 /** A new loop: site, name, breaker; everything else is asked on the bench. */
-import { Input, Modal, Select } from "antd";
+import { Input, Select } from "antd";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { texts } from "../../texts/en";
+import { FormDialog } from "../FormDialog";
 import { useCircuits, useMakeLoop, useSites } from "./queries";
 
 export function NewLoopDialog({ site: firstSite, onClose }: { site: string | null; onClose: () => void }) {
@@ -25,62 +26,55 @@ export function NewLoopDialog({ site: firstSite, onClose }: { site: string | nul
     );
   };
   return (
-    <Modal
-      open
+    <FormDialog
       title={texts.make.loopTitle}
-      okText={texts.make.create}
-      cancelText={texts.make.cancel}
-      onCancel={onClose}
-      onOk={submit}
-      okButtonProps={{ disabled: name.trim() === "" || site === null, loading: make.isPending }}
+      action={texts.make.create}
+      isReady={name.trim() !== "" && site !== null}
+      isPending={make.isPending}
+      error={make.error}
+      onSubmit={submit}
+      onClose={onClose}
     >
-      <div className="stack">
-        <label>
-          {texts.list.site}
-          <Select
-            aria-label={texts.list.site}
-            value={site}
-            onChange={(value: string | null) => {
-              setChosen(value);
-              setCircuit(null);
-            }}
-            options={choices.map((entry) => ({ value: entry.id, label: entry.name }))}
-          />
-        </label>
-        <label>
-          {texts.make.loopName}
-          <Input value={name} maxLength={120} autoFocus onChange={(event) => setName(event.target.value)} />
-        </label>
-        <label>
-          {texts.list.breaker}
-          <Select
-            aria-label={texts.list.breaker}
-            value={circuit ?? ""}
-            disabled={newBreaker !== ""}
-            onChange={(value: string) => setCircuit(value || null)}
-            options={[
-              { value: "", label: texts.make.noCircuit },
-              ...(circuits.data?.results ?? []).map((entry) => ({
-                value: entry.id,
-                label: `${entry.breaker}${entry.label_as_found ? ` · ${entry.label_as_found}` : ""}`,
-              })),
-            ]}
-          />
-        </label>
-        <label>
-          {texts.make.circuitNew}
-          <Input value={newBreaker} maxLength={20} onChange={(event) => setNewBreaker(event.target.value)} />
-        </label>
-        <label>
-          {texts.make.note}
-          <Input value={note} maxLength={500} onChange={(event) => setNote(event.target.value)} />
-        </label>
-        {make.isError && (
-          <p className="wrong" role="alert">
-            {make.error.message}
-          </p>
-        )}
-      </div>
-    </Modal>
+      <label>
+        {texts.list.site}
+        <Select
+          aria-label={texts.list.site}
+          value={site}
+          onChange={(value: string | null) => {
+            setChosen(value);
+            setCircuit(null);
+          }}
+          options={choices.map((entry) => ({ value: entry.id, label: entry.name }))}
+        />
+      </label>
+      <label>
+        {texts.make.loopName}
+        <Input value={name} maxLength={120} autoFocus onChange={(event) => setName(event.target.value)} />
+      </label>
+      <label>
+        {texts.list.breaker}
+        <Select
+          aria-label={texts.list.breaker}
+          value={circuit ?? ""}
+          disabled={newBreaker !== ""}
+          onChange={(value: string) => setCircuit(value || null)}
+          options={[
+            { value: "", label: texts.make.noCircuit },
+            ...(circuits.data?.results ?? []).map((entry) => ({
+              value: entry.id,
+              label: `${entry.breaker}${entry.label_as_found ? ` · ${entry.label_as_found}` : ""}`,
+            })),
+          ]}
+        />
+      </label>
+      <label>
+        {texts.make.circuitNew}
+        <Input value={newBreaker} maxLength={20} onChange={(event) => setNewBreaker(event.target.value)} />
+      </label>
+      <label>
+        {texts.make.note}
+        <Input value={note} maxLength={500} onChange={(event) => setNote(event.target.value)} />
+      </label>
+    </FormDialog>
   );
 }

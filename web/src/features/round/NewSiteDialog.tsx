@@ -1,8 +1,9 @@
 /** A new site: name, supply, whose words. */
-import { Input, Modal, Select } from "antd";
+import { Input, Select } from "antd";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { texts } from "../../texts/en";
+import { FormDialog } from "../FormDialog";
 import { useMakeSite } from "./queries";
 
 const SUPPLIES = [
@@ -29,51 +30,44 @@ export function NewSiteDialog({ onClose }: { onClose: () => void }) {
     );
   };
   return (
-    <Modal
-      open
+    <FormDialog
       title={texts.make.siteTitle}
-      okText={texts.make.create}
-      cancelText={texts.make.cancel}
-      onCancel={onClose}
-      onOk={submit}
-      okButtonProps={{ disabled: name.trim() === "", loading: make.isPending }}
+      action={texts.make.create}
+      isReady={name.trim() !== ""}
+      isPending={make.isPending}
+      error={make.error}
+      onSubmit={submit}
+      onClose={onClose}
     >
-      <div className="stack">
-        <label>
-          {texts.make.siteName}
-          <Input value={name} maxLength={120} autoFocus onChange={(event) => setName(event.target.value)} />
-        </label>
-        <label>
-          {texts.make.place}
-          <Input value={place} maxLength={200} onChange={(event) => setPlace(event.target.value)} />
-        </label>
-        <label>
-          {texts.make.supply}
-          <Select
-            aria-label={texts.make.supply}
-            value={supply}
-            onChange={setSupply}
-            options={SUPPLIES.map((value) => ({ value, label: value }))}
-          />
-        </label>
-        <label>
-          {texts.make.words}
-          <Select
-            aria-label={texts.make.words}
-            value={region}
-            onChange={setRegion}
-            options={[
-              { value: "eu", label: "permanent live, switched live, earth" },
-              { value: "na", label: "line, load wire, ground" },
-            ]}
-          />
-        </label>
-        {make.isError && (
-          <p className="wrong" role="alert">
-            {make.error.message}
-          </p>
-        )}
-      </div>
-    </Modal>
+      <label>
+        {texts.make.siteName}
+        <Input value={name} maxLength={120} autoFocus onChange={(event) => setName(event.target.value)} />
+      </label>
+      <label>
+        {texts.make.place}
+        <Input value={place} maxLength={200} onChange={(event) => setPlace(event.target.value)} />
+      </label>
+      <label>
+        {texts.make.supply}
+        <Select
+          aria-label={texts.make.supply}
+          value={supply}
+          onChange={setSupply}
+          options={SUPPLIES.map((value) => ({ value, label: value }))}
+        />
+      </label>
+      <label>
+        {texts.make.words}
+        <Select
+          aria-label={texts.make.words}
+          value={region}
+          onChange={setRegion}
+          options={[
+            { value: "eu", label: "permanent live, switched live, earth" },
+            { value: "na", label: "line, load wire, ground" },
+          ]}
+        />
+      </label>
+    </FormDialog>
   );
 }
