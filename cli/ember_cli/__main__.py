@@ -7,7 +7,7 @@ import json
 import os
 import sys
 
-from ember_cli import bench, solving, warm
+from ember_cli import bench, boxes, solving, warm
 from ember_core import sheet
 
 
@@ -18,6 +18,7 @@ def main() -> int:
     for name, text in (
         ("solve", "off state of a loop sheet, or of a list of them"),
         ("netlist", "SPICE netlist of a loop sheet"),
+        ("box", "roles of a switch box's conductors from readings, and what to read next"),
     ):
         command = commands.add_parser(name, help=text, description=text)
         command.add_argument("file", help="JSON file, or - for standard input")
@@ -31,6 +32,8 @@ def main() -> int:
             return solving.run_solve(asked.file)
         case "netlist":
             return solving.run_netlist(asked.file)
+        case "box":
+            return boxes.run(asked.file)
         case "schema":
             json.dump(sheet.json_schema(), sys.stdout, indent=1, ensure_ascii=False)
             print()

@@ -1,0 +1,1 @@
+"""The survey: the box, its conductors and what readings say of them, depth, isolation, the visit."""
