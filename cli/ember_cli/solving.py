@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import sys
+from collections.abc import Callable
 from dataclasses import asdict
 from pathlib import Path
 from typing import Any
@@ -68,7 +69,12 @@ def error_answer(error: EmberError) -> dict[str, Any]:
 
 def run_solve(file: str) -> int:
     """Solve every sheet; status 1 when one failed, the others are still answered."""
-    return _each(file, lambda given: answer(solve(given.loop), given.name))
+
+    def solved(document: Any) -> dict[str, Any]:
+        given: Sheet = sheet.read(document)
+        return answer(solve(given.loop), given.name)
+
+    return each(file, solved)
 
 
 def run_netlist(file: str) -> int:
@@ -82,7 +88,8 @@ def run_netlist(file: str) -> int:
     return 0
 
 
-def _each(file: str, make: Any) -> int:
+def each(file: str, make: Callable[[Any], dict[str, Any]]) -> int:
+    """Answer every document of a file; status 1 when one failed, the others are still answered."""
     try:
         documents, is_list = read_documents(file)
     except (EmberError, OSError) as error:
@@ -90,8 +97,7 @@ def _each(file: str, make: Any) -> int:
     answers, failed = [], False
     for document in documents:
         try:
-            given: Sheet = sheet.read(document)
-            answers.append(make(given))
+            answers.append(make(document))
         except EmberError as error:
             failed = True
             answers.append(error_answer(error))
