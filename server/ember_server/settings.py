@@ -33,6 +33,8 @@ INSTALLED_APPS = [
     "parts",
     "loops",
     "judgements",
+    "standins",
+    "survey",
     "handover",
     "demo",
 ]
@@ -140,6 +142,8 @@ STORAGES = {
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^/static/app/assets/"
 CSRF_FAILURE_VIEW = "ember_server.problems.csrf_failure"
 MEDIA_ROOT = VAR / "media"
+# host:port of a bench meter that speaks SCPI over TCP; empty means the stand-in that ships with this.
+METER_ADDRESS = os.environ.get("EMBER_METER", "")
 DATA_UPLOAD_MAX_MEMORY_SIZE = 1_000_000
 
 REST_FRAMEWORK = {
@@ -177,6 +181,16 @@ SPECTACULAR_SETTINGS = {
         "SourceEnum": "judgements.api.shapes.SOURCES",
         "SeverityEnum": "judgements.api.shapes.SEVERITIES",
         "FormEnum": "judgements.api.shapes.FORMS",
+        "PresenceEnum": "survey.api.shapes.PRESENCE",
+        "CertaintyEnum": "survey.api.shapes.CERTAINTY",
+        "FitEnum": "survey.api.shapes.FITS",
+        "MeterFaultEnum": "standins.meter_server.FAULTS",
+        "SwitchPositionEnum": "survey.api.shapes.POSITIONS",
+        "OriginEnum": "survey.models.Origin.choices",
+        "MomentEnum": "survey.models.Moment.choices",
+        "SurveyStepEnum": "survey.api.shapes.STEPS",
+        "ScopeEnum": "survey.api.shapes.SCOPES",
+        "MeterFunctionEnum": "survey.services.metering.FUNCTIONS",
     },
 }
 CACHES = {"default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"}}

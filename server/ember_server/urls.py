@@ -16,6 +16,8 @@ from loops.api.gangs import GangJudgeView, GangView, LoopGangsView
 from loops.api.loops import LoopListView, LoopView
 from parts.api import PartListView
 from sites.api import CircuitListView, CircuitView, SiteListView, SiteView
+from sites.schedule import CorrectionsView, LabelsPdfView
+from survey.api import views as survey
 
 api = [
     path("health/", HealthView.as_view()),
@@ -28,6 +30,22 @@ api = [
     path("loops/", LoopListView.as_view()),
     path("loops/<uuid:pk>/", LoopView.as_view()),
     path("loops/<uuid:pk>/gangs/", LoopGangsView.as_view()),
+    path("loops/<uuid:pk>/survey/", survey.SurveyView.as_view()),
+    path("loops/<uuid:pk>/readings/", survey.ReadingsView.as_view()),
+    path("loops/<uuid:pk>/isolations/", survey.IsolationsView.as_view()),
+    path("loops/<uuid:pk>/steps/", survey.StepsView.as_view()),
+    path("loops/<uuid:pk>/photos/", survey.PhotosView.as_view()),
+    path("loops/<uuid:pk>/meter/", survey.MeterReadView.as_view()),
+    path("loops/<uuid:pk>/visit.pdf", survey.VisitPdfView.as_view()),
+    path("readings/<uuid:pk>/strike/", survey.ReadingStrikeView.as_view()),
+    path("isolations/<uuid:pk>/", survey.IsolationView.as_view()),
+    path("isolations/<uuid:pk>/tests/", survey.IsolationTestsView.as_view()),
+    path("isolations/<uuid:pk>/close/", survey.IsolationCloseView.as_view()),
+    path("photos/<uuid:pk>/image.jpg", survey.PhotoView.as_view()),
+    path("meter/", survey.MeterView.as_view()),
+    path("survey-choices/", survey.SurveyChoicesView.as_view()),
+    path("circuits/<uuid:pk>/corrections/", CorrectionsView.as_view()),
+    path("sites/<uuid:pk>/labels.pdf", LabelsPdfView.as_view()),
     path("gangs/<uuid:pk>/", GangView.as_view()),
     path("gangs/<uuid:pk>/judge/", GangJudgeView.as_view()),
     path("gangs/<uuid:pk>/judgements/", GangJudgementsView.as_view()),

@@ -37,6 +37,7 @@ VERDICT_ORDER = (
 class NextStep(models.TextChoices):
     """What to do next at a loop."""
 
+    SURVEY = "survey", "finish the survey"
     LAMPS = "lamps", "enter the lamps"
     CONTROL = "control", "choose the control"
     REMEDY = "remedy", "find a remedy"

@@ -34,13 +34,27 @@ class SiteChangeSerializer(SiteSerializer):
     version = serializers.IntegerField(min_value=1)
 
 
+class LoopNameSerializer(serializers.Serializer):
+    """A loop on a breaker."""
+
+    id = serializers.UUIDField()
+    name = serializers.CharField()
+
+
 class CircuitSerializer(serializers.ModelSerializer):
-    """A circuit."""
+    """A circuit with the loops that hang on it, and whether it is isolated at this moment."""
+
+    loops = LoopNameSerializer(many=True, read_only=True)
+    is_isolated = serializers.SerializerMethodField()
+
+    def get_is_isolated(self, circuit: Circuit) -> bool:
+        """An isolation that names it is open."""
+        return any(row.closed_at is None for row in circuit.isolations.all())
 
     class Meta:
         model = Circuit
-        fields = ("id", "site", "breaker", "label_as_found", "feeds", "version")
-        read_only_fields = ("id", "version")
+        fields = ("id", "site", "breaker", "label_as_found", "label_now", "feeds", "loops", "is_isolated", "version")
+        read_only_fields = ("id", "label_now", "version")
         validators: list[Any] = []
 
 
@@ -50,7 +64,7 @@ class CircuitChangeSerializer(CircuitSerializer):
     version = serializers.IntegerField(min_value=1)
 
     class Meta(CircuitSerializer.Meta):
-        read_only_fields = ("id", "site")
+        read_only_fields = ("id", "site", "label_now")
 
 
 class _Listed(generics.ListAPIView):
@@ -118,7 +132,7 @@ class SiteView(_Changed):
 class CircuitListView(_Listed):
     """Circuits, of one site with `?site=`."""
 
-    queryset = Circuit.objects.all()
+    queryset = Circuit.objects.prefetch_related("loops", "isolations")
     serializer_class = CircuitSerializer
     filterset_fields = ("site",)
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import uuid
 
+from django.conf import settings
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 
@@ -42,6 +43,8 @@ class Circuit(models.Model):
     breaker = models.CharField(max_length=20)
     label_as_found = models.CharField(max_length=120, blank=True)
     feeds = models.CharField(max_length=200, blank=True)
+    # What the label says since it was corrected; empty while the one found still hangs there.
+    label_now = models.CharField(max_length=120, blank=True)
     version = models.PositiveIntegerField(default=1)
 
     class Meta:
@@ -50,3 +53,22 @@ class Circuit(models.Model):
 
     def __str__(self) -> str:
         return f"{self.site}: {self.breaker}"
+
+
+class LabelCorrection(models.Model):
+    """A wrong label found and corrected for good: rows are only added."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    circuit = models.ForeignKey(Circuit, related_name="corrections", on_delete=models.CASCADE)
+    label_before = models.CharField(max_length=120, blank=True)
+    label = models.CharField(max_length=120)
+    feeds = models.CharField(max_length=200, blank=True)
+    how_found = models.CharField(max_length=200, blank=True)
+    at = models.DateTimeField(auto_now_add=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT)
+
+    class Meta:
+        ordering = ("-at", "id")
+
+    def __str__(self) -> str:
+        return f"{self.circuit}: {self.label}"

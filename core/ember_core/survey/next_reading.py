@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
@@ -16,6 +17,7 @@ from ember_core.survey.readings import LAMP_POINTS, Position, Reading, Reference
 LOW_IMPEDANCE_METER_OHM = 4e5
 # Doubt below this is none: a reading that saves less is not asked for.
 LEAST_GAIN_BITS = 0.002
+_MOST_CONTINUITY = 2
 # Enough to rank the readings; the rest of the assignments carry hardly any weight.
 _MOST_WEIGHED = 1500
 
@@ -50,40 +52,45 @@ def _switch_choices(box: Box) -> Iterator[dict[str, Position]]:
 
 
 def candidates(box: Box, done: Sequence[Reading], live: str | None) -> Iterator[Reading]:
-    """Readings that could be taken, one conductor for each joined group; the same reading is not proposed again.
+    """Readings that could be taken, one conductor for each joined group.
+
+    Volts are not proposed twice: a ghost reads the same again. Continuity may be taken a second time, since what
+    makes it wrong is a lead without contact.
 
     Parameters
     ----------
     live : the conductor that is likeliest a permanent live: volts from it to another tell a neutral or an earth
         from a conductor that goes nowhere.
     """
-    taken = {_key(reading) for reading in done}
-    firsts = [node.conductors[0] for node in box.nodes]
+    taken = Counter(_key(reading) for reading in done)
+    for made in _volts(box, live):
+        if taken[_key(made)] == 0:
+            yield made
+    for made in _continuity(box):
+        if taken[_key(made)] < _MOST_CONTINUITY:
+            yield made
+
+
+def _volts(box: Box, live: str | None) -> Iterator[Reading]:
     for switches in _switch_choices(box):
-        for a in firsts:
+        for node in box.nodes:
             for b in (Reference.EARTH.value, live):
+                a = node.conductors[0]
                 if b is not None and a != b:
-                    made = Reading(id="next", a=a, b=b, v=0.0, meter_r_ohm=LOW_IMPEDANCE_METER_OHM, switches=switches)
-                    if _key(made) not in taken:
-                        yield made
+                    yield Reading(id="next", a=a, b=b, v=0.0, meter_r_ohm=LOW_IMPEDANCE_METER_OHM, switches=switches)
+
+
+def _continuity(box: Box) -> Iterator[Reading]:
     off = next(_switch_choices(box))
     points = [Reference.LINE, Reference.NEUTRAL, Reference.EARTH, Reference.EARTH_ALONE, *LAMP_POINTS[: len(box.gangs)]]
-    for a in firsts:
-        others = [point.value for point in points]
-        for b in others:
-            made = Reading(id="next", a=a, b=b, is_open=True, supply_on=False, switches=off)
-            if _key(made) not in taken:
-                yield made
+    asked = [(point.value, off) for point in points]
     for gang, ways in enumerate(box.gangs, 1):
         if ways is not Ways.ONE_WAY:
             for first, second in ((Position.OFF, Position.ON), (Position.ON, Position.OFF)):
-                turned = {**off, str(gang): first, f"{gang}:other": second}
-                for a in firsts:
-                    made = Reading(
-                        id="next", a=a, b=Reference.LINE.value, is_open=True, supply_on=False, switches=turned
-                    )
-                    if _key(made) not in taken:
-                        yield made
+                asked.append((Reference.LINE.value, {**off, str(gang): first, f"{gang}:other": second}))
+    for node in box.nodes:
+        for b, switches in asked:
+            yield Reading(id="next", a=node.conductors[0], b=b, is_open=True, supply_on=False, switches=switches)
 
 
 def _likely_live(belief: Belief) -> str | None:

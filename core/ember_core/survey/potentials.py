@@ -16,8 +16,9 @@ from math import erf, exp, inf, pi, sqrt
 
 from ember_core.survey.readings import CLOSED_OHM, LOAD_OHM
 
-# Share of readings that are simply wrong: slipped lead, wrong conductor, misread scale.
-WRONG_SHARE = 0.003
+# Share of readings that are simply wrong. Most of those show nothing (open lead, flat battery, breaker off after
+# all), the others anything (wrong conductor, misread scale): so a reading of nothing proves less than one of mains.
+WRONG_SHARE = 0.01
 V_BINS = (0.0, 0.05, 0.2, 0.75, 1.3, inf)
 OHM_BINS = (0.0, CLOSED_OHM, LOAD_OHM, inf)
 
@@ -88,7 +89,7 @@ _PHASES: Mixture = (
     Shape(0.25, "normal", 2.0, 0.1),
 )
 _ANYTHING: Mixture = (Shape(0.5, "uniform", 0.0, 0.9), Shape(0.5, "half_normal", 0.0, 0.03))
-_WRONG = Shape(WRONG_SHARE, "uniform", 0.0, 2.3)
+_WRONG: Mixture = (Shape(0.6, "half_normal", 0.0, 0.012), Shape(0.4, "uniform", 0.0, 2.3))
 
 
 @cache
@@ -118,12 +119,12 @@ def voltage_density(mixture: Mixture, x: float) -> float:
 
 def with_wrong(density: float, x: float) -> float:
     """The same with the small share of wrong readings."""
-    return (1.0 - WRONG_SHARE) * density + WRONG_SHARE * _WRONG.density(x)
+    return (1.0 - WRONG_SHARE) * density + WRONG_SHARE * wrong_density(x)
 
 
 def wrong_density(x: float) -> float:
     """Density of a reading that means nothing."""
-    return _WRONG.density(x)
+    return voltage_density(_WRONG, x)
 
 
 @cache

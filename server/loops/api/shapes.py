@@ -109,6 +109,7 @@ class LoopSerializer(LoopRowSerializer):
     f_hz = serializers.FloatField(source="site.f_hz", read_only=True)
     tolerance_ratio = serializers.FloatField(source="site.tolerance_ratio", read_only=True)
     label_as_found = serializers.CharField(source="circuit.label_as_found", default="", read_only=True)
+    label_now = serializers.CharField(source="circuit.label_now", default="", read_only=True)
 
     class Meta(LoopRowSerializer.Meta):
         fields: tuple[str, ...] = (  # type: ignore[assignment]  # longer than the row's
@@ -119,4 +120,5 @@ class LoopSerializer(LoopRowSerializer):
             "f_hz",
             "tolerance_ratio",
             "label_as_found",
+            "label_now",
         )

@@ -114,8 +114,14 @@ def update_loop(loop: Loop) -> None:
     gangs = list(Gang.objects.filter(loop=loop).select_related("control").prefetch_related("lamps"))
     verdicts = [VerdictWord(gang.verdict) for gang in gangs] or [VerdictWord.UNKNOWN]
     loop.verdict = max(verdicts, key=VERDICT_ORDER.index)
-    loop.next_step = _next_step(gangs, loop.verdict)
+    loop.next_step = NextStep.SURVEY if _is_half_surveyed(loop) else _next_step(gangs, loop.verdict)
     loop.save(update_fields=("verdict", "next_step", "changed_at"))
+
+
+def _is_half_surveyed(loop: Loop) -> bool:
+    """A survey was begun and some conductor is still not known."""
+    survey = getattr(loop, "survey", None)
+    return bool(survey and survey.box.get("conductors") and not survey.is_known)
 
 
 def _next_step(gangs: list[Gang], verdict: str) -> NextStep:

@@ -57,6 +57,24 @@ export interface paths {
         patch: operations["circuits_partial_update"];
         trace?: never;
     };
+    "/api/v1/circuits/{id}/corrections/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All of them, newest first. */
+        get: operations["circuits_corrections_list"];
+        put?: never;
+        /** @description Correct it. */
+        post: operations["circuits_corrections_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/gangs/{id}/": {
         parameters: {
             query?: never;
@@ -177,6 +195,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/isolations/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Record more of it. */
+        patch: operations["isolations_partial_update"];
+        trace?: never;
+    };
+    "/api/v1/isolations/{id}/close/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Put the power back, on record. */
+        post: operations["isolations_close_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/isolations/{id}/tests/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Add readings. */
+        post: operations["isolations_tests_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/judge/": {
         parameters: {
             query?: never;
@@ -281,6 +350,144 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/loops/{id}/isolations/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Begin one. */
+        post: operations["loops_isolations_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/loops/{id}/meter/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description One value; nothing is kept. */
+        post: operations["loops_meter_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/loops/{id}/photos/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep one. */
+        post: operations["loops_photos_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/loops/{id}/readings/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep one. */
+        post: operations["loops_readings_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/loops/{id}/steps/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Mark one done, or take the mark back. */
+        post: operations["loops_steps_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/loops/{id}/survey/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All of it. */
+        get: operations["loops_survey_retrieve"];
+        /** @description Keep its documents; a stale version is refused. */
+        put: operations["loops_survey_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/loops/{id}/visit.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One page. */
+        get: operations["loops_visit.pdf_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/meter/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Which meter answers. */
+        get: operations["meter_retrieve"];
+        /** @description Turn the stand-in's fault switch. */
+        put: operations["meter_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/parts/": {
         parameters: {
             query?: never;
@@ -292,6 +499,40 @@ export interface paths {
         get: operations["parts_list"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/photos/{id}/image.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The picture. */
+        get: operations["photos_image.jpg_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/readings/{id}/strike/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Strike it out; it stays on record. */
+        post: operations["readings_strike_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -353,10 +594,55 @@ export interface paths {
         patch: operations["sites_partial_update"];
         trace?: never;
     };
+    "/api/v1/sites/{id}/labels.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description To print and cut out. */
+        get: operations["sites_labels.pdf_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/survey-choices/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description In the region's words. */
+        get: operations["survey_choices_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description What is believed of a conductor. */
+        Believed: {
+            conductor: string;
+            role: string;
+            gang: number | null;
+            text: string;
+            /** Format: double */
+            share_ratio: number;
+            certainty: components["schemas"]["CertaintyEnum"];
+            others: components["schemas"]["OtherRole"][];
+        };
         /** @description Some blinks in a row. */
         Blink: {
             t_s: number[];
@@ -364,6 +650,27 @@ export interface components {
             lit: number[][];
             standby_v: number[];
             groups: number[];
+        };
+        /** @description A breaker whose circuit comes into the box. */
+        BoxCircuit: {
+            /** Format: uuid */
+            id: string;
+            breaker: string;
+            label_as_found: string;
+            label_now: string;
+            feeds: string;
+        };
+        /** @description What is known of the box. */
+        BoxJudgement: {
+            is_known: boolean;
+            conductors: components["schemas"]["Believed"][];
+            sides: (string | null)[];
+            neutral: components["schemas"]["Presence"];
+            earth: components["schemas"]["Presence"];
+            opens_routes: boolean;
+            findings: components["schemas"]["Note"][];
+            next_dead: components["schemas"]["Proposal"] | null;
+            next_live: components["schemas"]["Proposal"] | null;
         };
         /**
          * @description * `lamp` - Lamp
@@ -377,6 +684,18 @@ export interface components {
             code: string;
             text: string;
         };
+        /** @description A caution in the region's words. */
+        CautionText: {
+            code: string;
+            text: string;
+        };
+        /**
+         * @description * `sure` - sure
+         *     * `likely` - likely
+         *     * `open` - open
+         * @enum {string}
+         */
+        CertaintyEnum: "sure" | "likely" | "open";
         /** @description One change, without the states themselves. */
         Change: {
             /** Format: uuid */
@@ -390,7 +709,12 @@ export interface components {
             /** Format: uuid */
             subject_id: string;
         };
-        /** @description A circuit. */
+        /** @description One entry of a list to choose from. */
+        Choice: {
+            value: string;
+            text: string;
+        };
+        /** @description A circuit with the loops that hang on it, and whether it is isolated at this moment. */
         Circuit: {
             /** Format: uuid */
             readonly id: string;
@@ -398,10 +722,14 @@ export interface components {
             site: string;
             breaker: string;
             label_as_found?: string;
+            readonly label_now: string;
             feeds?: string;
+            readonly loops: components["schemas"]["LoopName"][];
+            /** @description An isolation that names it is open. */
+            readonly is_isolated: boolean;
             readonly version: number;
         };
-        /** @description A circuit. */
+        /** @description A circuit with the loops that hang on it, and whether it is isolated at this moment. */
         CircuitRequest: {
             /** Format: uuid */
             site: string;
@@ -426,6 +754,11 @@ export interface components {
             p_max_w: number | null;
             operating_point: boolean;
         };
+        /** @description A code with its sentence. */
+        CodeText: {
+            code: string;
+            text: string;
+        };
         /** @description The control's supply. */
         ControlResult: {
             state: (components["schemas"]["StandbyStateEnum"] | components["schemas"]["NullEnum"]) | null;
@@ -444,11 +777,63 @@ export interface components {
             /** Format: double */
             i_rms_a: number;
         };
+        /** @description A correction with who and when. */
+        Correction: {
+            /** Format: uuid */
+            readonly id: string;
+            label_before?: string;
+            label: string;
+            feeds?: string;
+            how_found?: string;
+            /** Format: date-time */
+            readonly at: string;
+            /** @default  */
+            readonly by: string;
+        };
+        /** @description What the breaker really feeds, what its label says from now on, and how that was found. */
+        CorrectionMakeRequest: {
+            version: number;
+            label: string;
+            feeds: string;
+            /** @default  */
+            how_found?: string;
+        };
+        /** @description Volts between two points, isolated. */
+        DeadTestRequest: {
+            a: string;
+            b: string;
+            /** Format: double */
+            v: number;
+        };
+        /** @description Readings of proving dead. */
+        DeadTestsRequest: {
+            version: number;
+            tests: components["schemas"]["DeadTestRequest"][];
+        };
         /** @description A ready account of the demo. */
         DemoAccount: {
             username: string;
             password: string;
             role: string;
+        };
+        /** @description The depth check. */
+        Depth: {
+            fit: components["schemas"]["FitEnum"];
+            text: string;
+            /** Format: double */
+            needed_m: number;
+            /** Format: double */
+            available_m: number | null;
+            /** Format: double */
+            spare_m: number | null;
+            /** Format: double */
+            spacer_m: number | null;
+            /** Format: double */
+            conductor_volume_m3: number;
+            /** Format: double */
+            free_volume_m3: number | null;
+            missing: string[];
+            rule: string;
         };
         /** @description One thing that is wrong, where, and in words. */
         ErrorEntry: {
@@ -517,6 +902,14 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        /**
+         * @description * `fits` - fits
+         *     * `fits_with_spacer` - fits_with_spacer
+         *     * `does_not_fit` - does_not_fit
+         *     * `unknown` - unknown
+         * @enum {string}
+         */
+        FitEnum: "fits" | "fits_with_spacer" | "does_not_fit" | "unknown";
         /** @description A part on a gang; the core checks its figures. */
         FitRequest: {
             /** Format: uuid */
@@ -604,6 +997,51 @@ export interface components {
             range: string;
             source: components["schemas"]["SourceEnum"];
             note: string;
+        };
+        /** @description One isolation on record. */
+        Isolation: {
+            /** Format: uuid */
+            id: string;
+            scope: components["schemas"]["ScopeEnum"];
+            circuits: string[];
+            breakers: string[];
+            is_locked_off: boolean;
+            is_tester_proved_before: boolean;
+            is_tester_proved_after: boolean;
+            has_electronic_control: boolean;
+            is_discharged: boolean;
+            is_open: boolean;
+            /** Format: date-time */
+            opened_at: string;
+            opened_by: string;
+            /** Format: date-time */
+            closed_at: string | null;
+            closed_by: string;
+            closing_note: string;
+            version: number;
+            /** Format: double */
+            dead_limit_v: number;
+            pairs: components["schemas"]["Pair"][];
+            missing: components["schemas"]["Note"][];
+        };
+        /** @description Putting the power back. */
+        IsolationCloseRequest: {
+            version: number;
+            /** @default  */
+            note?: string;
+        };
+        /** @description A new isolation; its identity is the sender's. */
+        IsolationOpenRequest: {
+            /** Format: uuid */
+            id: string;
+            scope: components["schemas"]["ScopeEnum"];
+            circuits?: string[];
+            /** @default false */
+            is_locked_off?: boolean;
+            /** @default false */
+            is_tester_proved_before?: boolean;
+            /** @default false */
+            has_electronic_control?: boolean;
         };
         /** @description A loop sheet to judge, and whose words to use. */
         JudgeRequestRequest: {
@@ -702,6 +1140,8 @@ export interface components {
             readonly tolerance_ratio: number;
             /** @default  */
             readonly label_as_found: string;
+            /** @default  */
+            readonly label_now: string;
         };
         /** @description What a new loop needs. */
         LoopMakeRequest: {
@@ -711,6 +1151,18 @@ export interface components {
             circuit?: string | null;
             name: string;
             note?: string;
+        };
+        /** @description A loop on a breaker. */
+        LoopName: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+        };
+        /** @description A loop on a breaker. */
+        LoopNameRequest: {
+            /** Format: uuid */
+            id: string;
+            name: string;
         };
         /** @description A row of the round. */
         LoopRow: {
@@ -734,6 +1186,46 @@ export interface components {
             /** Format: int64 */
             version?: number;
         };
+        /** @description The meter of this copy. */
+        Meter: {
+            identity: string;
+            is_stand_in: boolean;
+            fault: components["schemas"]["MeterFaultEnum"];
+            faults: string[];
+        };
+        /**
+         * @description * `none` - none
+         *     * `open_lead` - open_lead
+         *     * `wrong_range` - wrong_range
+         *     * `flat_battery` - flat_battery
+         * @enum {string}
+         */
+        MeterFaultEnum: "none" | "open_lead" | "wrong_range" | "flat_battery";
+        /** @description The stand-in's fault switch. */
+        MeterFaultRequest: {
+            fault: components["schemas"]["MeterFaultEnum"];
+        };
+        /**
+         * @description * `volts` - volts
+         *     * `continuity` - continuity
+         *     * `amps` - amps
+         * @enum {string}
+         */
+        MeterFunctionEnum: "volts" | "continuity" | "amps";
+        /** @description What the meter is asked for. */
+        MeterReadRequest: {
+            function: components["schemas"]["MeterFunctionEnum"];
+            a: string;
+            b: string;
+            /**
+             * Format: double
+             * @default 10000000
+             */
+            meter_r_ohm?: number;
+            switches?: {
+                [key: string]: "on" | "off";
+            };
+        };
         /** @description A predicted reading. */
         MeterReading: {
             /** Format: double */
@@ -741,14 +1233,42 @@ export interface components {
             /** Format: double */
             v_rms: number;
         };
+        /** @description What the meter shows. */
+        MeterValue: {
+            /** Format: double */
+            v: number | null;
+            /** Format: double */
+            r_ohm: number | null;
+            is_open: boolean;
+            /** Format: double */
+            i_a: number | null;
+            /** Format: double */
+            meter_r_ohm: number | null;
+            supply_on: boolean;
+        };
         /**
-         * @description * `lamps` - enter the lamps
+         * @description * `before` - before
+         *     * `during` - during
+         *     * `after` - after
+         * @enum {string}
+         */
+        MomentEnum: "before" | "during" | "after";
+        /**
+         * @description * `survey` - finish the survey
+         *     * `lamps` - enter the lamps
          *     * `control` - choose the control
          *     * `remedy` - find a remedy
          *     * `sheet` - print the sheet
          * @enum {string}
          */
-        NextStepEnum: "lamps" | "control" | "remedy" | "sheet";
+        NextStepEnum: "survey" | "lamps" | "control" | "remedy" | "sheet";
+        /** @description A finding of the survey in words. */
+        Note: {
+            code: string;
+            text: string;
+            severity: string;
+            refs: string[];
+        };
         /** @enum {unknown} */
         NullEnum: null;
         /** @description How it was solved. */
@@ -760,6 +1280,18 @@ export interface components {
             residual_v: number;
             /** Format: double */
             energy_balance_ratio: number | null;
+        };
+        /**
+         * @description * `typed` - typed by hand
+         *     * `meter` - read by the meter
+         * @enum {string}
+         */
+        OriginEnum: "typed" | "meter";
+        /** @description A role that is not excluded. */
+        OtherRole: {
+            text: string;
+            /** Format: double */
+            share_ratio: number;
         };
         PaginatedChangeList: {
             /** @example 123 */
@@ -836,6 +1368,14 @@ export interface components {
             previous?: string | null;
             results: components["schemas"]["StoredJudgement"][];
         };
+        /** @description A pair to be proved dead. */
+        Pair: {
+            a: string;
+            b: string;
+            text: string;
+            /** Format: double */
+            v: number | null;
+        };
         /** @description A part with its figures. */
         Part: {
             /** Format: uuid */
@@ -863,6 +1403,17 @@ export interface components {
             feeds?: string;
             version?: number;
         };
+        /** @description What changes of an open isolation, and the version that was seen. */
+        PatchedIsolationChangeRequest: {
+            version?: number;
+            scope?: components["schemas"]["ScopeEnum"];
+            circuits?: string[];
+            is_locked_off?: boolean;
+            is_tester_proved_before?: boolean;
+            is_tester_proved_after?: boolean;
+            has_electronic_control?: boolean;
+            is_discharged?: boolean;
+        };
         /** @description Name, breaker and note of a loop. */
         PatchedLoopChangeRequest: {
             /** Format: uuid */
@@ -884,11 +1435,58 @@ export interface components {
             tolerance_ratio?: number;
             version?: number;
         };
+        /** @description A photograph. */
+        Photo: {
+            /** Format: uuid */
+            id: string;
+            moment: components["schemas"]["MomentEnum"];
+            caption: string;
+            url: string;
+            width_px: number;
+            height_px: number;
+            /** Format: date-time */
+            at: string;
+            by: string;
+        };
+        /** @description A photograph from a file or a camera. */
+        PhotoTakeRequest: {
+            /** Format: uuid */
+            id: string;
+            moment: components["schemas"]["MomentEnum"];
+            /** @default  */
+            caption?: string;
+            /** Format: binary */
+            file: string;
+        };
         /** @description Power available against reservoir voltage. */
         PowerCurve: {
             standby_v: number[];
             available_p_w: number[];
         };
+        /** @description A wiring practice with the conductors it draws for the first gang. */
+        Practice: {
+            value: string;
+            text: string;
+            ways: string;
+            conductors: {
+                [key: string]: unknown;
+            }[];
+        };
+        /** @description Whether the box holds a neutral, or an earth. */
+        Presence: {
+            verdict: components["schemas"]["PresenceEnum"];
+            word: string;
+            text: string;
+            conductors: string[];
+        };
+        /**
+         * @description * `present` - present
+         *     * `absent` - absent
+         *     * `foreign` - foreign
+         *     * `unknown` - unknown
+         * @enum {string}
+         */
+        PresenceEnum: "present" | "absent" | "foreign" | "unknown";
         /** @description Any error answer; `current` holds the stored state when a write was stale. */
         Problem: {
             type: string;
@@ -897,6 +1495,46 @@ export interface components {
             code: string;
             errors: components["schemas"]["ErrorEntry"][];
             current?: unknown;
+        };
+        /** @description The reading that settles most. */
+        Proposal: {
+            a: string;
+            b: string;
+            supply_on: boolean;
+            /** Format: double */
+            meter_r_ohm: number | null;
+            switches: {
+                [key: string]: string;
+            };
+            /** Format: double */
+            gain_ratio: number;
+            text: string;
+        };
+        /** @description A new reading; its identity is the sender's, so that sending it twice keeps it once. */
+        ReadingTakeRequest: {
+            /** Format: uuid */
+            id: string;
+            a: string;
+            b: string;
+            /** Format: double */
+            v?: number | null;
+            /** Format: double */
+            r_ohm?: number | null;
+            /** @default false */
+            is_open?: boolean;
+            /** Format: double */
+            meter_r_ohm?: number | null;
+            /** @default true */
+            supply_on?: boolean;
+            switches?: {
+                [key: string]: "on" | "off";
+            };
+            /** @default typed */
+            origin?: components["schemas"]["OriginEnum"];
+        };
+        /** @description Why a reading is struck out. */
+        ReasonRequest: {
+            reason: string;
         };
         /**
          * @description * `eu` - permanent live, switched live, earth
@@ -911,6 +1549,12 @@ export interface components {
          * @enum {string}
          */
         RoleEnum: "technician" | "checker" | "administrator";
+        /**
+         * @description * `breakers` - breakers
+         *     * `whole_installation` - whole_installation
+         * @enum {string}
+         */
+        ScopeEnum: "breakers" | "whole_installation";
         /** @description The session: the user or null, the token for writes, and in the demo copy its ready accounts. */
         Session: {
             user: components["schemas"]["User"] | null;
@@ -981,6 +1625,21 @@ export interface components {
          * @enum {string}
          */
         StandbyStateEnum: "fed" | "marginal" | "starved";
+        /** @description A step of the visit. */
+        Step: {
+            step: components["schemas"]["SurveyStepEnum"];
+            text: string;
+            is_done: boolean;
+            /** Format: date-time */
+            at: string | null;
+            by: string;
+            missing: components["schemas"]["Note"][];
+        };
+        /** @description A step done, or the mark taken back. */
+        StepMarkRequest: {
+            step: components["schemas"]["SurveyStepEnum"];
+            is_done: boolean;
+        };
         /** @description A row of a gang's judgements. */
         StoredJudgement: {
             /** Format: uuid */
@@ -1015,6 +1674,95 @@ export interface components {
             };
             judgement: components["schemas"]["Judgement"];
         };
+        /** @description Everything about the survey of one loop. */
+        Survey: {
+            /** Format: uuid */
+            loop: string;
+            version: number;
+            enquiry: {
+                [key: string]: unknown;
+            };
+            visit: components["schemas"]["Visit"];
+            box: {
+                [key: string]: unknown;
+            };
+            practice: string;
+            control_body: {
+                [key: string]: number;
+            } | null;
+            spacers_m: number[];
+            circuits: components["schemas"]["BoxCircuit"][];
+            judgement: components["schemas"]["BoxJudgement"];
+            depth: components["schemas"]["Depth"] | null;
+            readings: components["schemas"]["TakenReading"][];
+            isolations: components["schemas"]["Isolation"][];
+            steps: components["schemas"]["Step"][];
+            photos: components["schemas"]["Photo"][];
+            cautions: components["schemas"]["CautionText"][];
+        };
+        /** @description Everything the survey's forms choose from, in the region's words. */
+        SurveyChoices: {
+            colours: components["schemas"]["Choice"][];
+            roles: components["schemas"]["Choice"][];
+            terminals: {
+                [key: string]: components["schemas"]["Choice"][];
+            };
+            ways: components["schemas"]["Choice"][];
+            positions: {
+                [key: string]: string;
+            };
+            materials: components["schemas"]["Choice"][];
+            earths: components["schemas"]["Choice"][];
+            references: components["schemas"]["Choice"][];
+            complaints: components["schemas"]["Choice"][];
+            radios: components["schemas"]["Choice"][];
+            lamps: components["schemas"]["Choice"][];
+            practices: components["schemas"]["Practice"][];
+        };
+        /** @description The documents of a survey, and the version they were made from; the core checks them. */
+        SurveySaveRequest: {
+            version: number;
+            enquiry: {
+                [key: string]: unknown;
+            };
+            box: {
+                [key: string]: unknown;
+            };
+            /** @default  */
+            practice?: string;
+            control_body?: {
+                [key: string]: number | null;
+            } | null;
+            spacers_m?: number[];
+            other_circuits?: string[];
+        };
+        /**
+         * @description * `photograph` - photograph
+         *     * `open` - open
+         *     * `identify_dead` - identify_dead
+         *     * `disconnect` - disconnect
+         *     * `fit` - fit
+         * @enum {string}
+         */
+        SurveyStepEnum: "photograph" | "open" | "identify_dead" | "disconnect" | "fit";
+        /** @description A reading on record. */
+        TakenReading: {
+            /** Format: uuid */
+            id: string;
+            a: string;
+            b: string;
+            from_text: string;
+            to_text: string;
+            value_text: string;
+            at_text: string;
+            is_low_impedance: boolean;
+            supply_on: boolean;
+            origin: components["schemas"]["OriginEnum"];
+            /** Format: date-time */
+            at: string;
+            by: string;
+            struck_reason: string;
+        };
         /** @description Who is signed in. */
         User: {
             /** Format: uuid */
@@ -1042,6 +1790,13 @@ export interface components {
             word: string;
             title: string;
             text: string;
+        };
+        /** @description The pre-visit sheet. */
+        Visit: {
+            hint: components["schemas"]["Note"];
+            ask: components["schemas"]["CodeText"][];
+            bring: components["schemas"]["CodeText"][];
+            notes: components["schemas"]["Note"][];
         };
         /** @description One cycle. */
         Waveforms: {
@@ -1301,6 +2056,142 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Circuit"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    circuits_corrections_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Correction"][];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    circuits_corrections_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CorrectionMakeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Correction"];
                 };
             };
             /** @description problem+json */
@@ -1808,6 +2699,270 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Health"];
+                };
+            };
+        };
+    };
+    isolations_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedIsolationChangeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Survey"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    isolations_close_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IsolationCloseRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Survey"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    isolations_tests_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeadTestsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Survey"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2334,6 +3489,799 @@ export interface operations {
             };
         };
     };
+    loops_isolations_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IsolationOpenRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Survey"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    loops_meter_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeterReadRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeterValue"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    loops_photos_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["PhotoTakeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Survey"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    loops_readings_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingTakeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Survey"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    loops_steps_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepMarkRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Survey"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    loops_survey_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Survey"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    loops_survey_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SurveySaveRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Survey"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "loops_visit.pdf_retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description one page */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    meter_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Meter"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    meter_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeterFaultRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Meter"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     parts_list: {
         parameters: {
             query?: {
@@ -2357,6 +4305,143 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Part"][];
+                };
+            };
+        };
+    };
+    "photos_image.jpg_retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description JPEG */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readings_strike_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReasonRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Survey"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2695,6 +4780,103 @@ export interface operations {
             };
             /** @description problem+json */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "sites_labels.pdf_retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description labels to cut out */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    survey_choices_retrieve: {
+        parameters: {
+            query?: {
+                region?: "eu" | "na";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SurveyChoices"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

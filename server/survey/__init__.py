@@ -1,0 +1,1 @@
+"""The survey of a loop: the visit, isolation, the box, its conductors and readings."""

@@ -1,0 +1,1 @@
+"""The survey over the API."""

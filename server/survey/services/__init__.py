@@ -1,0 +1,1 @@
+"""One file a use case: permission is checked by the view, the rest is here."""

@@ -1,0 +1,280 @@
+"""The survey as the API gives it: what is recorded, what core makes of it, and the words."""
+
+from __future__ import annotations
+
+import json
+from functools import lru_cache
+from typing import Any
+
+from ember_core.survey import isolation as rules
+from ember_core.survey.box import METAL_BOX, Box
+from ember_core.survey.depth import DEFAULT_SPACERS_M, ControlBody, check_depth
+from ember_core.survey.document import read_box, read_enquiry, read_reading
+from ember_core.survey.judge import BoxJudgement, judge_box
+from ember_core.survey.next_reading import Proposal
+from ember_core.survey.presence import Presence
+from ember_core.survey.visit import prepare
+from judgements.services.words import caution_words
+from loops.models import Loop
+from sites.models import Circuit
+from survey.models import Isolation, Photo, StepMark, Survey, TakenReading
+from survey.services.documents import core_isolation, reading_data, survey_of
+from survey.services.words import Words
+
+Json = dict[str, Any]
+CAUTIONS = ["isolate_and_prove_dead", "no_borrowed_neutral", "local_code"]
+
+
+@lru_cache(maxsize=256)
+def _judged(box: str, readings: str, v_rms: float, region: str) -> BoxJudgement:
+    """Judging the same box by the same readings again costs nothing."""
+    return judge_box(
+        read_box(json.loads(box)),
+        [read_reading(entry) for entry in json.loads(readings)],
+        v_rms=v_rms,
+        region=region,
+    )
+
+
+def judged(survey: Survey, loop: Loop, readings: list[Json]) -> BoxJudgement:
+    """What core says of a stored box."""
+    box = json.dumps(survey.box, sort_keys=True)
+    return _judged(box, json.dumps(readings, sort_keys=True), loop.site.v_rms, loop.site.region)
+
+
+def survey_answer(loop: Loop) -> Json:
+    """Everything about the survey of one loop."""
+    survey = survey_of(loop)
+    box = read_box(survey.box)
+    words = Words(loop.site.region, box)
+    rows = list(TakenReading.objects.filter(loop=loop).select_related("by"))
+    standing = [reading_data(row) for row in rows if not row.struck_reason]
+    judgement = judged(survey, loop, standing)
+    isolations = list(
+        Isolation.objects.filter(loop=loop).select_related("opened_by", "closed_by").prefetch_related("circuits")
+    )
+    now = next((row for row in isolations if row.closed_at is None), None)
+    names = [conductor.id for conductor in box.conductors]
+    return {
+        "loop": str(loop.pk),
+        "version": survey.version,
+        "enquiry": survey.enquiry,
+        "visit": visit_answer(survey, loop),
+        "box": survey.box,
+        "practice": survey.practice,
+        "control_body": survey.control_body,
+        "spacers_m": survey.spacers_m or list(DEFAULT_SPACERS_M),
+        "circuits": [_circuit(circuit) for circuit in circuits_of(survey, loop)],
+        "judgement": box_answer(judgement, box, words),
+        "depth": depth_answer(survey, box, loop, words),
+        "readings": [_reading(row, words, box) for row in rows],
+        "isolations": [_isolation(row, names, words) for row in isolations],
+        "steps": steps_answer(loop, now, names, words),
+        "photos": [_photo(photo) for photo in Photo.objects.filter(loop=loop).select_related("by")],
+        "cautions": caution_words(CAUTIONS, loop.site.region),
+    }
+
+
+def circuits_of(survey: Survey, loop: Loop) -> list[Circuit]:
+    """The breakers of a box: the loop's own first."""
+    found = [loop.circuit] if loop.circuit else []
+    if survey.pk and survey.version:
+        found += [circuit for circuit in survey.other_circuits.all() if circuit not in found]
+    return found
+
+
+def _circuit(circuit: Circuit) -> Json:
+    return {
+        "id": str(circuit.pk),
+        "breaker": circuit.breaker,
+        "label_as_found": circuit.label_as_found,
+        "label_now": circuit.label_now,
+        "feeds": circuit.feeds,
+    }
+
+
+def visit_answer(survey: Survey, loop: Loop) -> Json:
+    """The pre-visit sheet."""
+    words = Words(loop.site.region)
+    sheet = prepare(read_enquiry(survey.enquiry), loop.site.region)
+    return {
+        "hint": words.finding(sheet.hint),
+        "ask": [{"code": code, "text": words.text("ask", code)} for code in sheet.ask],
+        "bring": [{"code": code, "text": words.text("bring", code)} for code in sheet.bring],
+        "notes": [words.finding(note) for note in sheet.notes],
+    }
+
+
+def box_answer(judgement: BoxJudgement, box: Box, words: Words) -> Json:
+    """Roles, verdicts, findings and the next readings in words."""
+    return {
+        "is_known": judgement.is_known,
+        "conductors": [
+            {
+                "conductor": entry.conductor,
+                "role": entry.role.value,
+                "gang": entry.gang,
+                "text": words.role(entry.role.value, entry.gang),
+                "share_ratio": entry.share_ratio,
+                "certainty": entry.certainty.value,
+                "others": [
+                    {"text": words.role(role.value, gang), "share_ratio": share} for role, gang, share in entry.others
+                ],
+            }
+            for entry in judgement.conductors
+            if entry.conductor != METAL_BOX
+        ],
+        "sides": [None if side is None else words.text("sides", side.value) for side in judgement.sides],
+        "neutral": _presence(judgement.neutral, words, "neutral"),
+        "earth": _presence(judgement.earth, words, "earth"),
+        "opens_routes": judgement.neutral.verdict is Presence.PRESENT,
+        "findings": [words.finding(finding) for finding in judgement.findings],
+        "next_dead": _proposal(judgement.next_dead, box, words),
+        "next_live": _proposal(judgement.next_live, box, words),
+    }
+
+
+def _presence(found: Any, words: Words, what: str) -> Json:
+    return {
+        "verdict": found.verdict.value,
+        "word": words.text("presence", f"{what}_{found.verdict.value}"),
+        "text": words.text("reasons", found.reason),
+        "conductors": list(found.conductors),
+    }
+
+
+def _proposal(proposal: Proposal | None, box: Box, words: Words) -> Json | None:
+    if proposal is None:
+        return None
+    reading = proposal.reading
+    return {
+        "a": reading.a,
+        "b": reading.b,
+        "supply_on": reading.supply_on,
+        "meter_r_ohm": reading.meter_r_ohm,
+        "switches": {name: position.value for name, position in reading.switches.items()},
+        "gain_ratio": min(1.0, proposal.gain_bits / proposal.doubt_bits) if proposal.doubt_bits > 0.0 else 0.0,
+        "text": words.text(
+            "propose",
+            "dead" if proposal.is_dead_method else "live",
+            {"from_end": words.end(reading.a), "to_end": words.end(reading.b), "at": words.switches(reading, box)},
+        ),
+    }
+
+
+def depth_answer(survey: Survey, box: Box, loop: Loop, words: Words) -> Json | None:
+    """The depth check; None until the control's body is known."""
+    if not survey.control_body:
+        return None
+    found = check_depth(box, ControlBody(**survey.control_body), tuple(survey.spacers_m or DEFAULT_SPACERS_M))
+    key = found.fit.value
+    return {
+        "fit": key,
+        "text": words.text("fits", key, {"height": f"{(found.spacer_m or 0.0) * 1e3:.0f} mm"}),
+        "needed_m": found.needed_m,
+        "available_m": found.available_m,
+        "spare_m": found.spare_m,
+        "spacer_m": found.spacer_m,
+        "conductor_volume_m3": found.conductor_volume_m3,
+        "free_volume_m3": found.free_volume_m3,
+        "missing": list(found.missing),
+        "rule": words.text("box_rules", loop.site.region),
+    }
+
+
+def _reading(row: TakenReading, words: Words, box: Box) -> Json:
+    data = row.data
+    if data.get("v") is not None:
+        shown = f"{data['v']:.1f} V"
+    elif data.get("is_open"):
+        shown = words.text("values", "open")
+    else:
+        shown = f"{data['r_ohm']:.2f} Ω" if data["r_ohm"] < 10 else f"{data['r_ohm']:.0f} Ω"
+    return {
+        "id": str(row.pk),
+        "a": data["a"],
+        "b": data["b"],
+        "from_text": words.end(data["a"]),
+        "to_text": words.end(data["b"]),
+        "value_text": shown,
+        "at_text": words.switches(read_reading(reading_data(row)), box),
+        "is_low_impedance": data.get("meter_r_ohm") is not None and data["meter_r_ohm"] < 1e6,
+        "supply_on": data.get("supply_on", True),
+        "origin": row.origin,
+        "at": row.at.isoformat(),
+        "by": row.by.display_name if row.by else "",
+        "struck_reason": row.struck_reason,
+    }
+
+
+def _isolation(row: Isolation, names: list[str], words: Words) -> Json:
+    core = core_isolation(row)
+    done = {} if core is None else rules.latest(core.tests)
+    return {
+        "id": str(row.pk),
+        "scope": row.scope,
+        "circuits": [str(circuit.pk) for circuit in row.circuits.all()],
+        "breakers": [circuit.breaker for circuit in row.circuits.all()],
+        "is_locked_off": row.is_locked_off,
+        "is_tester_proved_before": row.is_tester_proved_before,
+        "is_tester_proved_after": row.is_tester_proved_after,
+        "has_electronic_control": row.has_electronic_control,
+        "is_discharged": row.is_discharged,
+        "is_open": row.closed_at is None,
+        "opened_at": row.opened_at.isoformat(),
+        "opened_by": row.opened_by.display_name if row.opened_by else "",
+        "closed_at": row.closed_at.isoformat() if row.closed_at else None,
+        "closed_by": row.closed_by.display_name if row.closed_by else "",
+        "closing_note": row.closing_note,
+        "version": row.version,
+        "dead_limit_v": rules.DEAD_LIMIT_V,
+        "pairs": [
+            {
+                "a": a,
+                "b": b,
+                "text": f"{words.end(a)} – {words.end(b)}",
+                "v": done[frozenset((a, b))].v if frozenset((a, b)) in done else None,
+            }
+            for a, b in rules.needed_pairs(names)
+        ],
+        "missing": [
+            words.finding(finding, "shortfalls")
+            for finding in rules.shortfalls(core, names, rules.Needs.PROVED_DEAD)
+            if row.closed_at is None
+        ],
+    }
+
+
+def steps_answer(loop: Loop, now: Isolation | None, names: list[str], words: Words) -> list[Json]:
+    """The steps of the visit: done or not, by whom, and what stands in the way."""
+    last = {mark.step: mark for mark in StepMark.objects.filter(loop=loop).select_related("by")}
+    found = []
+    for step, needs in rules.STEP_NEEDS.items():
+        mark = last.get(step.value)
+        found.append(
+            {
+                "step": step.value,
+                "text": words.text("steps", step.value),
+                "is_done": bool(mark and mark.is_done),
+                "at": mark.at.isoformat() if mark else None,
+                "by": mark.by.display_name if mark and mark.by else "",
+                "missing": [
+                    words.finding(finding, "shortfalls")
+                    for finding in rules.shortfalls(core_isolation(now), names, needs)
+                ],
+            }
+        )
+    return found
+
+
+def _photo(photo: Photo) -> Json:
+    return {
+        "id": str(photo.pk),
+        "moment": photo.moment,
+        "caption": photo.caption,
+        "url": f"/api/v1/photos/{photo.pk}/image.jpg",
+        "width_px": photo.width_px,
+        "height_px": photo.height_px,
+        "at": photo.at.isoformat(),
+        "by": photo.by.display_name if photo.by else "",
+    }

@@ -1,0 +1,63 @@
+"""Pre-visit sheet and breaker labels on paper."""
+
+from __future__ import annotations
+
+from django.template.loader import render_to_string
+from django.utils import timezone
+from weasyprint import HTML
+
+from accounts.models import User
+from handover.paper import FONTS
+from loops.models import Loop
+from sites.models import Site
+from survey.services.answers import CAUTIONS, circuits_of, visit_answer
+from survey.services.documents import survey_of
+from survey.services.words import Words
+from wording.texts import catalogue, fill, vocabulary_of
+
+
+def _pdf(template: str, context: dict[str, object]) -> bytes:
+    html = render_to_string(template, {**context, "fonts": FONTS.as_uri(), "printed_at": timezone.now()})
+    pdf: bytes = HTML(string=html, base_url=FONTS.as_uri()).write_pdf()
+    return pdf
+
+
+def visit_pdf(loop: Loop, who: User) -> bytes:
+    """The pre-visit sheet of a loop: one A4 page."""
+    survey = survey_of(loop)
+    words = Words(loop.site.region)
+    vocabulary = vocabulary_of(loop.site.region)
+    known = [
+        (words.text("enquiry", key), _said(words, key, value))
+        for key, value in survey.enquiry.items()
+        if value not in (None, "") and key in words.texts["enquiry"]
+    ]
+    return _pdf(
+        "survey/visit.html",
+        {
+            "loop": loop,
+            "site": loop.site,
+            "visit": visit_answer(survey, loop),
+            "known": known,
+            "circuits": circuits_of(survey, loop),
+            "cautions": [fill(catalogue("cautions")[code], {}, vocabulary) for code in CAUTIONS],
+            "printed_by": who,
+        },
+    )
+
+
+def _said(words: Words, key: str, value: object) -> str:
+    table = {"complaint": "complaints", "radio": "radios", "lamps": "lamps"}.get(key)
+    if table:
+        return words.text(table, str(value))
+    return {True: "yes", False: "no"}.get(value, str(value)) if isinstance(value, bool) else str(value)
+
+
+def labels_pdf(site: Site) -> bytes:
+    """A label for every breaker of a site, to be cut out: what it feeds, and the loops that stay live when off."""
+    circuits = [
+        {"circuit": circuit, "label": circuit.label_now or circuit.feeds or circuit.label_as_found, "loops": loops}
+        for circuit in site.circuits.prefetch_related("loops")
+        if (loops := [loop.name for loop in circuit.loops.all()]) is not None
+    ]
+    return _pdf("survey/labels.html", {"site": site, "circuits": circuits})

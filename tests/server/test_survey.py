@@ -1,0 +1,341 @@
+"""The survey over the API: box, readings, isolation, steps, photographs, schedule."""
+
+from __future__ import annotations
+
+import io
+import uuid
+from typing import Any
+
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import override_settings
+from PIL import Image
+
+from accounts.models import Role
+from audit.models import Change
+from loops.models import Loop
+from sites.models import Circuit
+from survey.models import Photo, TakenReading
+from tests.server.base import ServerTest
+
+Json = dict[str, Any]
+ONE_WAY: Json = {
+    "gangs": ["one_way"],
+    "circuits": 1,
+    "all_listed": True,
+    "conductors": [
+        {"id": "c1", "cable": "A", "colour": "brown", "terminal": "common", "gang": 1},
+        {"id": "c2", "cable": "A", "colour": "blue", "terminal": "l1", "gang": 1},
+    ],
+}
+
+
+class SurveyTest(ServerTest):
+    """What these tests share."""
+
+    def at(self, path: str) -> str:
+        """An address below the loop."""
+        return f"/api/v1/loops/{self.loop.pk}/{path}"
+
+    def save(self, version: int = 0, **changes: Any) -> Any:
+        """Keep the survey's documents."""
+        body = {"version": version, "enquiry": {}, "box": ONE_WAY, **changes}
+        return self.api.put(self.at("survey/"), body, format="json")
+
+    def read(self, a: str, b: str = "known_earth", **more: Any) -> Any:
+        """Keep a reading."""
+        body = {"id": str(uuid.uuid4()), "a": a, "b": b, "meter_r_ohm": 4e5, "switches": {"1": "off"}, **more}
+        return self.api.post(self.at("readings/"), body, format="json")
+
+    def isolate(self, **more: Any) -> Json:
+        """Open an isolation of the loop's breaker."""
+        body = {"id": str(uuid.uuid4()), "scope": "breakers", "circuits": [str(self.circuit.pk)], **more}
+        answer = self.api.post(self.at("isolations/"), body, format="json")
+        self.assertEqual(answer.status_code, 201, answer.content)
+        return answer.json()["isolations"][0]
+
+    def code(self, answer: Any) -> tuple[int, str]:
+        """Status and first error code."""
+        return answer.status_code, answer.json()["errors"][0]["code"]
+
+
+class Box(SurveyTest):
+    """Recording the box."""
+
+    def test_from_nothing_to_every_conductor_known(self) -> None:
+        """An empty survey says what is missing; two readings settle a one-way switch; the round follows."""
+        empty = self.api.get(self.at("survey/")).json()
+        self.assertEqual((empty["version"], empty["judgement"]["neutral"]["verdict"]), (0, "unknown"))
+        first = self.save().json()
+        self.assertEqual(first["version"], 1)
+        self.assertFalse(first["judgement"]["is_known"])
+        self.assertTrue(first["judgement"]["next_live"]["text"].startswith("Volts, low impedance: from c"))
+        self.assertEqual(Loop.objects.get(pk=self.loop.pk).next_step, "survey")
+        self.read("c2", v=231.0)
+        answer = self.read("c1", v=0.6).json()
+        roles = {entry["conductor"]: entry["role"] for entry in answer["judgement"]["conductors"]}
+        self.assertEqual(roles, {"c1": "switched_live", "c2": "permanent_live"})
+        self.assertTrue(answer["judgement"]["is_known"])
+        self.assertEqual(answer["judgement"]["neutral"]["verdict"], "absent")
+        self.assertIn("colour_contradicts_role", [entry["code"] for entry in answer["judgement"]["findings"]])
+        self.assertEqual(Loop.objects.get(pk=self.loop.pk).next_step, "lamps")
+
+    def test_a_stale_survey_is_refused_and_nothing_is_overwritten(self) -> None:
+        """Both states are given."""
+        self.save()
+        answer = self.save(version=0, practice="feed_at_ceiling")
+        self.assertEqual(self.code(answer), (409, "stale_version"))
+        self.assertEqual(answer.json()["current"]["version"], 1)
+        self.assertEqual(self.api.get(self.at("survey/")).json()["practice"], "")
+
+    def test_bad_input_is_told_by_place_and_changes_nothing(self) -> None:
+        """Negative depth, impossible labels, foreign breaker, unknown words."""
+        self.save()
+        elsewhere = Circuit.objects.create(site=self.other_site, breaker="12")
+        lives = [{**c, "label": "permanent_live"} for c in ONE_WAY["conductors"]]
+        cases = (
+            ({"box": {**ONE_WAY, "depth_m": -0.03}}, "out_of_bounds", "box.depth_m"),
+            ({"box": {**ONE_WAY, "conductors": lives}}, "two_permanent_lives", "box.conductors[1].label"),
+            ({"other_circuits": [str(elsewhere.pk)]}, "circuit_of_other_site", "other_circuits"),
+            ({"box": {**ONE_WAY, "gangs": ["three_way"]}}, "unknown_kind", "box.gangs[0]"),
+            ({"enquiry": {"wired_year": 1500}}, "out_of_bounds", "enquiry.wired_year"),
+            ({"practice": "magic"}, "unknown_kind", "practice"),
+            ({"spacers_m": [0.5]}, "out_of_bounds", "spacers_m[0]"),
+            ({"control_body": {"depth_m": 0.03}}, "missing", "control_body.width_m"),
+        )
+        for changes, code, path in cases:
+            answer = self.save(version=1, **changes)
+            self.assertEqual(self.code(answer), (422, code), changes)
+            self.assertEqual(answer.json()["errors"][0]["path"], path)
+        self.assertEqual(self.api.get(self.at("survey/")).json()["version"], 1)
+
+    def test_depth_is_judged_with_the_spacers_at_hand(self) -> None:
+        """A 25 mm control in a 35 mm box of two conductors."""
+        box = {**ONE_WAY, "depth_m": 0.035, "width_m": 0.07, "height_m": 0.07}
+        body = {"depth_m": 0.025, "width_m": 0.045, "height_m": 0.045, "lead_count": 0}
+        fits = self.save(box=box, control_body=body).json()["depth"]
+        self.assertEqual(fits["fit"], "fits")
+        deep = self.save(version=1, box=box, control_body={**body, "depth_m": 0.038}, spacers_m=[0.016]).json()["depth"]
+        self.assertEqual((deep["fit"], deep["spacer_m"]), ("fits_with_spacer", 0.016))
+        self.assertIn("spacer of 16 mm", deep["text"])
+
+    def test_a_checker_reads_and_does_not_write(self) -> None:
+        """Roles hold here too."""
+        checker = self.clients[Role.CHECKER]
+        self.assertEqual(checker.get(self.at("survey/")).status_code, 200)
+        body = {"version": 0, "enquiry": {}, "box": ONE_WAY}
+        self.assertEqual(checker.put(self.at("survey/"), body, format="json").status_code, 403)
+
+    def test_choices_come_in_the_regions_words(self) -> None:
+        """Line and ground across the water; every preset's conductors can be saved as they are."""
+        eu = self.api.get("/api/v1/survey-choices/?region=eu").json()
+        na = self.api.get("/api/v1/survey-choices/?region=na").json()
+        self.assertEqual(eu["roles"][0]["text"], "permanent live")
+        self.assertEqual(na["roles"][0]["text"], "line")
+        for version, practice in enumerate(eu["practices"]):
+            box = {"gangs": [practice["ways"]], "circuits": 1, "conductors": practice["conductors"]}
+            answer = self.save(version=version, box=box, practice=practice["value"])
+            self.assertEqual(answer.status_code, 200, answer.content)
+
+
+class Readings(SurveyTest):
+    """Taking and striking readings."""
+
+    def test_the_same_reading_sent_twice_is_kept_once(self) -> None:
+        """A dropped connection makes senders repeat themselves; another content under the same identity is refused."""
+        self.save()
+        body = {"id": str(uuid.uuid4()), "a": "c1", "b": "known_earth", "v": 229.0, "switches": {"1": "off"}}
+        for _ in range(2):
+            self.assertEqual(self.api.post(self.at("readings/"), body, format="json").status_code, 201)
+        self.assertEqual(TakenReading.objects.count(), 1)
+        answer = self.api.post(self.at("readings/"), {**body, "v": 12.0}, format="json")
+        self.assertEqual(self.code(answer), (409, "reading_differs"))
+
+    def test_impossible_readings_are_refused(self) -> None:
+        """600 V, an unknown conductor, both kinds at once, a switch that is not there."""
+        self.save()
+        for more, code in (
+            ({"v": 600.0}, "reading_beyond_supply"),
+            ({"v": -1.0}, "out_of_bounds"),
+            ({}, "reading_without_value"),
+            ({"v": 10.0, "is_open": True}, "reading_of_two_kinds"),
+            ({"v": 10.0, "switches": {"4": "on"}}, "no_such_switch"),
+            ({"v": 10.0, "b": "c1"}, "reading_to_itself"),
+        ):
+            answer = self.read("c1", more.pop("b", "known_earth"), **more)
+            self.assertEqual(self.code(answer), (422, code))
+        self.assertEqual(self.code(self.read("c9", v=1.0)), (422, "no_such_conductor"))
+        self.assertEqual(TakenReading.objects.count(), 0)
+
+    def test_volts_and_continuity_agree_with_the_isolation_on_record(self) -> None:
+        """Volts while isolated, and continuity while not, are both refused."""
+        self.save()
+        self.assertEqual(self.code(self.read("c1", is_open=True, supply_on=False)), (422, "continuity_not_isolated"))
+        self.isolate()
+        self.assertEqual(self.code(self.read("c1", v=0.0)), (422, "reading_while_isolated"))
+        self.assertEqual(self.read("c1", "known_line", r_ohm=0.3, supply_on=False).status_code, 201)
+
+    def test_a_struck_reading_no_longer_counts_but_stays(self) -> None:
+        """With its reason; and only then may its conductor go."""
+        self.save()
+        self.read("c1", v=230.0)
+        row = TakenReading.objects.get()
+        bare = {**ONE_WAY, "conductors": ONE_WAY["conductors"][1:]}
+        self.assertEqual(self.code(self.save(version=1, box=bare)), (422, "conductor_has_readings"))
+        answer = self.api.post(f"/api/v1/readings/{row.pk}/strike/", {"reason": "slipped"}, format="json").json()
+        self.assertEqual(answer["readings"][0]["struck_reason"], "slipped")
+        self.assertFalse(answer["judgement"]["is_known"])
+        again = self.api.post(f"/api/v1/readings/{row.pk}/strike/", {"reason": "again"}, format="json")
+        self.assertEqual(self.code(again), (409, "already_struck"))
+        self.assertEqual(self.save(version=1, box=bare).status_code, 200)
+
+
+class Isolating(SurveyTest):
+    """Nothing counts as done on a circuit that is not proved dead."""
+
+    def mark(self, step: str, is_done: bool = True) -> Any:
+        """Mark a step."""
+        return self.api.post(self.at("steps/"), {"step": step, "is_done": is_done}, format="json")
+
+    def test_the_whole_way_from_live_to_disconnected_and_back(self) -> None:
+        """Each step is refused with its reason until the record allows it."""
+        self.save()
+        self.assertEqual(self.code(self.mark("open")), (422, "step_not_allowed"))
+        row = self.isolate()
+        reasons = [entry["code"] for entry in self.mark("open").json()["reasons"]]
+        self.assertEqual(reasons, ["not_locked_off", "tester_not_proved_before"])
+        row = self.change(row, is_locked_off=True, is_tester_proved_before=True)
+        self.assertEqual(self.mark("open").status_code, 200)
+        reasons = [entry["code"] for entry in self.mark("identify_dead").json()["reasons"]]
+        self.assertEqual(reasons, ["pairs_not_tested", "tester_not_proved_after"])
+        row = self.prove(row, [("c1", "known_earth", 0.0), ("c2", "known_earth", 48.0), ("c1", "c2", 0.0)])
+        row = self.change(row, is_tester_proved_after=True)
+        reasons = [entry["code"] for entry in self.mark("identify_dead").json()["reasons"]]
+        self.assertEqual(reasons, ["still_live"])
+        row = self.prove(row, [("c2", "known_earth", 0.4)])
+        self.assertEqual(self.mark("identify_dead").status_code, 200)
+        self.assertEqual(self.code(self.mark("disconnect")), (422, "photograph_first"))
+        self.assertEqual(self.code(self.mark("photograph")), (422, "no_photo_yet"))
+        closed = self.api.post(
+            f"/api/v1/isolations/{row['id']}/close/", {"version": row["version"], "note": "all back"}, format="json"
+        ).json()
+        self.assertFalse(closed["isolations"][0]["is_open"])
+        self.assertEqual(self.code(self.mark("open")), (422, "step_not_allowed"))
+        actions = list(Change.objects.filter(subject_id=self.loop.pk).values_list("action", flat=True))
+        for action in ("isolated", "isolation changed", "tested dead", "re-energised", "step done"):
+            self.assertIn(action, actions)
+
+    def change(self, row: Json, **fields: Any) -> Json:
+        """Record more of an isolation; the newest state comes back."""
+        body = {"version": row["version"], **fields}
+        answer = self.api.patch(f"/api/v1/isolations/{row['id']}/", body, format="json")
+        self.assertEqual(answer.status_code, 200, answer.content)
+        return answer.json()["isolations"][0]
+
+    def prove(self, row: Json, tests: list[tuple[str, str, float]]) -> Json:
+        """Prove dead."""
+        body = {"version": row["version"], "tests": [{"a": a, "b": b, "v": v} for a, b, v in tests]}
+        answer = self.api.post(f"/api/v1/isolations/{row['id']}/tests/", body, format="json")
+        self.assertEqual(answer.status_code, 200, answer.content)
+        return answer.json()["isolations"][0]
+
+    def test_a_fitted_electronic_control_must_be_discharged(self) -> None:
+        """It keeps charge after isolation."""
+        self.save()
+        row = self.isolate(is_locked_off=True, is_tester_proved_before=True, has_electronic_control=True)
+        row = self.prove(row, [("c1", "known_earth", 0.0), ("c2", "known_earth", 0.0), ("c1", "c2", 0.0)])
+        row = self.change(row, is_tester_proved_after=True)
+        self.assertEqual([entry["code"] for entry in row["missing"]], ["charge_not_discharged"])
+        self.assertEqual(self.change(row, is_discharged=True)["missing"], [])
+
+    def test_a_conductor_found_later_is_not_proved_dead(self) -> None:
+        """The isolation that was complete no longer is."""
+        self.save()
+        row = self.isolate(is_locked_off=True, is_tester_proved_before=True)
+        row = self.prove(row, [("c1", "known_earth", 0.0), ("c2", "known_earth", 0.0), ("c1", "c2", 0.0)])
+        self.change(row, is_tester_proved_after=True)
+        more = {**ONE_WAY, "conductors": [*ONE_WAY["conductors"], {"id": "c3", "terminal": "loose"}]}
+        answer = self.save(version=1, box=more).json()
+        self.assertEqual([entry["code"] for entry in answer["isolations"][0]["missing"]], ["pairs_not_tested"])
+
+    def test_both_schools_of_isolating(self) -> None:
+        """The whole installation needs no breaker; breakers need one, of this site; one isolation at a time."""
+        self.save()
+        elsewhere = Circuit.objects.create(site=self.other_site, breaker="12")
+        body = {"id": str(uuid.uuid4()), "scope": "breakers", "circuits": [str(elsewhere.pk)]}
+        answer = self.api.post(self.at("isolations/"), body, format="json")
+        self.assertEqual(self.code(answer), (422, "circuit_of_other_site"))
+        row = self.isolate(scope="whole_installation", circuits=[])
+        self.assertNotIn("no_breaker_named", [entry["code"] for entry in row["missing"]])
+        again = self.api.post(
+            self.at("isolations/"), {"id": str(uuid.uuid4()), "scope": "breakers", "circuits": []}, format="json"
+        )
+        self.assertEqual(self.code(again), (409, "isolation_already_open"))
+        stale = self.api.patch(f"/api/v1/isolations/{row['id']}/", {"version": 7, "is_locked_off": True}, format="json")
+        self.assertEqual(self.code(stale), (409, "stale_version"))
+
+
+def picture(kind: str = "JPEG", size: tuple[int, int] = (320, 240)) -> bytes:
+    """A small picture with a place in its metadata."""
+    made = Image.new("RGB", size, (180, 66, 26))
+    exif = Image.Exif()
+    exif[0x8825] = {1: "N", 2: (51.0, 30.0, 0.0)}
+    out = io.BytesIO()
+    made.save(out, kind, **({"exif": exif} if kind == "JPEG" else {}))
+    return out.getvalue()
+
+
+@override_settings(STORAGES={"default": {"BACKEND": "django.core.files.storage.InMemoryStorage"}})
+class Photographs(SurveyTest):
+    """Kept by what they are, not by what they are called."""
+
+    def send(self, content: bytes, name: str = "box.jpg") -> Any:
+        """Upload."""
+        body = {"id": str(uuid.uuid4()), "moment": "before", "caption": "as found"}
+        return self.api.post(
+            self.at("photos/"), {**body, "file": SimpleUploadedFile(name, content)}, format="multipart"
+        )
+
+    def test_a_photograph_loses_its_place_and_keeps_its_picture(self) -> None:
+        """What went in has a position, what comes out has no metadata; then the step can be marked."""
+        self.assertIn(b"Exif", picture())
+        kept = self.send(picture()).json()["photos"][0]
+        self.assertEqual((kept["width_px"], kept["height_px"]), (320, 240))
+        content = b"".join(self.api.get(kept["url"]).streaming_content)
+        with Image.open(io.BytesIO(content)) as shown:
+            self.assertEqual((shown.format, shown.size, dict(shown.getexif())), ("JPEG", (320, 240), {}))
+        marked = self.api.post(self.at("steps/"), {"step": "photograph", "is_done": True}, format="json")
+        self.assertEqual(marked.status_code, 200)
+
+    def test_what_is_no_photograph_is_refused(self) -> None:
+        """A page with a picture's name, half a picture, a picture of another kind."""
+        for content in (b"<svg onload=alert(1)>", picture()[:200], picture("GIF")):
+            self.assertEqual(self.code(self.send(content)), (422, "not_a_photo"))
+        self.assertEqual(Photo.objects.count(), 0)
+
+    def test_a_large_picture_is_kept_smaller(self) -> None:
+        """The longest edge is 2000 pixels."""
+        kept = self.send(picture("PNG", (2600, 1300)), "x.png").json()["photos"][0]
+        self.assertEqual((kept["width_px"], kept["height_px"]), (2000, 1000))
+
+
+class Schedule(SurveyTest):
+    """Labels of breakers."""
+
+    def test_a_corrected_label_shows_on_every_loop_and_keeps_its_history(self) -> None:
+        """Who, when, what it said before; a stale correction is refused."""
+        address = f"/api/v1/circuits/{self.circuit.pk}/corrections/"
+        body = {"version": 1, "label": "kiln + glaze", "feeds": "kiln room and glaze store", "how_found": "tripped it"}
+        self.assertEqual(self.api.post(address, body, format="json").status_code, 201)
+        self.assertEqual(self.code(self.api.post(address, body, format="json")), (409, "stale_version"))
+        loop = self.api.get(f"/api/v1/loops/{self.loop.pk}/").json()
+        self.assertEqual((loop["label_as_found"], loop["label_now"]), ("kiln", "kiln + glaze"))
+        row = self.api.get(address).json()[0]
+        self.assertEqual((row["label_before"], row["label"], row["by"]), ("kiln", "kiln + glaze", "The technician"))
+        listed = self.api.get("/api/v1/circuits/", {"site": str(self.site.pk)}).json()["results"][0]
+        self.assertEqual([entry["name"] for entry in listed["loops"]], ["Kiln room"])
+
+    def test_papers_are_made(self) -> None:
+        """Labels of the site and the pre-visit sheet of the loop are PDFs."""
+        for address in (f"/api/v1/sites/{self.site.pk}/labels.pdf", self.at("visit.pdf")):
+            answer = self.api.get(address)
+            self.assertEqual((answer.status_code, answer.content[:5]), (200, b"%PDF-"))
