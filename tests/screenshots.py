@@ -41,8 +41,12 @@ SHOTS: tuple[Shot, ...] = (
     ("bench-dark-and-fed", DESKTOP, "light", lambda page: open_loop(page, "Loft landing")),
     ("bench-blink", DESKTOP, "light", lambda page: open_loop(page, "Kiln room")),
     ("bench-starved-night", DESKTOP, "dark", lambda page: open_loop(page, "Gallery")),
-    ("bench-lamps", DESKTOP, "light", lambda page: (open_loop(page, "Glaze store"), page.keyboard.press("1"))),  # type: ignore[arg-type, return-value]
-    ("bench-sheet", DESKTOP, "light", lambda page: (open_loop(page, "Loft landing"), page.keyboard.press("6"))),  # type: ignore[arg-type, return-value]
+    ("bench-lamps", DESKTOP, "light", lambda page: (open_loop(page, "Glaze store"), page.keyboard.press("5"))),  # type: ignore[arg-type, return-value]
+    ("bench-sheet", DESKTOP, "light", lambda page: (open_loop(page, "Loft landing"), page.keyboard.press("0"))),  # type: ignore[arg-type, return-value]
+    ("survey-safe", DESKTOP, "light", lambda page: (open_loop(page, "Kiln room"), page.keyboard.press("2"))),  # type: ignore[arg-type, return-value]
+    ("survey-box", DESKTOP, "light", lambda page: (open_loop(page, "Kiln room"), page.keyboard.press("3"))),  # type: ignore[arg-type, return-value]
+    ("survey-conductors", DESKTOP, "light", lambda page: (open_loop(page, "Kiln room"), page.keyboard.press("4"))),  # type: ignore[arg-type, return-value]
+    ("survey-tablet", TABLET, "light", lambda page: (open_loop(page, "Pottery studio"), page.keyboard.press("4"))),  # type: ignore[arg-type, return-value]
     ("bench-tablet", TABLET, "light", lambda page: open_loop(page, "Wheelhouse stair")),
 )
 

@@ -98,3 +98,28 @@ CANNERY_LOOPS: tuple[tuple[str, str, str, list[dict[str, Any]]], ...] = (
         [gang("Relay S1A, 802.15.4 mesh, 120 V", [("Downlight 9 W, 120 V", 1)], "X2 pack 470 nF", fitted=True)],
     ),
 )
+
+# Surveys of some loops: practice, enquiry, measures of box and control; readings are taken by the stand-in.
+SURVEYS: dict[str, dict[str, Any]] = {
+    "Kiln room": {
+        "practice": "feed_at_ceiling",
+        "enquiry": {"wired_year": 1974, "complaint": "flicker_off", "radio": "mesh_802154", "lamps": "led"},
+        "box": {"depth_m": 0.035, "width_m": 0.07, "height_m": 0.07, "material": "plastic", "all_listed": True},
+        "control_body": {"depth_m": 0.024, "width_m": 0.045, "height_m": 0.045, "lead_count": 0},
+        "reads": True,
+    },
+    "Pottery studio": {
+        "practice": "feed_at_switch",
+        "enquiry": {"wired_year": 2004, "complaint": "none", "radio": "wifi_2g4", "gang_count": 2},
+        "box": {"depth_m": 0.047, "width_m": 0.13, "height_m": 0.07, "material": "plastic", "all_listed": True},
+        "control_body": {"depth_m": 0.036, "width_m": 0.045, "height_m": 0.045, "lead_count": 4},
+        "reads": False,
+    },
+    "Dock office": {
+        "practice": "fixture_fed_light_live",
+        "enquiry": {"wired_year": 1968, "complaint": "flicker_off", "radio": "wifi_2g4", "lamps": "led"},
+        "box": {"depth_m": 0.056, "width_m": 0.05, "height_m": 0.075, "material": "plastic", "all_listed": True},
+        "control_body": {"depth_m": 0.03, "width_m": 0.044, "height_m": 0.065, "lead_count": 3},
+        "reads": True,
+    },
+}

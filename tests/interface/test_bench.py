@@ -93,7 +93,7 @@ class TheBench(InterfaceTest):
         self.open_loop("Kiln room")
         self.verdict("Lamps blink when off")
         expect(page.get_by_text(re.compile("flashes in .* one every"))).to_be_visible()
-        page.keyboard.press("3")
+        page.keyboard.press("7")
         page.get_by_role("button", name="Add bypass").click()
         page.get_by_label("capacitance", exact=True).fill("220n")
         self.verdict("Dark and fed")
@@ -114,12 +114,12 @@ class TheBench(InterfaceTest):
         page = self.sign_in()
         self.open_loop("Loft landing")
         self.verdict("Dark and fed")
-        page.keyboard.press("3")
+        page.keyboard.press("7")
         page.get_by_label("capacitance", exact=True).fill("330 nF")
         expect(page.get_by_text("what-if copy")).to_be_visible()
         page.reload()
         expect(page.get_by_text("what-if copy")).to_be_visible()
-        page.keyboard.press("3")
+        page.keyboard.press("7")
         expect(page.get_by_label("capacitance", exact=True)).to_have_value("330 nF")
 
     def test_every_reason_opens_into_formula_and_sources(self) -> None:
@@ -138,7 +138,7 @@ class TheBench(InterfaceTest):
         """A word, a negative capacitance, a stop above the start: each is told, and the rest stays."""
         page = self.sign_in()
         self.open_loop("Wheelhouse stair")
-        page.keyboard.press("1")
+        page.keyboard.press("5")
         field = page.get_by_label("reservoir (bulk) capacitor behind the rectifier", exact=True)
         field.fill("plenty")
         expect(page.get_by_text("Write a number")).to_be_visible()
@@ -161,11 +161,11 @@ class TheBench(InterfaceTest):
         self.addCleanup(other_context.close)
         other = self.sign_in("fenna", other_context.new_page())
         self.open_loop("Loft landing", other)
-        other.keyboard.press("3")
+        other.keyboard.press("7")
         other.get_by_label("capacitance", exact=True).fill("150n")
         other.get_by_role("button", name="Keep", exact=True).click()
         expect(other.get_by_text("as recorded")).to_be_visible()
-        page.keyboard.press("3")
+        page.keyboard.press("7")
         page.get_by_label("capacitance", exact=True).fill("470n")
         page.get_by_role("button", name="Keep", exact=True).click()
         expect(page.get_by_role("alert")).to_contain_text("Someone else kept a change")
@@ -178,7 +178,7 @@ class TheBench(InterfaceTest):
         expect(page.get_by_role("button", name="New loop")).to_be_hidden()
         self.open_loop("Kiln room")
         expect(page.get_by_text("does not keep")).to_be_visible()
-        page.keyboard.press("3")
+        page.keyboard.press("7")
         page.get_by_role("button", name="Add bypass").click()
         expect(page.get_by_text("what-if copy")).to_be_visible()
         expect(page.get_by_role("button", name="Keep", exact=True)).to_be_hidden()
@@ -226,7 +226,7 @@ class TheBench(InterfaceTest):
         dialog.get_by_role("button", name="Change").click()
         expect(page.get_by_role("heading", name="Clay room")).to_be_visible()
         expect(page.locator(".thread")).to_contain_text("breaker 7")
-        page.keyboard.press("4")
+        page.keyboard.press("8")
         page.get_by_label("Name of this gang").fill("Throwing")
         page.get_by_role("button", name="Keep", exact=True).click()
         expect(page.get_by_role("link", name=re.compile("Throwing"))).to_be_visible()
@@ -235,7 +235,7 @@ class TheBench(InterfaceTest):
         """80 °C on the screen, 353.15 K in the record."""
         page = self.sign_in()
         self.open_loop("Loft landing")
-        page.keyboard.press("3")
+        page.keyboard.press("7")
         page.get_by_role("combobox", name="From the shelf").click()
         page.keyboard.type("warm")
         page.get_by_title("Tarnbrook Warm bleeder P2", exact=True).click()
@@ -262,7 +262,7 @@ class TheBench(InterfaceTest):
         """The answer comes; how fast is measured by the bench, here only that it is not seconds."""
         page = self.sign_in()
         self.open_loop("Loft landing")
-        page.keyboard.press("3")
+        page.keyboard.press("7")
         with page.expect_response(re.compile("/judge/"), timeout=3000) as answer:
             page.get_by_label("capacitance", exact=True).fill("200n")
         self.assertEqual(answer.value.status, 200)
@@ -276,7 +276,7 @@ class Typing(InterfaceTest):
         """Every way of writing 220 nF gives the same value, shown the same when the field is left."""
         page = self.sign_in()
         self.open_loop("Loft landing")
-        page.keyboard.press("3")
+        page.keyboard.press("7")
         field = page.get_by_label("capacitance", exact=True)
         for typed in ("220n", "220 nF", "0.22u", "0,22 µF", "2.2e-7", "220000p"):
             field.fill("100n")
@@ -293,7 +293,7 @@ class Typing(InterfaceTest):
         """Measured instead of declared shows among the reasons' inputs; no discharge resistor is a state of its own."""
         page = self.sign_in()
         self.open_loop("Loft landing")
-        page.keyboard.press("2")
+        page.keyboard.press("6")
         page.get_by_label("Source: power the control needs while off").select_option("measured")
         page.get_by_role("button", name=re.compile("Power for the control")).click()
         expect(page.get_by_role("complementary", name="Why")).to_contain_text("measured, leaflet")
@@ -309,7 +309,7 @@ class Typing(InterfaceTest):
         """A resistor has a resistance, and until it is given the loop is told to lack it."""
         page = self.sign_in()
         self.open_loop("Loft landing")
-        page.keyboard.press("3")
+        page.keyboard.press("7")
         page.get_by_role("combobox", name="Kind of bypass").click()
         page.get_by_title("resistor", exact=True).click()
         expect(page.get_by_role("alert")).to_contain_text("r_ohm is missing")
@@ -349,7 +349,7 @@ class Files(InterfaceTest):
         """The downloaded sheet of one loop opened on another changes only the copy."""
         page = self.sign_in()
         self.open_loop("Loft landing")
-        page.keyboard.press("6")
+        page.keyboard.press("0")
         with page.expect_download() as got:
             page.get_by_role("link", name="Loop sheet (JSON)").click()
         text = Path(got.value.path()).read_text()
@@ -362,7 +362,7 @@ class Files(InterfaceTest):
         expect(page.get_by_text(re.compile("Wren Talley · core"))).to_be_visible()
         page.get_by_role("link", name="Ember Thread").click()
         self.open_loop("Kiln room")
-        page.keyboard.press("6")
+        page.keyboard.press("0")
         with tempfile.NamedTemporaryFile("w", suffix=".json") as file:
             file.write(text)
             file.flush()
@@ -386,7 +386,7 @@ class OnATablet(InterfaceTest):
         page = self.sign_in()
         self.open_loop("Kiln room")
         self.verdict("Lamps blink when off")
-        for key in "123456":
+        for key in "1234567890":
             page.keyboard.press(key)
             page.wait_for_timeout(150)
             wide = page.evaluate("document.documentElement.scrollWidth - document.documentElement.clientWidth")

@@ -53,7 +53,7 @@ class Pages(InterfaceTest):
         page = self.sign_in()
         self.open_loop("Gallery")
         self.verdict("Control is starved")
-        for key in "123456":
+        for key in "1234567890":
             page.keyboard.press(key)
             page.wait_for_timeout(150)
             nameless = page.evaluate(

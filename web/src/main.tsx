@@ -8,6 +8,7 @@ import "./app/styles/round.css";
 import "./app/styles/bench.css";
 import "./app/styles/thread.css";
 import "./app/styles/work.css";
+import "./app/styles/survey.css";
 
 const root = document.getElementById("root");
 if (root) {

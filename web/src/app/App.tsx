@@ -14,6 +14,10 @@ import { useMode } from "./useMode";
 const RoundPage = lazy(() => import("../features/round/RoundPage").then((m) => ({ default: m.RoundPage })));
 const BenchPage = lazy(() => import("../features/bench/BenchPage").then((m) => ({ default: m.BenchPage })));
 
+const SchedulePage = lazy(() =>
+  import("../features/schedule/SchedulePage").then((m) => ({ default: m.SchedulePage })),
+);
+
 const client = new QueryClient({
   defaultOptions: {
     queries: {
@@ -35,6 +39,7 @@ function Pages({ mode, onMode }: { mode: "light" | "dark"; onMode: () => void })
         <Routes>
           <Route path="/" element={<RoundPage mayEdit={user.may_edit} />} />
           <Route path="/loops/:loopId/:position?" element={<BenchPage mayEdit={user.may_edit} />} />
+          <Route path="/sites/:siteId/schedule" element={<SchedulePage mayEdit={user.may_edit} />} />
           <Route path="*" element={<Navigate to="/" replace />} />
         </Routes>
       </Suspense>

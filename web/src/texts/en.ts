@@ -1,4 +1,6 @@
 /** Every word of the interface that does not come with the server's answers. */
+import { survey } from "./survey";
+
 export const texts = {
   product: "Ember Thread",
   round: "Round",
@@ -58,7 +60,18 @@ export const texts = {
     unknown: "unknown",
   },
   bench: {
-    steps: ["Lamps", "Control", "Bypass", "Cable", "Off state", "Sheet"] as const,
+    steps: [
+      "Visit",
+      "Make safe",
+      "Box",
+      "Conductors",
+      "Lamps",
+      "Control",
+      "Bypass",
+      "Cable",
+      "Off state",
+      "Sheet",
+    ] as const,
     whatIf: "what-if copy",
     record: "as recorded",
     undo: "Undo",
@@ -161,7 +174,7 @@ export const texts = {
   helpText: {
     title: "Keys",
     keys: [
-      ["1 to 6", "steps of the bench"],
+      ["1 to 9, 0", "steps of the bench"],
       ["/", "search the round"],
       ["Tab, Enter", "walk along the thread and open a part"],
       ["Ctrl Z", "undo on the bench"],
@@ -172,6 +185,7 @@ export const texts = {
       "The thread is the current that goes on when the light is off. The thicker it is drawn, the more flows (by the logarithm).",
     typing: "Figures take prefixes: 100n, 4.7µ or 4.7u, 22k.",
   },
+  survey,
   failed: "This did not work.",
   retry: "Try again",
   back: "Back to the round",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import uuid
 from typing import Any
 
 from django.core.management.base import BaseCommand
@@ -10,13 +11,19 @@ from django.db import transaction
 from accounts.api import DEMO_ACCOUNTS, DEMO_PASSWORD
 from accounts.models import User
 from demo import shelf, sites
+from ember_core.survey.document import write_conductor
+from ember_core.survey.practices import BY_ID, conductors_of
 from loops.models import Loop
 from loops.services.keep_gang import keep_gang
 from loops.services.make_loop import TYPICAL_CABLE, add_gang, make_loop
 from parts.models import Category, Part
 from sites.models import Circuit, Site
+from survey.services import metering
+from survey.services.answers import survey_answer
+from survey.services.recording import save_survey, take_reading
 
 Json = dict[str, Any]
+MOST_DEMO_READINGS = 12
 
 
 class Command(BaseCommand):
@@ -31,6 +38,7 @@ class Command(BaseCommand):
             load_shelf()
             made = load_site(technician, sites.MILL, sites.MILL_CIRCUITS, sites.MILL_LOOPS)
             made += load_site(technician, sites.CANNERY, sites.CANNERY_CIRCUITS, sites.CANNERY_LOOPS)
+            load_surveys(technician)
         self.stdout.write(f"demo data: {made} loops loaded" if made else "demo data: already there")
 
 
@@ -78,6 +86,48 @@ def load_site(who: User, site_data: Json, circuits: Any, loops: Any) -> int:
             keep_gang(who, gang.pk, gang.version, gang_values(wanted))
         made += 1
     return made
+
+
+def load_surveys(who: User) -> None:
+    """Surveys of some loops where there is none: saved, and read, the way a technician would."""
+    for name, wanted in sites.SURVEYS.items():
+        loop = Loop.objects.select_related("site", "circuit").filter(name=name).first()
+        if loop is None or hasattr(loop, "survey"):
+            continue
+        gangs = loop.gangs.count()
+        practice = BY_ID[wanted["practice"]]
+        conductors: list[Json] = []
+        for gang in range(1, gangs + 1):
+            drawn = conductors_of(practice, loop.site.region, gang, first=len(conductors) + 1)
+            conductors += [write_conductor(conductor) for conductor in drawn]
+        document = {
+            "enquiry": wanted["enquiry"],
+            "box": {
+                **wanted["box"],
+                "gangs": [practice.ways.value] * gangs,
+                "circuits": 1,
+                "conductors": conductors,
+            },
+            "practice": practice.id,
+            "control_body": wanted["control_body"],
+            "spacers_m": [],
+            "other_circuits": [],
+        }
+        save_survey(who, loop.pk, 0, document)
+        if wanted["reads"]:
+            read_what_is_asked(who, loop)
+
+
+def read_what_is_asked(who: User, loop: Loop) -> None:
+    """Take the readings that are asked for by the stand-in, supply on, until none is."""
+    for _ in range(MOST_DEMO_READINGS):
+        asked = survey_answer(loop)["judgement"]["next_live"]
+        if asked is None:
+            return
+        ends = {name: asked[name] for name in ("a", "b", "meter_r_ohm", "switches")}
+        shown = metering.read(loop, {"function": "volts", **ends})
+        data = {**ends, "v": shown["v"], "r_ohm": None, "is_open": False, "supply_on": True}
+        take_reading(who, loop.pk, uuid.uuid4(), data, "meter")
 
 
 def gang_values(wanted: Json) -> Json:

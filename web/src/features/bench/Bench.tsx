@@ -11,10 +11,13 @@ import { ControlEditor } from "./editors/ControlEditor";
 import { FieldErrors } from "./editors/FieldErrors";
 import { type Loop, useJudgement, useKeepGang } from "./queries";
 import { SheetStep } from "./SheetStep";
-import { type Step, STEPS } from "./steps";
+import { isSurveyStep, type Step, STEPS } from "./steps";
+import { useChoices, useSurvey } from "../survey/queries";
+import { SurveyPanel } from "../survey/SurveyPanel";
 import { Thread } from "./thread/Thread";
 import { WhyPanel } from "./WhyPanel";
 
+const SurveySteps = lazy(() => import("../survey/SurveySteps").then((m) => ({ default: m.SurveySteps })));
 const OffState = lazy(() => import("./OffState").then((m) => ({ default: m.OffState })));
 
 interface Props {
@@ -26,7 +29,9 @@ interface Props {
 
 export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
   const bench = useBench(gang);
-  const [step, setStep] = useState<Step>(gang.lamps.length > 0 ? "off" : "lamps");
+  const [step, setStep] = useState<Step>(gang.lamps.length > 0 ? "off" : "visit");
+  const survey = useSurvey(loop.id);
+  const choices = useChoices(loop.region);
   const judged = useJudgement(gang.id, bench.draft);
   const keeping = useKeepGang(loop.id);
   const { draft, record, isChanged, change, undo, takeRecord } = bench;
@@ -46,7 +51,8 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
         event.preventDefault();
         if (mayEdit && isChanged) keep(record.version, draft);
       } else if (!isTyping(event) && !event.ctrlKey && !event.metaKey && !event.altKey) {
-        const chosen = STEPS[Number(event.key) - 1];
+        // The tenth step is on the key beside the 9.
+        const chosen = /^[0-9]$/.test(event.key) ? STEPS[(Number(event.key) + 9) % 10] : undefined;
         if (chosen) setStep(chosen);
       }
     };
@@ -88,7 +94,15 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
           </p>
         )
       )}
-      <Thread loop={loop} draft={draft} judgement={judgement} step={step} onStep={setStep} />
+      <Thread
+        loop={loop}
+        position={gang.position}
+        survey={survey.data}
+        draft={draft}
+        judgement={judgement}
+        step={step}
+        onStep={setStep}
+      />
       <div className="bench-body">
         <nav className="steps" aria-label={texts.helpText.keys[0][1]}>
           {STEPS.map((name, index) => (
@@ -98,12 +112,29 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
               aria-current={name === step ? "step" : undefined}
               onClick={() => setStep(name)}
             >
-              <span className="figure">{index + 1}</span> {texts.bench.steps[index]}
+              <span className="figure">{(index + 1) % 10}</span> {texts.bench.steps[index]}
             </button>
           ))}
         </nav>
         <section className="work" aria-label={texts.bench.steps[STEPS.indexOf(step)]}>
-          {problem && <FieldErrors problem={problem} />}
+          {isSurveyStep(step) && survey.isError && (
+            <p className="wrong" role="alert">
+              {survey.error.message}
+            </p>
+          )}
+          {isSurveyStep(step) && survey.data && choices.data && (
+            <Suspense fallback={<p className="quiet">{texts.bench.loading}</p>}>
+              <SurveySteps
+                step={step}
+                survey={survey.data}
+                choices={choices.data}
+                site={loop.site}
+                region={loop.region}
+                mayEdit={mayEdit}
+              />
+            </Suspense>
+          )}
+          {!isSurveyStep(step) && problem && <FieldErrors problem={problem} />}
           {step === "lamps" && <FitListEditor sort="lamp" {...editor} />}
           {step === "control" && <ControlEditor {...editor} />}
           {step === "bypass" && <FitListEditor sort="bypass" {...editor} />}
@@ -111,13 +142,17 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
           {step === "sheet" && (
             <SheetStep loop={loop} gang={gang} isChanged={isChanged} onOpen={change} draft={draft} />
           )}
-          {step !== "sheet" && (
+          {step !== "sheet" && !isSurveyStep(step) && (
             <Suspense fallback={<p className="quiet">{texts.bench.computing}</p>}>
               <OffState judgement={judgement} isWhole={step === "off"} />
             </Suspense>
           )}
         </section>
-        <WhyPanel judgement={judgement} isComputing={judged.isFetching} problem={problem} />
+        {isSurveyStep(step) && survey.data && choices.data ? (
+          <SurveyPanel survey={survey.data} choices={choices.data} />
+        ) : (
+          <WhyPanel judgement={judgement} isComputing={judged.isFetching} problem={problem} />
+        )}
       </div>
     </div>
   );

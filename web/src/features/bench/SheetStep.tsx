@@ -1,6 +1,7 @@
 /** What leaves the bench: paper and files, and what was stored. */
 import { type ChangeEvent, useRef, useState } from "react";
 import { texts } from "../../texts/en";
+import { when } from "../when";
 import { type Verdict, VerdictMark } from "../VerdictMark";
 import type { Draft, Figures, Fit, Gang } from "./draft";
 import { type Loop, useChanges, useStoredJudgements } from "./queries";
@@ -12,9 +13,6 @@ interface Props {
   isChanged: boolean;
   onOpen: (draft: Draft) => void;
 }
-
-const when = (iso: string) =>
-  new Date(iso).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" });
 
 /** The parts of a loop sheet as a draft; the server checks their figures. Null when it is no sheet. */
 function draftFrom(text: string, before: Draft): Draft | null {

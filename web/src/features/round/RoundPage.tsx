@@ -90,6 +90,11 @@ export function RoundPage({ mayEdit }: { mayEdit: boolean }) {
           onChange={(values: string[]) => change("state", values)}
           options={VERDICTS.map((value) => ({ value, label: texts.verdicts[value] }))}
         />
+        {wish.site && (
+          <Link className="outlined" to={`/sites/${wish.site}/schedule`}>
+            {texts.survey.schedule.open}
+          </Link>
+        )}
         {mayEdit && (
           <>
             <Button onClick={() => setDialog("site")}>{texts.list.newSite}</Button>

@@ -7,11 +7,15 @@ import { asFigure, type Draft } from "../draft";
 import { type Judgement, type Loop, useShelf } from "../queries";
 import { BypassBranch, LampBranch } from "./Branches";
 import { hanging, layoutFor, thickness } from "./layout";
+import type { Survey } from "../../survey/queries";
+import { Conductors, conductorWords } from "./Conductors";
 import { Spot } from "./Spot";
 import { inWords } from "./words";
 
 interface Props {
   loop: Loop;
+  position: number;
+  survey: Survey | undefined;
   draft: Draft;
   judgement: Judgement | undefined;
   step: Step;
@@ -32,7 +36,7 @@ function useWidth(): [React.RefObject<HTMLDivElement | null>, number] {
   return [ref, width];
 }
 
-export function Thread({ loop, draft, judgement, step, onStep }: Props) {
+export function Thread({ loop, position, survey, draft, judgement, step, onStep }: Props) {
   const [ref, width] = useWidth();
   const shelf = useShelf();
   const controlName =
@@ -153,6 +157,7 @@ export function Thread({ loop, draft, judgement, step, onStep }: Props) {
             {cable ? engineering(cable.typical, "F") : "0 F"}
           </text>
         </Spot>
+        {survey && <Conductors survey={survey} position={position} at={at} />}
         <path
           className="ceiling"
           d={`M${at.ceilingX} ${at.lineY}V${at.lineY - 40}M${at.ceilingX - 4} ${at.lineY - 40}H${at.ceilingX + 92}`}
@@ -186,7 +191,7 @@ export function Thread({ loop, draft, judgement, step, onStep }: Props) {
       </svg>
       <p className="thread-words">
         {judgement && <VerdictMark verdict={judgement.verdict} />}
-        {inWords(loop, draft, judgement)}
+        {inWords(loop, draft, judgement)} {survey && conductorWords(survey, position)}
       </p>
     </section>
   );

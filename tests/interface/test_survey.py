@@ -1,0 +1,215 @@
+"""The survey as a technician does it, at the desk and at the wall."""
+
+from __future__ import annotations
+
+from playwright.sync_api import Page, expect
+
+from survey.models import Isolation, StepMark, Survey, TakenReading
+from tests.browser import TABLET
+from tests.interface.base import InterfaceTest
+from tests.server.test_survey import picture
+
+
+class SurveyPage(InterfaceTest):
+    """What these tests share."""
+
+    def step(self, key: str, heading: str) -> Page:
+        """Go to a step by its number on the rail."""
+        self.page.get_by_role("navigation", name="steps of the bench").get_by_role("button", name=f"{key} ").click()
+        expect(self.page.get_by_role("heading", name=heading, exact=True)).to_be_visible()
+        return self.page
+
+    def saved(self) -> None:
+        """Everything typed is on the server."""
+        expect(self.page.locator(".save-state")).to_have_text("saved")
+
+    def take_asked_readings(self) -> None:
+        """Take what is asked for by the meter until nothing is."""
+        page = self.page
+        for count in range(1, 9):
+            button = page.get_by_role("button", name="Take this reading")
+            if button.count() == 0:
+                break
+            button.last.click()
+            page.get_by_role("button", name="Read by meter").click()
+            expect(page.get_by_label("Value")).not_to_have_value("")
+            page.get_by_role("button", name="Keep reading").click()
+            expect(page.get_by_role("region", name="Readings").get_by_role("listitem")).to_have_count(count)
+
+
+class FromNothing(SurveyPage):
+    """A loop nobody has looked at."""
+
+    def survey_a_loop(self) -> None:
+        """From an empty survey to every conductor known."""
+        page = self.sign_in()
+        self.open_loop("Sluice lobby")
+        expect(page.get_by_role("heading", name="Before the visit")).to_be_visible()
+        page.get_by_label("Wired in the year").fill("1974")
+        page.get_by_label("Complaint").select_option("flicker_off")
+        expect(page.get_by_text("a neutral in the box is unlikely")).to_be_visible()
+        self.saved()
+        page.get_by_role("button", name="3 Box").click()
+        page.get_by_label("Wiring practice").select_option("feed_at_ceiling")
+        page.get_by_label("Every conductor in the box is listed").check()
+        expect(page.get_by_role("group", name="c1")).to_be_visible()
+        self.saved()
+        page.get_by_role("button", name="4 Conductors").click()
+        self.take_asked_readings()
+        panel = page.get_by_role("complementary", name="What the box tells")
+        expect(panel.get_by_role("status")).to_have_text("Every conductor is known.")
+        expect(panel).to_contain_text("no neutral")
+        expect(page.locator(".thread-words")).to_contain_text("permanent live is")
+
+    def test_at_the_desk(self) -> None:
+        """1280 by 800; the round then asks for the lamps."""
+        self.survey_a_loop()
+        self.page.get_by_role("link", name="Ember Thread").click()
+        expect(self.page.get_by_role("row", name="Sluice lobby")).to_contain_text("enter the lamps")
+
+    def test_a_reload_loses_nothing(self) -> None:
+        """Neither what is saved nor a reading half typed."""
+        self.survey_a_loop()
+        page = self.page
+        page.get_by_label("Value").fill("117.")
+        page.reload()
+        self.step("4", "Which conductor is which")
+        expect(page.get_by_label("Value")).to_have_value("117.")
+        expect(page.get_by_role("complementary", name="What the box tells")).to_contain_text("switched live")
+
+
+class OnATablet(FromNothing):
+    """The same at the wall."""
+
+    size = TABLET
+
+
+class Safety(SurveyPage):
+    """Isolation, proving dead, steps."""
+
+    def test_steps_stay_closed_until_the_record_allows_them(self) -> None:
+        """Refused with the reason; recorded, proved by the meter, allowed; power back, closed again."""
+        page = self.sign_in()
+        self.open_loop("Sluice lobby")
+        self.step("3", "The box")
+        page.get_by_label("Wiring practice").select_option("feed_at_ceiling")
+        self.saved()
+        self.step("2", "Make safe")
+        page.get_by_role("button", name="Mark done: Open the box").click()
+        expect(page.get_by_role("alert")).to_contain_text("No isolation is open")
+        self.assertEqual(StepMark.objects.count(), 0)
+        page.get_by_role("button", name="Record isolation").click()
+        for label in ("Tester proved before", "Off, locked off, notice hung"):
+            page.get_by_label(label).check()
+        page.get_by_role("button", name="Mark done: Open the box").click()
+        expect(page.get_by_role("button", name="Take back: Open the box")).to_be_visible()
+        page.get_by_label("c1 (brown) – known earth").fill("48")
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("reads 48 V").first).to_be_visible()
+        page.get_by_label("c1 (brown) – known earth").fill("0.3")
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("reads 48 V")).to_have_count(0)
+        page.get_by_role("button", name="Read the open ones by meter").click()
+        page.get_by_label("Tester proved after").check()
+        expect(page.get_by_text("Proved dead")).to_be_visible()
+        page.get_by_role("button", name="Mark done: Identify conductors dead").click()
+        expect(page.get_by_role("button", name="Take back: Identify conductors dead")).to_be_visible()
+        page.get_by_role("button", name="Put the power back").click()
+        expect(page.get_by_text("No isolation is open.").first).to_be_visible()
+        self.assertIsNotNone(Isolation.objects.get().closed_at)
+
+
+class BadInput(SurveyPage):
+    """A clear answer, and nothing is lost."""
+
+    def test_wrong_figures_are_told_at_their_place_and_saved_once_right(self) -> None:
+        """Negative depth, two permanent lives, 600 V, a meter with a flat battery, a photograph that is none."""
+        page = self.sign_in()
+        self.open_loop("Sluice lobby")
+        self.step("3", "The box")
+        page.get_by_label("Wiring practice").select_option("feed_at_ceiling")
+        self.saved()
+        page.get_by_label("Depth", exact=True).fill("-35 mm")
+        expect(page.get_by_text("Check the unit").first).to_be_visible()
+        page.get_by_label("Depth", exact=True).fill("35 mm")
+        self.saved()
+        self.assertEqual(Survey.objects.get(loop__name="Sluice lobby").box["depth_m"], 0.035)
+        for name in ("c1", "c2"):
+            page.get_by_role("group", name=name).get_by_label("Marked as").select_option("permanent_live")
+        expect(page.get_by_text("only one is possible").first).to_be_visible()
+        page.get_by_role("group", name="c2").get_by_label("Marked as").select_option("")
+        self.saved()
+        page.get_by_label("Add photograph").set_input_files(
+            {"name": "a.jpg", "mimeType": "image/jpeg", "buffer": b"not a picture"}
+        )
+        expect(page.get_by_text("This is no picture that can be read")).to_be_visible()
+        page.get_by_label("Add photograph").set_input_files(
+            {"name": "a.jpg", "mimeType": "image/jpeg", "buffer": picture()}
+        )
+        expect(page.get_by_role("img", name="before")).to_be_visible()
+        self.step("4", "Which conductor is which")
+        page.get_by_label("Value").fill("600 V")
+        page.get_by_role("button", name="Keep reading").click()
+        expect(page.get_by_role("alert")).to_contain_text("beyond what a 230 V supply")
+        expect(page.get_by_label("Value")).to_have_value("600 V")
+        page.get_by_label("Fault switch").select_option("flat_battery")
+        page.get_by_role("button", name="Read by meter").click()
+        expect(page.get_by_text("battery low")).to_be_visible()
+        self.assertEqual(TakenReading.objects.count(), 0)
+
+    def test_what_is_typed_while_the_server_is_away_arrives_later(self) -> None:
+        """The box and a reading, kept on the device, sent when the connection is back."""
+        page = self.sign_in()
+        self.open_loop("Sluice lobby")
+        self.step("3", "The box")
+        page.get_by_label("Wiring practice").select_option("feed_at_ceiling")
+        self.saved()
+        self.step("4", "Which conductor is which")
+        self.context.set_offline(True)
+        page.get_by_label("Value").fill("229 V")
+        page.get_by_role("button", name="Keep reading").click()
+        expect(page.locator(".save-state")).to_contain_text("1 entry waits")
+        self.assertEqual(TakenReading.objects.count(), 0)
+        self.context.set_offline(False)
+        expect(page.get_by_role("region", name="Readings").get_by_role("listitem")).to_have_count(1)
+        self.saved()
+        self.assertEqual(TakenReading.objects.count(), 1)
+
+    def test_two_people_at_one_box_do_not_overwrite_each_other(self) -> None:
+        """The later one is told, and chooses."""
+        page = self.sign_in()
+        self.open_loop("Sluice lobby")
+        self.step("3", "The box")
+        other = self.sign_in("fenna", self.browser.new_context(viewport=self.size).new_page())
+        self.open_loop("Sluice lobby", other)
+        other.keyboard.press("3")
+        other.get_by_label("Material").select_option("metal")
+        expect(other.locator(".save-state")).to_have_text("saved")
+        page.get_by_label("Material").select_option("plastic")
+        expect(page.get_by_role("alert")).to_contain_text("Someone else saved this survey")
+        page.get_by_role("button", name="Show theirs").click()
+        expect(page.get_by_label("Material")).to_have_value("metal")
+        other.context.close()
+
+
+class Schedule(SurveyPage):
+    """The board."""
+
+    def test_a_label_is_corrected_for_good(self) -> None:
+        """With who and how; and the isolation names it from then on."""
+        page = self.sign_in()
+        self.open_loop("Kiln room")
+        self.step("2", "Make safe")
+        page.get_by_role("link", name="Circuit schedule of the site").click()
+        row = page.get_by_role("row", name="7")
+        expect(row).to_contain_text("Glaze store")
+        page.get_by_role("button", name="Correct label: 7").click()
+        dialog = page.get_by_role("dialog")
+        dialog.get_by_label("Label now").fill("kiln + glaze lights")
+        dialog.get_by_label("How it was found out").fill("tripped it, both went dark")
+        dialog.get_by_role("button", name="Save").click()
+        expect(row).to_contain_text("kiln + glaze lights")
+        expect(row).to_contain_text("Wren Talley")
+        row.get_by_role("link", name="Glaze store").click()
+        self.step("2", "Make safe")
+        expect(page.get_by_label("7: kiln + glaze lights").first).to_be_visible()

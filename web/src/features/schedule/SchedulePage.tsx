@@ -1,0 +1,177 @@
+/** The circuit schedule of a site: what each breaker really feeds, with corrections. */
+import { Input } from "antd";
+import { useState } from "react";
+import { Link, useParams } from "react-router";
+import type { Schemas } from "../../api/client";
+import { texts } from "../../texts/en";
+import { FormDialog } from "../FormDialog";
+import { useCircuits, useSites } from "../round/queries";
+import { when } from "../when";
+import { useAddCircuit, useCorrectLabel, useCorrections } from "./queries";
+
+const words = texts.survey.schedule;
+type Circuit = Schemas["Circuit"];
+
+export function SchedulePage({ mayEdit }: { mayEdit: boolean }) {
+  const { siteId = "" } = useParams();
+  const sites = useSites();
+  const circuits = useCircuits(siteId);
+  const [editing, setEditing] = useState<Circuit | null>(null);
+  const [isAdding, setAdding] = useState(false);
+  const site = sites.data?.results.find((entry) => entry.id === siteId);
+  const rows = circuits.data?.results ?? [];
+  return (
+    <div className="round schedule">
+      <div className="round-tools">
+        <h1>
+          {words.title}
+          {site && `: ${site.name}`}
+        </h1>
+        <a className="outlined" href={`/api/v1/sites/${siteId}/labels.pdf`} target="_blank" rel="noreferrer">
+          {words.print}
+        </a>
+        {mayEdit && (
+          <button type="button" className="solid" onClick={() => setAdding(true)}>
+            {words.add}
+          </button>
+        )}
+      </div>
+      <p className="quiet">{words.lead}</p>
+      <table className="rows">
+        <thead>
+          <tr>
+            <th scope="col">{words.breaker}</th>
+            <th scope="col">{words.found}</th>
+            <th scope="col">{words.now}</th>
+            <th scope="col">{words.feeds}</th>
+            <th scope="col">{words.loops}</th>
+            <th scope="col" />
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((circuit) => (
+            <tr key={circuit.id}>
+              <td className="figure">
+                <b>{circuit.breaker}</b>
+                {circuit.is_isolated && <small className="is-isolated">{words.isolated}</small>}
+              </td>
+              <td>{circuit.label_as_found || "?"}</td>
+              <td>
+                {circuit.label_now || <span className="quiet">{words.same}</span>}
+                <Corrections circuit={circuit} />
+              </td>
+              <td>{circuit.feeds || "?"}</td>
+              <td>
+                {circuit.loops.map((loop) => (
+                  <Link key={loop.id} to={`/loops/${loop.id}`} className="loop-link">
+                    {loop.name}
+                  </Link>
+                ))}
+              </td>
+              <td>
+                {mayEdit && (
+                  <button
+                    type="button"
+                    className="outlined"
+                    aria-label={`${words.correct}: ${circuit.breaker}`}
+                    onClick={() => setEditing(circuit)}
+                  >
+                    {words.correct}
+                  </button>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {circuits.isSuccess && rows.length === 0 && <p className="empty">{words.empty}</p>}
+      {editing && <CorrectDialog circuit={editing} onClose={() => setEditing(null)} />}
+      {isAdding && <AddDialog site={siteId} onClose={() => setAdding(false)} />}
+    </div>
+  );
+}
+
+function Corrections({ circuit }: { circuit: Circuit }) {
+  const corrections = useCorrections(circuit.id, Boolean(circuit.label_now));
+  return (
+    <>
+      {corrections.data?.map((entry) => (
+        <small key={entry.id}>
+          {words.was} “{entry.label_before || "?"}” · {entry.by}, {when(entry.at)}
+          {entry.how_found && ` · ${entry.how_found}`}
+        </small>
+      ))}
+    </>
+  );
+}
+
+function CorrectDialog({ circuit, onClose }: { circuit: Circuit; onClose: () => void }) {
+  const [label, setLabel] = useState(circuit.label_now || circuit.feeds || "");
+  const [feeds, setFeeds] = useState(circuit.feeds ?? "");
+  const [how, setHow] = useState("");
+  const correct = useCorrectLabel(circuit.id);
+  return (
+    <FormDialog
+      title={`${words.correct}: ${circuit.breaker}`}
+      action={words.save}
+      isReady={label.trim() !== "" && feeds.trim() !== ""}
+      isPending={correct.isPending}
+      error={correct.error}
+      onSubmit={() =>
+        correct.mutate({ version: circuit.version, label, feeds, how_found: how }, { onSuccess: onClose })
+      }
+      onClose={onClose}
+    >
+      <label>
+        {words.now}
+        <Input value={label} maxLength={120} autoFocus onChange={(event) => setLabel(event.target.value)} />
+      </label>
+      <label>
+        {words.feeds}
+        <Input value={feeds} maxLength={200} onChange={(event) => setFeeds(event.target.value)} />
+      </label>
+      <label>
+        {words.how}
+        <Input value={how} maxLength={200} onChange={(event) => setHow(event.target.value)} />
+      </label>
+    </FormDialog>
+  );
+}
+
+function AddDialog({ site, onClose }: { site: string; onClose: () => void }) {
+  const [breaker, setBreaker] = useState("");
+  const [label, setLabel] = useState("");
+  const [feeds, setFeeds] = useState("");
+  const add = useAddCircuit();
+  return (
+    <FormDialog
+      title={words.add}
+      action={words.save}
+      isReady={breaker.trim() !== ""}
+      isPending={add.isPending}
+      error={add.error}
+      onSubmit={() =>
+        add.mutate({ site, breaker: breaker.trim(), label_as_found: label, feeds }, { onSuccess: onClose })
+      }
+      onClose={onClose}
+    >
+      <label>
+        {words.breaker}
+        <Input
+          value={breaker}
+          maxLength={20}
+          autoFocus
+          onChange={(event) => setBreaker(event.target.value)}
+        />
+      </label>
+      <label>
+        {words.found}
+        <Input value={label} maxLength={120} onChange={(event) => setLabel(event.target.value)} />
+      </label>
+      <label>
+        {words.feeds}
+        <Input value={feeds} maxLength={200} onChange={(event) => setFeeds(event.target.value)} />
+      </label>
+    </FormDialog>
+  );
+}

@@ -1,0 +1,111 @@
+/** One conductor as found: colour, sleeve, cable, where it ends, size, and what it is marked as. */
+import { texts } from "../../texts/en";
+import { Pick } from "./fields";
+import type { StepProps } from "./SurveySteps";
+import { Swatch } from "./Swatch";
+import type { Conductor } from "./useSurveyDraft";
+
+const words = texts.survey.box;
+const NONE = { value: "", text: words.none };
+
+interface Props extends StepProps {
+  conductor: Conductor;
+  index: number;
+  onChange: (next: Conductor | null) => void;
+}
+
+export function ConductorEditor({ conductor, index, onChange, choices, draft, region, mayEdit }: Props) {
+  const put = (part: Partial<Conductor>) => onChange({ ...conductor, ...part });
+  const errors = draft.errors.filter((entry) => entry.path.startsWith(`box.conductors[${index}]`));
+  const error = (name: string) => errors.find((entry) => entry.path.endsWith(`.${name}`))?.text;
+  // A switch terminal is chosen together with its gang.
+  const ends = [
+    ...draft.doc.box.gangs.flatMap((ways, k) =>
+      (choices.terminals[ways] ?? []).map((entry) => ({
+        value: `${k + 1}:${entry.value}`,
+        text: draft.doc.box.gangs.length > 1 ? `${words.gang(k + 1)}, ${entry.text}` : entry.text,
+      })),
+    ),
+    ...(choices.terminals["elsewhere"] ?? []).map((entry) => ({
+      value: `:${entry.value}`,
+      text: entry.text,
+    })),
+  ];
+  const chooseEnd = (value: string) => {
+    const [gang = "", terminal = "unknown"] = value.split(":");
+    put({ gang: gang === "" ? null : Number(gang), terminal });
+  };
+  return (
+    <li aria-label={conductor.id} role="group">
+      <Swatch colour={conductor.sleeve || conductor.colour} />
+      <label className="field is-short">
+        {words.id}
+        <input value={conductor.id} maxLength={12} onChange={(event) => put({ id: event.target.value })} />
+      </label>
+      <Pick
+        label={words.colour}
+        value={conductor.colour}
+        choices={[NONE, ...choices.colours]}
+        error={error("colour")}
+        onPick={(colour) => put({ colour })}
+      />
+      <Pick
+        label={words.terminal}
+        value={`${conductor.gang ?? ""}:${conductor.terminal}`}
+        choices={ends}
+        error={error("terminal") ?? error("gang")}
+        onPick={chooseEnd}
+      />
+      <label className="field is-short">
+        {words.cable}
+        <input
+          value={conductor.cable}
+          maxLength={20}
+          onChange={(event) => put({ cable: event.target.value })}
+        />
+      </label>
+      <div className="conductor-more">
+        <Pick
+          label={words.sleeve}
+          value={conductor.sleeve}
+          choices={[NONE, ...choices.colours]}
+          onPick={(sleeve) => put({ sleeve })}
+        />
+        <Pick
+          label={words.size}
+          value={String(conductor.size_m2)}
+          choices={sizes(region, conductor.size_m2)}
+          onPick={(value) => put({ size_m2: Number(value) })}
+        />
+        <Pick
+          label={words.marked}
+          value={conductor.label ?? ""}
+          choices={[NONE, ...choices.roles]}
+          error={error("label") ?? error("id")}
+          onPick={(value) => put({ label: value || null })}
+        />
+        {mayEdit && (
+          <button
+            type="button"
+            className="plain"
+            aria-label={`${words.remove} ${conductor.id}`}
+            onClick={() => onChange(null)}
+          >
+            {words.remove}
+          </button>
+        )}
+      </div>
+    </li>
+  );
+}
+
+function sizes(region: string, size_m2: number) {
+  const usual = (words.sizes[region] ?? words.sizes["eu"] ?? []).map(([value, text]) => ({
+    value: String(value),
+    text,
+  }));
+  const own = String(size_m2);
+  return usual.some((entry) => entry.value === own)
+    ? usual
+    : [...usual, { value: own, text: `${Number((size_m2 * 1e6).toPrecision(3))} mm²` }];
+}

@@ -1,0 +1,78 @@
+/** Step 4: which conductor is which, by readings. */
+import { useState } from "react";
+import { texts } from "../../texts/en";
+import type { Proposal } from "./queries";
+import { MeterLine } from "./MeterLine";
+import { ReadingForm } from "./ReadingForm";
+import { ReadingList } from "./ReadingList";
+import type { StepProps } from "./SurveySteps";
+
+const words = texts.survey.conductors;
+
+export function ConductorsStep(props: StepProps) {
+  const { survey, draft, mayEdit } = props;
+  const [wanted, setWanted] = useState<Proposal | null>(null);
+  const { judgement } = survey;
+  const isIsolated = survey.isolations.some((entry) => entry.is_open);
+  if (draft.doc.box.conductors.length === 0) {
+    return (
+      <>
+        <h2>{words.title}</h2>
+        <p className="empty">{words.noBox}</p>
+      </>
+    );
+  }
+  return (
+    <>
+      <h2>{words.title}</h2>
+      <p className="quiet">{words.lead}</p>
+      {judgement.sides.map((side, index) => side && <p key={index}>{words.side(index + 1, side)}</p>)}
+      <section className="next-reading" aria-label={words.next}>
+        <h3>{judgement.is_known ? words.known : words.next}</h3>
+        {judgement.next_dead && (
+          <Proposed
+            title={words.nextDead}
+            proposal={judgement.next_dead}
+            hint={isIsolated ? "" : words.isolateFirst}
+            onUse={isIsolated && mayEdit ? setWanted : null}
+          />
+        )}
+        {judgement.next_live && (
+          <Proposed
+            title={words.nextLive}
+            proposal={judgement.next_live}
+            hint={isIsolated ? words.isIsolated : ""}
+            onUse={isIsolated || !mayEdit ? null : setWanted}
+          />
+        )}
+      </section>
+      {mayEdit && <ReadingForm {...props} wanted={wanted} />}
+      <MeterLine mayEdit={mayEdit} />
+      <ReadingList {...props} />
+    </>
+  );
+}
+
+interface ProposedProps {
+  title: string;
+  proposal: Proposal;
+  hint: string;
+  onUse: ((proposal: Proposal) => void) | null;
+}
+
+function Proposed({ title, proposal, hint, onUse }: ProposedProps) {
+  return (
+    <div className="proposed">
+      <span>
+        <small>{title}</small>
+        {proposal.text}
+        {hint && <small>{hint}</small>}
+      </span>
+      {onUse && (
+        <button type="button" className="outlined" onClick={() => onUse({ ...proposal })}>
+          {words.use}
+        </button>
+      )}
+    </div>
+  );
+}

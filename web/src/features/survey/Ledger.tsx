@@ -1,0 +1,44 @@
+/** Every conductor of the box: found colour, where it ends, and its role with how sure it is. */
+import { texts } from "../../texts/en";
+import type { Choices, Survey } from "./queries";
+import { Swatch } from "./Swatch";
+import type { Box } from "./useSurveyDraft";
+
+const words = texts.survey.conductors;
+
+export function Ledger({ survey, choices }: { survey: Survey; choices: Choices }) {
+  const box = survey.box as unknown as Box;
+  const word = (entries: readonly { value: string; text: string }[], value: string | undefined) =>
+    entries.find((entry) => entry.value === value)?.text ?? "";
+  const terminals = Object.values(choices.terminals).flat();
+  return (
+    <ol className="ledger" aria-label={words.title}>
+      {box.conductors.map((conductor) => {
+        const found = survey.judgement.conductors.find((entry) => entry.conductor === conductor.id);
+        const colour = conductor.sleeve || conductor.colour;
+        const gang =
+          conductor.gang && box.gangs.length > 1 ? `${texts.survey.box.gang(conductor.gang)}, ` : "";
+        return (
+          <li key={conductor.id} className={`is-${found?.certainty ?? "open"}`}>
+            <b className="figure">{conductor.id}</b>
+            <Swatch colour={colour} />
+            <span>
+              <b>{found && found.certainty !== "open" ? found.text : "?"}</b>
+              <small>
+                {found && `${words.certainty[found.certainty]}, ${Math.floor(found.share_ratio * 100)} %`}
+                {found?.certainty === "open" && ` ${found.text}`}
+                {found &&
+                  found.others.length > 0 &&
+                  ` ${words.orElse} ${found.others.map((o) => o.text).join(", ")}`}
+              </small>
+              <small>
+                {word(choices.colours, colour) || texts.survey.notKnown} · {gang}
+                {word(terminals, conductor.terminal)}
+              </small>
+            </span>
+          </li>
+        );
+      })}
+    </ol>
+  );
+}

@@ -1,0 +1,81 @@
+/** Photographs of the loop: taken or chosen here, shown by moment. */
+import { type ChangeEvent, useRef, useState } from "react";
+import type { Schemas } from "../../api/client";
+import { texts } from "../../texts/en";
+import { when } from "../when";
+import { useAddPhoto } from "./queries";
+import type { StepProps } from "./SurveySteps";
+
+const words = texts.survey.box;
+const MOMENTS = ["before", "during", "after"] as const;
+
+export function PhotoStrip({ survey, mayEdit }: StepProps) {
+  const file = useRef<HTMLInputElement>(null);
+  const [moment, setMoment] = useState<Schemas["MomentEnum"]>("before");
+  const [caption, setCaption] = useState("");
+  const adding = useAddPhoto(survey.loop);
+  const add = (event: ChangeEvent<HTMLInputElement>) => {
+    const chosen = event.target.files?.[0];
+    if (chosen) adding.mutate({ file: chosen, moment, caption }, { onSuccess: () => setCaption("") });
+    event.target.value = "";
+  };
+  return (
+    <section aria-label={words.photos}>
+      <h3>{words.photos}</h3>
+      <p className="quiet">{words.photosLead}</p>
+      {mayEdit && (
+        <div className="photo-add">
+          <label className="field">
+            {words.caption}
+            <input value={caption} maxLength={200} onChange={(event) => setCaption(event.target.value)} />
+          </label>
+          <div className="ticks" role="radiogroup" aria-label={words.photos}>
+            {MOMENTS.map((value) => (
+              <label className="tick" key={value}>
+                <input type="radio" checked={moment === value} onChange={() => setMoment(value)} />
+                {words.moments[value]}
+              </label>
+            ))}
+          </div>
+          <button
+            type="button"
+            className="outlined"
+            disabled={adding.isPending}
+            onClick={() => file.current?.click()}
+          >
+            {words.takePhoto}
+          </button>
+          <input
+            ref={file}
+            type="file"
+            accept="image/*"
+            capture="environment"
+            hidden
+            aria-label={words.takePhoto}
+            onChange={add}
+          />
+        </div>
+      )}
+      {adding.isError && (
+        <p className="wrong" role="alert">
+          {adding.error.message}
+        </p>
+      )}
+      <ul className="photos">
+        {survey.photos.map((photo) => (
+          <li key={photo.id}>
+            <a href={photo.url} target="_blank" rel="noreferrer">
+              <img src={photo.url} alt={photo.caption || words.moments[photo.moment]} loading="lazy" />
+            </a>
+            <span>
+              <b>{words.moments[photo.moment]}</b> {photo.caption}
+              <small>
+                {photo.by}, {when(photo.at)}
+              </small>
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

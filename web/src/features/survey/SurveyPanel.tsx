@@ -1,0 +1,45 @@
+/** Beside the survey steps: what the box tells so far. */
+import { texts } from "../../texts/en";
+import { Ledger } from "./Ledger";
+import type { Choices, Survey } from "./queries";
+
+const words = texts.survey.panel;
+
+export function SurveyPanel({ survey, choices }: { survey: Survey; choices: Choices }) {
+  const { judgement } = survey;
+  return (
+    <aside className="why is-survey" aria-label={words.title}>
+      <h2 role="status">{judgement.is_known ? texts.survey.conductors.known : judgement.neutral.word}</h2>
+      <Ledger survey={survey} choices={choices} />
+      <Row title={words.neutral} found={judgement.neutral} />
+      <Row title={words.earth} found={judgement.earth} />
+      {judgement.opens_routes && <p className="is-dark">{words.noBypass}</p>}
+      {judgement.findings.length > 0 && <h3>{words.findings}</h3>}
+      {judgement.findings.map((finding, index) => (
+        <p key={`${finding.code}-${index}`} className={`survey-note weighs-${finding.severity}`}>
+          {finding.text}
+        </p>
+      ))}
+      <h3>{texts.bench.cautions}</h3>
+      <ul className="cautions">
+        {survey.cautions.map((caution) => (
+          <li key={caution.code}>{caution.text}</li>
+        ))}
+      </ul>
+    </aside>
+  );
+}
+
+function Row({ title, found }: { title: string; found: Survey["judgement"]["neutral"] }) {
+  return (
+    <div className="presence">
+      <p>
+        <span>{title}</span> <b className={`presence-${found.verdict}`}>{found.word}</b>
+      </p>
+      <p className="quiet">
+        {found.text}
+        {found.conductors.length > 0 && ` (${found.conductors.join(", ")})`}
+      </p>
+    </div>
+  );
+}
