@@ -7,8 +7,9 @@ import json
 import os
 import sys
 
-from ember_cli import bench, boxes, solving, warm
+from ember_cli import bench, boxes, judging, solving, warm
 from ember_core import sheet
+from ember_core.spread.variables import DEFAULT_SAMPLES
 
 
 def main() -> int:
@@ -22,6 +23,10 @@ def main() -> int:
     ):
         command = commands.add_parser(name, help=text, description=text)
         command.add_argument("file", help="JSON file, or - for standard input")
+    judging_command = commands.add_parser("judge", help="a loop sheet judged over the ranges of its figures")
+    judging_command.add_argument("file", help="JSON file, or - for standard input")
+    judging_command.add_argument("--samples", type=int, default=DEFAULT_SAMPLES, help="samples (default 64)")
+    judging_command.add_argument("--seed", type=int, default=1, help="the same seed draws the same samples")
     commands.add_parser("schema", help="JSON Schema of a loop sheet")
     timing = commands.add_parser("bench", help="measure how fast the solver is, against the circuit simulator")
     timing.add_argument("--rounds", type=int, default=30, help="timed rounds (default 30)")
@@ -32,6 +37,8 @@ def main() -> int:
             return solving.run_solve(asked.file)
         case "netlist":
             return solving.run_netlist(asked.file)
+        case "judge":
+            return judging.run(asked.file, asked.samples, asked.seed)
         case "box":
             return boxes.run(asked.file)
         case "schema":

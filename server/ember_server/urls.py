@@ -12,7 +12,14 @@ from ember_server.health import HealthView
 from handover.api import GangNetlistView, GangPdfView, GangSheetView
 from judgements.api.judge import JudgeView, KindsView
 from judgements.api.stored import GangJudgementsView, JudgementView
-from loops.api.gangs import GangJudgeView, GangView, LoopGangsView
+from loops.api.gangs import (
+    GangJudgeView,
+    GangLeastLoadView,
+    GangNarrowView,
+    GangSpreadView,
+    GangView,
+    LoopGangsView,
+)
 from loops.api.loops import LoopListView, LoopView
 from parts.api import PartListView
 from sites.api import CircuitListView, CircuitView, SiteListView, SiteView
@@ -48,6 +55,9 @@ api = [
     path("sites/<uuid:pk>/labels.pdf", LabelsPdfView.as_view()),
     path("gangs/<uuid:pk>/", GangView.as_view()),
     path("gangs/<uuid:pk>/judge/", GangJudgeView.as_view()),
+    path("gangs/<uuid:pk>/spread/", GangSpreadView.as_view()),
+    path("gangs/<uuid:pk>/narrow/", GangNarrowView.as_view()),
+    path("gangs/<uuid:pk>/least-load/", GangLeastLoadView.as_view()),
     path("gangs/<uuid:pk>/judgements/", GangJudgementsView.as_view()),
     path("gangs/<uuid:pk>/sheet.json", GangSheetView.as_view()),
     path("gangs/<uuid:pk>/sheet.pdf", GangPdfView.as_view()),

@@ -8,10 +8,13 @@ import subprocess
 import sys
 import tempfile
 from pathlib import Path
+from typing import Any
 
 from django.test import SimpleTestCase
 
+from ember_core import sheet
 from tests.core.reference import document
+from tests.core.test_spread import uncertain
 
 CASES = [entry["case"] for entry in document()["loops"][:3]]
 
@@ -82,3 +85,33 @@ class Others(SimpleTestCase):
         cache = os.environ.get("NUMBA_CACHE_DIR")
         self.assertIsNotNone(cache)
         self.assertTrue(list(Path(str(cache)).rglob("kernel.shoot*.nbi")))
+
+
+class Judge(SimpleTestCase):
+    """`ember judge` and `ember box`."""
+
+    def run_on(self, command: str, document: object, *more: str) -> tuple[int, Any]:
+        """Run on standard input; status and answer."""
+        done = ember(command, "-", *more, stdin=json.dumps(document))
+        return done.returncode, json.loads(done.stdout)
+
+    def test_judge_prints_shares_and_what_decides(self) -> None:
+        """Shares of each lamp group and of the control sum to one; the same seed prints the same."""
+        document = sheet.write(uncertain())
+        status, answer = self.run_on("judge", document, "--samples", "32", "--seed", "4")
+        self.assertEqual((status, answer["samples"]), (0, 32))
+        self.assertEqual(set(answer["lamps"][0]), {"dark", "glow", "blink"})
+        self.assertEqual(set(answer["control"]), {"fed", "marginal", "starved"})
+        self.assertAlmostEqual(sum(answer["lamps"][0].values()), 1.0, places=6)
+        self.assertEqual(answer["deciding"][0]["path"], "lamps[0].v_start_v")
+        self.assertEqual(self.run_on("judge", document, "--samples", "32", "--seed", "4")[1], answer)
+        self.assertEqual(self.run_on("judge", {"lamps": []})[0], 1)
+
+    def test_box_prints_roles_and_the_next_reading(self) -> None:
+        """And an error as data for a box that cannot be."""
+        box = {"gangs": ["one_way"], "conductors": [{"id": "c1", "terminal": "common", "gang": 1}]}
+        status, answer = self.run_on("box", {"v_rms": 230, "box": box})
+        self.assertEqual((status, answer["is_known"]), (0, False))
+        self.assertIn("conductor", answer["conductors"][0])
+        status, answer = self.run_on("box", {"v_rms": 230, "box": {**box, "depth_m": -1}})
+        self.assertEqual((status, answer["errors"][0]["code"]), (1, "out_of_bounds"))

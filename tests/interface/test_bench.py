@@ -62,6 +62,8 @@ class TheRound(InterfaceTest):
         dialog.get_by_label("New breaker").fill("2")
         dialog.get_by_role("button", name="Make").click()
         expect(page.get_by_role("heading", name="Galley")).to_be_visible()
+        expect(page.get_by_role("heading", name="Before the visit")).to_be_visible()
+        page.get_by_role("button", name="5 Lamps").click()
         self.verdict("Not yet known")
         expect(page.get_by_role("complementary", name="Why")).to_contain_text("the control")
         page.get_by_role("button", name="Add lamp group").click()
@@ -407,3 +409,28 @@ class OnATablet(InterfaceTest):
         page.get_by_role("combobox", name="From the shelf").click()
         page.get_by_title("Quillfen X2 pack 220 nF", exact=True).click()
         self.verdict("Dark and fed")
+
+
+class HowSure(InterfaceTest):
+    """The off-state step over the ranges of its figures."""
+
+    def test_shares_margins_and_what_decides_are_shown_in_words(self) -> None:
+        """And a reading narrows them, the least load is worked out, and a word is refused as a reading."""
+        page = self.sign_in()
+        self.open_loop("Wheelhouse stair")
+        sure = page.get_by_role("region", name="How sure")
+        expect(sure).to_contain_text("64 of 64 dark and fed")
+        expect(sure.get_by_role("img", name="Lamp group 1: dark 64 of 64")).to_be_visible()
+        expect(sure).to_contain_text("capacitor across the input of lamp group 1")
+        expect(sure).to_contain_text("Another load switching")
+        sure.get_by_label("Value").fill("much")
+        sure.get_by_role("button", name="Add reading").click()
+        expect(sure).to_contain_text("Write a number")
+        sure.get_by_label("Value").fill("47 V")
+        sure.get_by_role("button", name="Add reading").click()
+        sure.get_by_role("button", name="Judge with it").click()
+        expect(sure).to_contain_text("The assumptions explain what was read", timeout=30_000)
+        sure.get_by_role("button", name="Work out the least load").click()
+        expect(sure.get_by_role("row", name="Lamp group 1, no bypass")).to_contain_text(
+            "from 4 lamps on", timeout=30_000
+        )

@@ -9,6 +9,7 @@ import "./app/styles/bench.css";
 import "./app/styles/thread.css";
 import "./app/styles/work.css";
 import "./app/styles/survey.css";
+import "./app/styles/spread.css";
 
 const root = document.getElementById("root");
 if (root) {

@@ -9,6 +9,7 @@ from ember_core.findings import Severity
 from ember_core.offstate.closed_form import Form
 from ember_core.offstate.states import LampState, StandbyState
 from ember_core.quantities import Source
+from ember_core.spread.narrow import Kind
 from judgements.models import Judgement
 from loops.models import VerdictWord
 from sites.models import Region
@@ -263,3 +264,111 @@ class KindSerializer(serializers.Serializer):
         found["fields"] = found.pop("fields_")
         found["fields"].source = None
         return found
+
+
+class RangeSerializer(serializers.Serializer):
+    """5th, 50th and 95th percentile; null is beyond every number."""
+
+    p05 = _optional()
+    p50 = _optional()
+    p95 = _optional()
+
+
+class SpreadFigureSerializer(InputSerializer):
+    """A figure that decides, and whose it is."""
+
+    where = serializers.CharField()
+    correlation = serializers.FloatField()
+
+
+class LampSharesSerializer(serializers.Serializer):
+    """Shares of one lamp group, and its margin to light."""
+
+    shares = serializers.DictField(child=serializers.FloatField())
+    margin = RangeSerializer()
+
+
+class DisturbanceSerializer(serializers.Serializer):
+    """What a step of the mains does."""
+
+    largest_dark_step_ratio = _optional()
+    notch_flashes = serializers.BooleanField()
+    text = serializers.CharField()
+
+
+class LeakageSerializer(serializers.Serializer):
+    """Off-state currents at one supply voltage, rms."""
+
+    name = serializers.CharField()
+    v_rms = serializers.FloatField()
+    line_i_rms_a = serializers.FloatField()
+    lamps_i_rms_a = serializers.ListField(child=serializers.FloatField())
+    one_lamp_i_rms_a = serializers.ListField(child=serializers.FloatField())
+    bypass_i_rms_a = serializers.ListField(child=serializers.FloatField())
+    across_i_rms_a = serializers.FloatField()
+
+
+class SpreadBaseSerializer(serializers.Serializer):
+    """A gang over the ranges of its figures."""
+
+    samples = serializers.IntegerField()
+    seed = serializers.IntegerField()
+    failed = serializers.IntegerField()
+    all_well_ratio = serializers.FloatField()
+    title = serializers.CharField()
+    text = serializers.CharField()
+    lamps = LampSharesSerializer(many=True)
+    control = serializers.DictField(child=serializers.FloatField(), allow_null=True)
+    lamp_v_rms = RangeSerializer()
+    line_i_rms_a = RangeSerializer()
+    deciding = SpreadFigureSerializer(many=True)
+
+
+class SpreadSerializer(SpreadBaseSerializer):
+    """The same with disturbance and leakage."""
+
+    disturbance = DisturbanceSerializer(allow_null=True)
+    leakage = LeakageSerializer(many=True)
+
+
+class NarrowedFigureSerializer(InputSerializer):
+    """A figure before and after."""
+
+    where = serializers.CharField()
+    prior = RangeSerializer()
+    posterior = RangeSerializer()
+    unit = serializers.CharField()
+
+
+class NarrowingSerializer(SpreadBaseSerializer):
+    """A gang with what was read."""
+
+    is_explained = serializers.BooleanField()
+    distance = serializers.FloatField()
+    effective = serializers.FloatField()
+    explanation = serializers.CharField()
+    figures = NarrowedFigureSerializer(many=True)
+
+
+class LeastLoadSerializer(serializers.Serializer):
+    """Fewest lamps with one arrangement."""
+
+    group = serializers.IntegerField()
+    bypass = serializers.CharField()
+    count = serializers.IntegerField(allow_null=True)
+    count_nominal = serializers.IntegerField(allow_null=True)
+    watts = _optional()
+    text = serializers.CharField()
+    is_enough = serializers.BooleanField()
+
+
+MEASUREMENT_KINDS = _choices(Kind)
+
+
+class MeasurementSerializer(serializers.Serializer):
+    """One reading off the loop."""
+
+    kind = serializers.ChoiceField(choices=MEASUREMENT_KINDS)
+    value = serializers.FloatField(min_value=0.0)
+    meter_r_ohm = serializers.FloatField(min_value=1e3, max_value=1e9, required=False, allow_null=True)
+    group = serializers.IntegerField(min_value=0, max_value=11, default=0)

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from rest_framework import serializers
 
+from ember_core.spread.variables import DEFAULT_SAMPLES
+from judgements.api.shapes import MeasurementSerializer
 from loops.documents import gang_document
 from loops.models import FitStatus, Gang, Loop, VerdictWord
 from sites.models import Circuit, Site
@@ -92,6 +94,20 @@ class GangDraftSerializer(serializers.Serializer):
     control = FitSerializer(allow_null=True)
     bypasses = FitSerializer(many=True)
     lamps = FitSerializer(many=True)
+
+
+class GangSpreadRequestSerializer(GangDraftSerializer):
+    """What is tried, how many samples of it, and which."""
+
+    samples = serializers.IntegerField(min_value=8, max_value=512, default=DEFAULT_SAMPLES)
+    seed = serializers.IntegerField(min_value=0, max_value=2**31 - 1, default=1)
+
+
+class GangNarrowRequestSerializer(GangDraftSerializer):
+    """What is tried, and what was read of it."""
+
+    readings = MeasurementSerializer(many=True, allow_empty=False)
+    seed = serializers.IntegerField(min_value=0, max_value=2**31 - 1, default=1)
 
 
 class GangKeepSerializer(GangDraftSerializer):

@@ -1,4 +1,5 @@
 /** Every word of the interface that does not come with the server's answers. */
+import { spread } from "./spread";
 import { survey } from "./survey";
 
 export const texts = {
@@ -186,6 +187,7 @@ export const texts = {
     typing: "Figures take prefixes: 100n, 4.7µ or 4.7u, 22k.",
   },
   survey,
+  spread,
   failed: "This did not work.",
   retry: "Try again",
   back: "Back to the round",

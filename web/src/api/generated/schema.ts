@@ -127,6 +127,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/gangs/{id}/least-load/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description For each lamp group, with no bypass and with typical ones. */
+        post: operations["gangs_least_load_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/gangs/{id}/narrow/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The judgement with the readings; nothing is kept. */
+        post: operations["gangs_narrow_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/gangs/{id}/netlist.cir": {
         parameters: {
             query?: never;
@@ -172,6 +206,23 @@ export interface paths {
         get: operations["gangs_sheet.pdf_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/gangs/{id}/spread/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Shares of each state, margins, deciding figures. */
+        post: operations["gangs_spread_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -835,6 +886,13 @@ export interface components {
             missing: string[];
             rule: string;
         };
+        /** @description What a step of the mains does. */
+        Disturbance: {
+            /** Format: double */
+            largest_dark_step_ratio: number | null;
+            notch_flashes: boolean;
+            text: string;
+        };
         /** @description One thing that is wrong, where, and in words. */
         ErrorEntry: {
             code: string;
@@ -976,6 +1034,35 @@ export interface components {
             lamps: components["schemas"]["FitRequest"][];
             version: number;
         };
+        /** @description What is tried, and what was read of it. */
+        GangNarrowRequestRequest: {
+            /** @default  */
+            name?: string;
+            cable: {
+                [key: string]: unknown;
+            };
+            control: components["schemas"]["FitRequest"] | null;
+            bypasses: components["schemas"]["FitRequest"][];
+            lamps: components["schemas"]["FitRequest"][];
+            readings: components["schemas"]["MeasurementRequest"][];
+            /** @default 1 */
+            seed?: number;
+        };
+        /** @description What is tried, how many samples of it, and which. */
+        GangSpreadRequestRequest: {
+            /** @default  */
+            name?: string;
+            cable: {
+                [key: string]: unknown;
+            };
+            control: components["schemas"]["FitRequest"] | null;
+            bypasses: components["schemas"]["FitRequest"][];
+            lamps: components["schemas"]["FitRequest"][];
+            /** @default 64 */
+            samples?: number;
+            /** @default 1 */
+            seed?: number;
+        };
         /** @description `ok` when everything works; otherwise which part does not. */
         Health: {
             status: components["schemas"]["HealthEnum"];
@@ -1102,6 +1189,13 @@ export interface components {
             flash_energy_j: number | null;
             flashes: number;
         };
+        /** @description Shares of one lamp group, and its margin to light. */
+        LampShares: {
+            shares: {
+                [key: string]: number;
+            };
+            margin: components["schemas"]["Range"];
+        };
         /**
          * @description * `dark` - dark
          *     * `glow` - glow
@@ -1109,6 +1203,30 @@ export interface components {
          * @enum {string}
          */
         LampStateEnum: "dark" | "glow" | "blink";
+        /** @description Off-state currents at one supply voltage, rms. */
+        Leakage: {
+            name: string;
+            /** Format: double */
+            v_rms: number;
+            /** Format: double */
+            line_i_rms_a: number;
+            lamps_i_rms_a: number[];
+            one_lamp_i_rms_a: number[];
+            bypass_i_rms_a: number[];
+            /** Format: double */
+            across_i_rms_a: number;
+        };
+        /** @description Fewest lamps with one arrangement. */
+        LeastLoad: {
+            group: number;
+            bypass: string;
+            count: number | null;
+            count_nominal: number | null;
+            /** Format: double */
+            watts: number | null;
+            text: string;
+            is_enough: boolean;
+        };
         /** @description A loop with its gangs, its site's supply and words. */
         Loop: {
             /** Format: uuid */
@@ -1186,6 +1304,24 @@ export interface components {
             /** Format: int64 */
             version?: number;
         };
+        /**
+         * @description * `lamp_v` - lamp_v
+         *     * `line_i` - line_i
+         *     * `period` - period
+         *     * `start_supply_v` - start_supply_v
+         * @enum {string}
+         */
+        MeasurementKindEnum: "lamp_v" | "line_i" | "period" | "start_supply_v";
+        /** @description One reading off the loop. */
+        MeasurementRequest: {
+            kind: components["schemas"]["MeasurementKindEnum"];
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            meter_r_ohm?: number | null;
+            /** @default 0 */
+            group?: number;
+        };
         /** @description The meter of this copy. */
         Meter: {
             identity: string;
@@ -1253,6 +1389,43 @@ export interface components {
          * @enum {string}
          */
         MomentEnum: "before" | "during" | "after";
+        /** @description A figure before and after. */
+        NarrowedFigure: {
+            path: string;
+            label: string;
+            value: string;
+            range: string;
+            source: components["schemas"]["SourceEnum"];
+            note: string;
+            where: string;
+            prior: components["schemas"]["Range"];
+            posterior: components["schemas"]["Range"];
+            unit: string;
+        };
+        /** @description A gang with what was read. */
+        Narrowing: {
+            samples: number;
+            seed: number;
+            failed: number;
+            /** Format: double */
+            all_well_ratio: number;
+            title: string;
+            text: string;
+            lamps: components["schemas"]["LampShares"][];
+            control: {
+                [key: string]: number;
+            } | null;
+            lamp_v_rms: components["schemas"]["Range"];
+            line_i_rms_a: components["schemas"]["Range"];
+            deciding: components["schemas"]["SpreadFigure"][];
+            is_explained: boolean;
+            /** Format: double */
+            distance: number;
+            /** Format: double */
+            effective: number;
+            explanation: string;
+            figures: components["schemas"]["NarrowedFigure"][];
+        };
         /**
          * @description * `survey` - finish the survey
          *     * `lamps` - enter the lamps
@@ -1510,6 +1683,15 @@ export interface components {
             gain_ratio: number;
             text: string;
         };
+        /** @description 5th, 50th and 95th percentile; null is beyond every number. */
+        Range: {
+            /** Format: double */
+            p05: number | null;
+            /** Format: double */
+            p50: number | null;
+            /** Format: double */
+            p95: number | null;
+        };
         /** @description A new reading; its identity is the sender's, so that sending it twice keeps it once. */
         ReadingTakeRequest: {
             /** Format: uuid */
@@ -1618,6 +1800,37 @@ export interface components {
          * @enum {string}
          */
         SourceEnum: "declared" | "measured" | "assumed";
+        /** @description The same with disturbance and leakage. */
+        Spread: {
+            samples: number;
+            seed: number;
+            failed: number;
+            /** Format: double */
+            all_well_ratio: number;
+            title: string;
+            text: string;
+            lamps: components["schemas"]["LampShares"][];
+            control: {
+                [key: string]: number;
+            } | null;
+            lamp_v_rms: components["schemas"]["Range"];
+            line_i_rms_a: components["schemas"]["Range"];
+            deciding: components["schemas"]["SpreadFigure"][];
+            disturbance: components["schemas"]["Disturbance"] | null;
+            leakage: components["schemas"]["Leakage"][];
+        };
+        /** @description A figure that decides, and whose it is. */
+        SpreadFigure: {
+            path: string;
+            label: string;
+            value: string;
+            range: string;
+            source: components["schemas"]["SourceEnum"];
+            note: string;
+            where: string;
+            /** Format: double */
+            correlation: number;
+        };
         /**
          * @description * `fed` - fed
          *     * `marginal` - marginal
@@ -2509,6 +2722,182 @@ export interface operations {
             };
         };
     };
+    gangs_least_load_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GangDraftRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeastLoad"][];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    gangs_narrow_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GangNarrowRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Narrowing"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "gangs_netlist.cir_retrieve": {
         parameters: {
             query?: never;
@@ -2666,6 +3055,94 @@ export interface operations {
             };
             /** @description problem+json */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    gangs_spread_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GangSpreadRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Spread"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };

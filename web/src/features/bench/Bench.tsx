@@ -18,6 +18,7 @@ import { Thread } from "./thread/Thread";
 import { WhyPanel } from "./WhyPanel";
 
 const SurveySteps = lazy(() => import("../survey/SurveySteps").then((m) => ({ default: m.SurveySteps })));
+const HowSure = lazy(() => import("./spread/HowSure").then((m) => ({ default: m.HowSure })));
 const OffState = lazy(() => import("./OffState").then((m) => ({ default: m.OffState })));
 
 interface Props {
@@ -27,9 +28,15 @@ interface Props {
   onAddGang: () => void;
 }
 
+/** Where a gang is taken up: at its figures, at its lamps, or with the survey of a box nobody has looked at. */
+function firstStep(gang: Gang): Step {
+  if (gang.lamps.length > 0) return "off";
+  return gang.position > 1 ? "lamps" : "visit";
+}
+
 export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
   const bench = useBench(gang);
-  const [step, setStep] = useState<Step>(gang.lamps.length > 0 ? "off" : "visit");
+  const [step, setStep] = useState<Step>(firstStep(gang));
   const survey = useSurvey(loop.id);
   const choices = useChoices(loop.region);
   const judged = useJudgement(gang.id, bench.draft);
@@ -144,6 +151,7 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
           )}
           {step !== "sheet" && !isSurveyStep(step) && (
             <Suspense fallback={<p className="quiet">{texts.bench.computing}</p>}>
+              {step === "off" && <HowSure gang={gang} draft={draft} />}
               <OffState judgement={judgement} isWhole={step === "off"} />
             </Suspense>
           )}

@@ -1,0 +1,1 @@
+"""How sure a judgement is: figures drawn over their ranges, and what measuring narrows."""

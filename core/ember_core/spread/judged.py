@@ -1,0 +1,225 @@
+"""A gang judged over the ranges of its figures: shares of each state, margins, and the figures that decide."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Callable, Iterator, Sequence
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from math import isfinite
+from typing import TypeVar
+
+import numpy as np
+from scipy.stats import rankdata
+
+from ember_core.errors import SolverError
+from ember_core.loop import Loop
+from ember_core.offstate.states import LampState, StandbyState
+from ember_core.sheet import Sheet
+from ember_core.spread.observe import Sample, observe
+from ember_core.spread.variables import DEFAULT_SAMPLES, Floats, Variable, draw, loop_at, variables
+
+T = TypeVar("T")
+# The kernel lets go of the interpreter, so two samples are marched at once on two cores.
+THREADS = 2
+# Weaker rank correlations than this are chance at 64 samples (twice the standard error of 1/√63).
+LEAST_CORRELATION = 0.25
+MOST_DECIDING = 4
+# A margin beyond this is as good as none: it is cut before ranking.
+_MOST_MARGIN = 1e3
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Shares:
+    """Share of the weight in each state [1]; they sum to 1."""
+
+    by_state: dict[str, float]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Deciding:
+    """A figure that decides: its place, how strongly it moves the outcome (rank correlation), and which outcome."""
+
+    path: str
+    correlation: float
+    outcome: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Range:
+    """5th, 50th and 95th percentile of a figure; infinity is possible for margins."""
+
+    p05: float
+    p50: float
+    p95: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Spread:
+    """A gang over its ranges.
+
+    Parameters
+    ----------
+    samples, seed : what was drawn. failed : samples that did not settle, in no share.
+    found : the variables. values : one row a sample that settled. seen : what each did. weights : sum to 1.
+    lamps, control : shares by state; control None for an ordinary switch.
+    margins : for each lamp group. all_well : share that is dark and fed.
+    deciding : figures that decide, strongest first. worst : index of the worst sample in `seen`.
+    """
+
+    samples: int
+    seed: int
+    failed: int
+    found: tuple[Variable, ...]
+    values: Floats
+    seen: tuple[Sample, ...]
+    weights: Floats
+    lamps: tuple[Shares, ...]
+    control: Shares | None
+    margins: tuple[Range, ...]
+    all_well: float
+    lamp_v_rms: Range
+    line_i_rms_a: Range
+    deciding: tuple[Deciding, ...]
+    worst: int
+
+
+def each_sample(loops: Sequence[Loop], work: Callable[[Loop], T]) -> Iterator[T | None]:
+    """What the work gives for each loop, in order, None for one that does not settle; two at a time."""
+
+    def attempt(loop: Loop) -> T | None:
+        try:
+            return work(loop)
+        except SolverError:
+            return None
+
+    with ThreadPoolExecutor(max_workers=THREADS) as pool:
+        yield from pool.map(attempt, loops)
+
+
+def judge_spread(
+    sheet: Sheet,
+    *,
+    samples: int = DEFAULT_SAMPLES,
+    seed: int = 1,
+    with_period: bool = False,
+    progress: Callable[[int], bool] | None = None,
+) -> Spread:
+    """Judge a gang over the ranges of its figures.
+
+    Parameters
+    ----------
+    samples : Latin hypercube samples, 2 to 4096. seed : the same seed draws the same samples.
+    with_period : also estimate blink periods, by the closed form.
+    progress : called with the number done; returning False stops, and what is done so far is judged.
+
+    Raises
+    ------
+    InputError : bad number of samples. SolverError : no sample settles.
+    """
+    found = variables(sheet)
+    drawn = draw(found, samples if found else 2, seed)[: samples if found else 1]
+    loops = [loop_at(sheet.loop, found, row) for row in drawn]
+    seen: list[Sample] = []
+    kept: list[int] = []
+    for index, sample in enumerate(each_sample(loops, lambda loop: observe(loop, with_period=with_period))):
+        if sample is not None:
+            seen.append(sample)
+            kept.append(index)
+        if progress is not None and not progress(index + 1):
+            break
+    if not seen:
+        raise SolverError("no_sample_settles", samples=samples)
+    weights = np.full(len(seen), 1.0 / len(seen))
+    return summed(found, drawn[kept], tuple(seen), weights, samples=len(drawn), seed=seed)
+
+
+def summed(
+    found: tuple[Variable, ...],
+    values: Floats,
+    seen: tuple[Sample, ...],
+    weights: Floats,
+    *,
+    samples: int,
+    seed: int,
+) -> Spread:
+    """Shares, margins and deciding figures of weighted samples."""
+    groups = range(len(seen[0].lamps))
+    badness = np.array([_badness(sample) for sample in seen])
+    return Spread(
+        samples=samples,
+        seed=seed,
+        failed=samples - len(seen),
+        found=found,
+        values=values,
+        seen=seen,
+        weights=weights,
+        lamps=tuple(_shares([s.lamps[k] for s in seen], weights, LampState) for k in groups),
+        control=None
+        if seen[0].control is None
+        else _shares([s.control for s in seen if s.control is not None], weights, StandbyState),
+        margins=tuple(quantiles(np.array([s.margins[k] for s in seen]), weights) for k in groups),
+        all_well=float(weights[[is_well(sample) for sample in seen]].sum()),
+        lamp_v_rms=quantiles(np.array([s.lamp_v_rms for s in seen]), weights),
+        line_i_rms_a=quantiles(np.array([s.line_i_rms_a for s in seen]), weights),
+        deciding=_deciding(found, values, seen),
+        worst=int(np.argmax(badness)),
+    )
+
+
+def is_well(sample: Sample) -> bool:
+    """Every lamp dark and the control fed (or an ordinary switch)."""
+    return all(state is LampState.DARK for state in sample.lamps) and sample.control in (None, StandbyState.FED)
+
+
+def _badness(sample: Sample) -> float:
+    """How bad a sample is: starved, then the smallest margin to light."""
+    starved = 0.0 if sample.control is None else max(0.0, 1.0 - sample.delivered_ratio)
+    return starved * _MOST_MARGIN + 1.0 / max(min(sample.margins), 1e-3)
+
+
+def _shares(states: Sequence[str], weights: Floats, kind: type[LampState] | type[StandbyState]) -> Shares:
+    counted: dict[str, float] = defaultdict(float)
+    for state, weight in zip(states, weights, strict=True):
+        counted[state] += float(weight)
+    return Shares(by_state={state.value: counted.get(state, 0.0) for state in kind})
+
+
+def quantiles(values: Floats, weights: Floats) -> Range:
+    """Weighted percentiles."""
+    order = np.argsort(values)
+    cumulated = np.cumsum(weights[order]) - 0.5 * weights[order]
+    cut = np.minimum(values[order], 1e12)
+    at = np.interp([0.05, 0.5, 0.95], cumulated / cumulated[-1] if cumulated[-1] > 0 else cumulated, cut)
+    p05, p50, p95 = (float("inf") if v >= 1e12 else float(v) for v in at)
+    return Range(p05=p05, p50=p50, p95=p95)
+
+
+def _outcomes(seen: Sequence[Sample]) -> list[tuple[str, Floats, float]]:
+    """Names, values and how much each outcome hangs in the balance (0 to 1, 1 when it goes both ways evenly)."""
+    found = []
+    for k in range(len(seen[0].lamps)):
+        margins = np.array([min(s.margins[k], _MOST_MARGIN) if isfinite(s.margins[k]) else _MOST_MARGIN for s in seen])
+        share = float(np.mean([s.lamps[k] is LampState.DARK for s in seen]))
+        found.append((f"lamps[{k}]", margins, min(share, 1.0 - share)))
+    if seen[0].control is not None:
+        fed = np.array([s.delivered_ratio + (1.0 if s.control is StandbyState.FED else 0.0) for s in seen])
+        share = float(np.mean([s.control is StandbyState.FED for s in seen]))
+        found.append(("control", fed, min(share, 1.0 - share)))
+    return sorted(found, key=lambda entry: -entry[2])
+
+
+def _deciding(found: Sequence[Variable], values: Floats, seen: Sequence[Sample]) -> tuple[Deciding, ...]:
+    """Figures by rank correlation with the outcome that hangs most in the balance, or with the smallest margin."""
+    if not found or len(seen) < 8:
+        return ()
+    name, outcome, _ = _outcomes(seen)[0]
+    ranks = rankdata(outcome)
+    if np.ptp(ranks) == 0.0:
+        return ()
+    rows = []
+    for k, variable in enumerate(found):
+        correlation = float(np.corrcoef(rankdata(values[:, k]), ranks)[0, 1])
+        if abs(correlation) >= LEAST_CORRELATION:
+            rows.append(Deciding(path=variable.path, correlation=correlation, outcome=name))
+    return tuple(sorted(rows, key=lambda row: -abs(row.correlation))[:MOST_DECIDING])

@@ -1,0 +1,103 @@
+"""The fewest lamps of a kind that keep the control fed and stay dark, without a bypass and with each kind of one."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from typing import Any
+
+from ember_core.errors import SolverError
+from ember_core.loop import Loop
+from ember_core.parts import Bypass
+from ember_core.sheet import Sheet
+from ember_core.spread.judged import each_sample, is_well
+from ember_core.spread.observe import observe
+from ember_core.spread.variables import Variable, draw, loop_at, variables
+
+MOST_LAMPS = 60
+# Every one of these must be dark and fed: fewer than the judgement's, since each count costs them all.
+SAMPLES = 16
+_LADDER = (1, 2, 3, 4, 6, 8, 12, 16, 24, 36, 60)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LeastLoad:
+    """Fewest lamps for one arrangement.
+
+    Parameters
+    ----------
+    bypass : its name, empty for none. count : fewest lamps over the spread; None when up to `MOST_LAMPS` none does.
+    count_nominal : the same with typical figures. watts : of that many lamps while lit, None where not known.
+    """
+
+    bypass: str
+    count: int | None
+    count_nominal: int | None
+    watts: float | None
+
+
+def least_loads(
+    sheet: Sheet, group: int, bypasses: Mapping[str, tuple[Bypass, ...]], *, seed: int = 1, samples: int = SAMPLES
+) -> tuple[LeastLoad, ...]:
+    """Least load with no bypass, and with each one given; the other lamp groups are left out.
+
+    Parameters
+    ----------
+    group : the lamps that are counted. bypasses : arrangements by name.
+    """
+    lamp: Any = sheet.loop.lamps[group]
+    prefix = f"lamps[{group}]."
+    found = tuple(
+        replace(v, path=f"lamps[0].{v.path.removeprefix(prefix)}") if v.path.startswith(prefix) else v
+        for v in variables(sheet)
+        if not v.path.startswith("bypass") and (not v.path.startswith("lamps") or v.path.startswith(prefix))
+    )
+    rows = []
+    for name, bypass in {"": (), **bypasses}.items():
+        base = replace(sheet.loop, bypass=bypass, lamps=(lamp,))
+        rows.append(_least(base, found, name, seed, samples))
+    return tuple(rows)
+
+
+def _least(base: Loop, found: tuple[Variable, ...], name: str, seed: int, samples: int) -> LeastLoad:
+    drawn = draw(found, samples, seed)
+
+    def holds(count: int) -> bool:
+        lamp = replace(base.lamps[0], count=count)
+        loops = [loop_at(replace(base, lamps=(lamp,)), found, row) for row in drawn]
+        return all(sample is not None and is_well(sample) for sample in each_sample(loops, observe))
+
+    def holds_nominal(count: int) -> bool:
+        try:
+            return is_well(observe(replace(base, lamps=(replace(base.lamps[0], count=count),))))
+        except SolverError:
+            return False
+
+    nominal = _smallest(holds_nominal, 1)
+    count = None if nominal is None else _smallest(holds, nominal)
+    p_w = getattr(base.lamps[0], "p_run_w", None)
+    return LeastLoad(
+        bypass=name,
+        count=count,
+        count_nominal=nominal,
+        watts=None if count is None or p_w is None else count * float(p_w),
+    )
+
+
+def _smallest(holds: Any, first: int) -> int | None:
+    """Smallest count from `first` on for which it holds: up the ladder, then by halving."""
+    low = first - 1
+    for count in sorted({first, *(step for step in _LADDER if step > first)}):
+        if holds(count):
+            high = count
+            break
+        low = count
+    else:
+        return None
+    while high - low > 1:
+        middle = (low + high) // 2
+        if holds(middle):
+            high = middle
+        else:
+            low = middle
+    return high

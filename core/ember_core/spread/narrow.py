@@ -1,0 +1,317 @@
+"""What was read narrows what is assumed: samples are weighted by how well they explain the readings.
+
+The first draw is the prior. Where few of its samples explain the readings, further draws are made around those
+that do, each weighted by likelihood over the density it was drawn from (population Monte Carlo), so that the
+result is still the posterior of the same prior.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from enum import StrEnum
+from math import log, sqrt
+from typing import Any
+
+import numpy as np
+
+from ember_core.errors import InputError, SolverError
+from ember_core.offstate.network import V_BRIDGE
+from ember_core.quantities import Figure, Source, check_bounds, required
+from ember_core.sheet import Sheet
+from ember_core.spread.judged import Range, Spread, each_sample, quantiles, summed
+from ember_core.spread.observe import Sample, lamp_volts, observe
+from ember_core.spread.variables import Floats, Variable, at_probabilities, draw, loop_at, variables
+
+SAMPLES = 256
+ROUNDS = 3
+# Fewer effective samples than this call for another draw around the good ones.
+ENOUGH_EFFECTIVE = 60.0
+KERNEL_WIDTH = 0.12
+# A reading further than this from every sample is explained by none [standard deviations].
+FAR = 3.0
+# How far a wrong assumption is looked for: these factors beyond either end of its range.
+WRONG_FACTORS = (0.3, 0.5, 2.0, 3.3)
+START_SPREAD_RATIO = 0.03
+
+
+class Kind(StrEnum):
+    """What was read."""
+
+    LAMP_V = "lamp_v"  # lamp terminals, off
+    LINE_I = "line_i"  # loop current, off
+    PERIOD = "period"  # from flash to flash
+    START_SUPPLY_V = "start_supply_v"  # supply at which a lamp starts on the bench, rms
+
+
+# Standard deviation of a reading against the model: share of the value, and a floor. Meter and model together;
+# the period is coarse, since flashes fall on half-cycles and its formula holds a voltage that moves.
+ERRORS: dict[Kind, tuple[float, float]] = {
+    Kind.LAMP_V: (0.03, 0.3),
+    Kind.LINE_I: (0.04, 1e-5),
+    Kind.PERIOD: (0.20, 0.02),
+}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Measurement:
+    """One reading on site or on the bench.
+
+    Parameters
+    ----------
+    kind : see `Kind`. value : SI [V, A, s]. meter_r_ohm : for lamp volts. group : for a start threshold.
+    """
+
+    kind: Kind
+    value: float = required("", 1e-9, 1e6, "value read")
+    meter_r_ohm: float = 1e7
+    group: int = 0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Narrowed:
+    """A figure before and after."""
+
+    path: str
+    prior: Range
+    posterior: Range
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WrongAssumption:
+    """The figure that would explain the readings if it lay outside its range."""
+
+    path: str
+    value: float
+    distance: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Narrowing:
+    """The judgement with what was read.
+
+    Parameters
+    ----------
+    spread : samples with their weights. figures : every variable before and after, most narrowed first.
+    effective : effective number of samples. distance : of the best sample from the readings [standard deviations].
+    is_explained : some sample explains them. likeliest_wrong : else, the assumption that most likely is.
+    """
+
+    spread: Spread
+    figures: tuple[Narrowed, ...]
+    effective: float
+    distance: float
+    is_explained: bool
+    likeliest_wrong: WrongAssumption | None
+
+
+def with_bench_tests(sheet: Sheet, readings: Sequence[Measurement]) -> Sheet:
+    """Start thresholds found on a variable supply become measured figures: V_start = √2·V − bridge, ±3 %.
+
+    Raises
+    ------
+    InputError : the group has no start threshold, or the value is beyond bounds.
+    """
+    loop, figures = sheet.loop, dict(sheet.figures)
+    for index, reading in enumerate(readings):
+        if reading.kind is not Kind.START_SUPPLY_V:
+            continue
+        path = f"readings[{index}]"
+        if not 0 <= reading.group < len(loop.lamps) or not hasattr(loop.lamps[reading.group], "v_start_v"):
+            raise InputError("no_start_threshold", path=path, group=reading.group + 1)
+        v = sqrt(2.0) * reading.value - V_BRIDGE
+        lamp: Any = loop.lamps[reading.group]
+        stop = min(lamp.v_stop_v, 0.95 * v)
+        changed = replace(lamp, v_start_v=v, v_stop_v=stop)
+        check_bounds(changed, path)
+        lamps = tuple(changed if k == reading.group else old for k, old in enumerate(loop.lamps))
+        loop = replace(loop, lamps=lamps)
+        figures[f"lamps[{reading.group}].v_start_v"] = Figure(
+            low=v * (1.0 - START_SPREAD_RATIO),
+            typical=v,
+            high=v * (1.0 + START_SPREAD_RATIO),
+            source=Source.MEASURED,
+            note="start on a variable supply",
+        )
+    return replace(sheet, loop=loop, figures=figures)
+
+
+def narrow(sheet: Sheet, readings: Sequence[Measurement], *, samples: int = SAMPLES, seed: int = 1) -> Narrowing:
+    """Weigh samples by the readings and judge again.
+
+    Raises
+    ------
+    InputError : no reading, or one that this loop cannot have. SolverError : nothing settles.
+    """
+    if not readings:
+        raise InputError("no_reading", path="readings")
+    for index, reading in enumerate(readings):
+        check_bounds(reading, f"readings[{index}]")
+    prior_found = variables(sheet)
+    sheet = with_bench_tests(sheet, readings)
+    found = variables(sheet)
+    wanted = [reading for reading in readings if reading.kind in ERRORS]
+    u = _probabilities(found, samples, seed)
+    population = _Population(sheet, found, wanted)
+    population.add(u, np.ones(samples))
+    random = np.random.default_rng(seed)
+    for _ in range(ROUNDS):
+        if not found or not wanted or population.effective() >= ENOUGH_EFFECTIVE:
+            break
+        population.add(*population.around(random, samples))
+    if not population.seen:
+        raise SolverError("no_sample_settles", samples=samples)
+    weights = population.weights()
+    values = at_probabilities(found, population.u) if found else np.zeros((len(population.seen), 0))
+    spread = summed(found, values, tuple(population.seen), weights, samples=population.tried, seed=seed)
+    distance = float(np.sqrt(population.distance.min() / max(1, len(wanted)))) if wanted else 0.0
+    is_explained = distance <= FAR
+    return Narrowing(
+        spread=spread,
+        figures=_before_and_after(prior_found, found, values, weights, seed),
+        effective=population.effective(),
+        distance=distance,
+        is_explained=is_explained,
+        likeliest_wrong=None if is_explained else _wrong(sheet, wanted),
+    )
+
+
+def _probabilities(found: Sequence[Variable], samples: int, seed: int) -> Floats:
+    """Latin hypercube in probabilities."""
+    unit = [replace(v, low=0.0, typical=0.5, high=1.0, is_log=False) for v in found]
+    drawn = draw(unit, samples, seed)
+    # Back from the triangle over 0 to 1 to the probability it was drawn at.
+    return np.where(drawn < 0.5, 2.0 * drawn**2, 1.0 - 2.0 * (1.0 - drawn) ** 2)
+
+
+class _Population:
+    """Samples with their likelihood and the density they were drawn from."""
+
+    def __init__(self, sheet: Sheet, found: tuple[Variable, ...], wanted: Sequence[Measurement]) -> None:
+        self.sheet, self.found, self.wanted = sheet, found, wanted
+        self.u = np.zeros((0, len(found)))
+        self.density = np.zeros(0)
+        self.distance = np.zeros(0)
+        self.seen: list[Sample] = []
+        self.tried = 0
+
+    def add(self, u: Floats, density: Floats) -> None:
+        """Observe new samples; those that do not settle are left out."""
+        self.tried += u.shape[0]
+        values = at_probabilities(self.found, u) if self.found else np.zeros((u.shape[0], 0))
+        loops = [loop_at(self.sheet.loop, self.found, row) for row in values]
+        seen = list(each_sample(loops, lambda loop: observe(loop, with_period=self._has(Kind.PERIOD))))
+        total = np.zeros(u.shape[0])
+        for reading in self.wanted:
+            if reading.kind is Kind.LAMP_V:
+                metered = [replace(loop, meter_r_ohm=reading.meter_r_ohm) for loop in loops]
+                shown = list(each_sample(metered, lamp_volts))
+            elif reading.kind is Kind.LINE_I:
+                shown = [None if s is None else s.line_i_rms_a for s in seen]
+            else:
+                shown = [None if s is None else s.period_s for s in seen]
+            total += [_far(reading) if value is None else _z(reading, value) ** 2 for value in shown]
+        keep = [k for k, sample in enumerate(seen) if sample is not None]
+        self.u = np.concatenate([self.u, u[keep]])
+        self.density = np.concatenate([self.density, density[keep]])
+        self.distance = np.concatenate([self.distance, total[keep]])
+        self.seen += [sample for sample in seen if sample is not None]
+
+    def _has(self, kind: Kind) -> bool:
+        return any(reading.kind is kind for reading in self.wanted)
+
+    def weights(self) -> Floats:
+        """Posterior weights, summing to 1."""
+        raw = np.exp(-0.5 * (self.distance - self.distance.min())) / self.density
+        return raw / raw.sum()
+
+    def effective(self) -> float:
+        """Effective number of samples."""
+        if not self.seen:
+            return 0.0
+        return float(1.0 / np.sum(self.weights() ** 2))
+
+    def around(self, random: np.random.Generator, samples: int) -> tuple[Floats, Floats]:
+        """Draws around the good samples (reflected at 0 and 1), and their density; a quarter stays the prior."""
+        weights = self.weights()
+        centres = self.u[random.choice(len(weights), size=samples, p=weights)]
+        moved = centres + random.normal(0.0, KERNEL_WIDTH, centres.shape)
+        moved = np.abs(moved)
+        moved = 1.0 - np.abs(1.0 - moved)
+        from_prior = random.random(samples) < 0.25
+        moved[from_prior] = random.random((int(from_prior.sum()), moved.shape[1]))
+        moved = np.clip(moved, 1e-9, 1.0 - 1e-9)
+        return moved, 0.25 + 0.75 * self._kernel_density(moved, weights)
+
+    def _kernel_density(self, points: Floats, weights: Floats) -> Floats:
+        """Density of the reflected kernels at points, by the heavy centres."""
+        heavy = np.argsort(-weights)[:200]
+        share = weights[heavy] / weights[heavy].sum()
+        total = np.zeros(points.shape[0])
+        norm = KERNEL_WIDTH * sqrt(2.0 * np.pi)
+        for centre, weight in zip(self.u[heavy], share, strict=True):
+            product = np.ones(points.shape[0])
+            for k in range(points.shape[1]):
+                x = points[:, k]
+                images = (centre[k], -centre[k], 2.0 - centre[k])
+                product *= sum(np.exp(-0.5 * ((x - image) / KERNEL_WIDTH) ** 2) for image in images) / norm
+            total += weight * product
+        return total
+
+
+def _z(reading: Measurement, computed: float) -> float:
+    """Distance of a reading from a computed value [standard deviations]."""
+    ratio, floor = ERRORS[reading.kind]
+    if reading.kind is Kind.PERIOD:
+        return log(reading.value / max(computed, 1e-6)) / ratio
+    return (reading.value - computed) / (ratio * computed + floor)
+
+
+def _far(reading: Measurement) -> float:
+    """Squared distance of a sample that does not do at all what was read (no blink, nothing settled)."""
+    return 36.0
+
+
+def _before_and_after(
+    before: Sequence[Variable], after: Sequence[Variable], values: Floats, weights: Floats, seed: int
+) -> tuple[Narrowed, ...]:
+    prior = draw(before, SAMPLES, seed)
+    even = np.full(SAMPLES, 1.0 / SAMPLES)
+    rows = []
+    for k, variable in enumerate(before):
+        was = quantiles(prior[:, k], even)
+        at = next((j for j, other in enumerate(after) if other.path == variable.path), None)
+        now = was if at is None else quantiles(values[:, at], weights)
+        rows.append(Narrowed(path=variable.path, prior=was, posterior=now))
+    return tuple(sorted(rows, key=lambda row: _width(row.posterior) / max(_width(row.prior), 1e-12)))
+
+
+def _width(found: Range) -> float:
+    return log(max(found.p95, 1e-30) / max(found.p05, 1e-30)) if found.p05 > 0.0 else found.p95 - found.p05
+
+
+def _wrong(sheet: Sheet, wanted: Sequence[Measurement]) -> WrongAssumption | None:
+    """Move one figure at a time beyond its range, the rest typical, and see which brings the readings closest."""
+    best: WrongAssumption | None = None
+    for variable in variables(sheet):
+        ends = [variable.low * factor for factor in WRONG_FACTORS if factor < 1.0]
+        ends += [variable.high * factor for factor in WRONG_FACTORS if factor > 1.0]
+        for value in ends:
+            try:
+                loop = loop_at(sheet.loop, (variable,), (value,))
+                distance = 0.0
+                for reading in wanted:
+                    metered = replace(loop, meter_r_ohm=reading.meter_r_ohm) if reading.kind is Kind.LAMP_V else loop
+                    seen = observe(metered, with_period=reading.kind is Kind.PERIOD)
+                    shown = {
+                        Kind.LAMP_V: seen.lamp_v_rms,
+                        Kind.LINE_I: seen.line_i_rms_a,
+                        Kind.PERIOD: seen.period_s,
+                    }[reading.kind]
+                    distance += _far(reading) if shown is None else _z(reading, shown) ** 2
+            except (InputError, SolverError):
+                continue
+            found = WrongAssumption(path=variable.path, value=value, distance=sqrt(distance / len(wanted)))
+            if best is None or found.distance < best.distance:
+                best = found
+    return best

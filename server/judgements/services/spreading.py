@@ -1,0 +1,229 @@
+"""A draft judged over its ranges, narrowed by readings, and its least load: core in, data and words out."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import asdict, replace
+from typing import Any
+
+from ember_core import sheet
+from ember_core.errors import InputError, InputErrors, SolverError
+from ember_core.loop import Loop
+from ember_core.offstate.results import OffState
+from ember_core.offstate.solve import solve
+from ember_core.parts import Bypass, CapacitorBypass, ResistorBypass
+from ember_core.sheet import Sheet
+from ember_core.spread.disturbance import disturbance
+from ember_core.spread.judged import Range, Spread, judge_spread
+from ember_core.spread.least_load import MOST_LAMPS, least_loads
+from ember_core.spread.narrow import Kind, Measurement, narrow
+from judgements.services.judging import missing_parts
+from judgements.services.kinds import field_of
+from judgements.services.words import input_words
+from wording.quantities import with_unit
+from wording.texts import catalogue, fill
+
+Json = dict[str, Any]
+# Arrangements that the least load is shown for, beside none.
+TYPICAL_BYPASSES: dict[str, tuple[Bypass, ...]] = {
+    "capacitor_100n": (CapacitorBypass(c_f=1e-7, r_parallel_ohm=1e6),),
+    "capacitor_220n": (CapacitorBypass(c_f=2.2e-7, r_parallel_ohm=1e6),),
+    "resistor_22k": (ResistorBypass(r_ohm=2.2e4),),
+}
+
+
+def _text(code: str, params: Json | None = None) -> str:
+    return fill(catalogue("spread")[code], params or {})
+
+
+def _range(found: Range) -> Json:
+    return {name: value if math.isfinite(value) else None for name, value in asdict(found).items()}
+
+
+def _figure(path: str, given: Sheet) -> Json | None:
+    """A figure by path with its words; None for a part that the words do not know."""
+    words = input_words(path, given)
+    if words is None:
+        return None
+    what = path.split(".")[0]
+    group = int(what[what.index("[") + 1 : -1]) + 1 if "[" in what else 0
+    where = _text(f"of_{what.split('[')[0]}", {"group": group})
+    return {**words, "where": where}
+
+
+def spread_answer(document: Json, samples: int, seed: int) -> Json:
+    """Shares, margins, deciding figures, disturbance and the leakage table of a draft.
+
+    Raises
+    ------
+    InputErrors, SolverError : see core. An incomplete draft raises `InputErrors` with `missing`.
+    """
+    given = _complete(document)
+    spread = judge_spread(given, samples=samples, seed=seed)
+    return {
+        **spread_data(spread, given),
+        "disturbance": _disturbance(given.loop),
+        "leakage": _leakage(given),
+    }
+
+
+def _complete(document: Json) -> Sheet:
+    missing = missing_parts(document)
+    if missing:
+        raise InputErrors([InputError("missing", path=path, key=path) for path in missing])
+    return sheet.read(document)
+
+
+def spread_data(spread: Spread, given: Sheet) -> Json:
+    """A judgement over ranges with its sentence."""
+    count = len(spread.seen)
+    well = round(spread.all_well * count)
+    deciding = [
+        {**figure, "correlation": entry.correlation}
+        for entry in spread.deciding
+        if (figure := _figure(entry.path, given)) is not None
+    ]
+    return {
+        "samples": count,
+        "seed": spread.seed,
+        "failed": spread.failed,
+        "all_well_ratio": spread.all_well,
+        "title": _text("well", {"well_count": well, "sample_count": count}),
+        "text": _sentence(spread.all_well, deciding),
+        "lamps": [
+            {"shares": shares.by_state, "margin": _range(margin)}
+            for shares, margin in zip(spread.lamps, spread.margins, strict=True)
+        ],
+        "control": None if spread.control is None else spread.control.by_state,
+        "lamp_v_rms": _range(spread.lamp_v_rms),
+        "line_i_rms_a": _range(spread.line_i_rms_a),
+        "deciding": deciding,
+    }
+
+
+def _sentence(all_well: float, deciding: Sequence[Json]) -> str:
+    """What decides, and what to do about it."""
+    if not deciding:
+        return _text("nothing_decides" if all_well in (0.0, 1.0) else "no_single_decides")
+    first = deciding[0]
+    code = "decides_measured" if first["source"] == "measured" else "decides"
+    if all_well in (0.0, 1.0):
+        code = "weighs_most"
+    return _text(code, {"label": first["label"], "where": first["where"]})
+
+
+def _disturbance(loop: Loop) -> Json | None:
+    try:
+        found = disturbance(loop)
+    except SolverError:
+        return None
+    step = found.largest_dark_step_ratio
+    if all(not hasattr(lamp, "v_start_v") for lamp in loop.lamps):
+        code = "step_no_start"
+    elif step is None:
+        code = "step_not_waiting"
+    else:
+        code = "step_dark_to" if found.flashes_first is not None else "step_dark_all"
+    params = {
+        "percent": f"{(step or 0.0) * 100:.0f}",
+        "group": (found.flashes_first or 0) + 1,
+        "lands": with_unit(found.lands_v or 0.0, "V"),
+    }
+    text = _text(code, params)
+    if found.notch_flashes:
+        text = f"{text} {_text('notch_flashes')}"
+    return {"largest_dark_step_ratio": step, "notch_flashes": found.notch_flashes, "text": text}
+
+
+def _leakage(given: Sheet) -> list[Json]:
+    """Off-state current at low, nominal and high supply: total, per lamp, through the bypass and across the control."""
+    supply = given.figures.get("supply.v_rms")
+    low, high = (supply.low, supply.high) if supply else (given.loop.supply.v_rms, given.loop.supply.v_rms)
+    rows = []
+    for name, v_rms in (("low", low), ("nominal", given.loop.supply.v_rms), ("high", high)):
+        try:
+            loop = replace(given.loop, supply=replace(given.loop.supply, v_rms=v_rms))
+            rows.append(_leakage_row(name, v_rms, solve(loop, with_power=False)))
+        except SolverError:
+            continue
+    return rows
+
+
+def _leakage_row(name: str, v_rms: float, off: OffState) -> Json:
+    return {
+        "name": name,
+        "v_rms": v_rms,
+        "line_i_rms_a": off.line_i_rms_a,
+        "lamps_i_rms_a": [lamp.i_rms_a for lamp in off.lamps],
+        "one_lamp_i_rms_a": [lamp.i_rms_a / lamp.count for lamp in off.lamps],
+        "bypass_i_rms_a": list(off.shares.bypass_a),
+        "across_i_rms_a": off.shares.across_a,
+    }
+
+
+def narrow_answer(document: Json, readings: Sequence[Json], seed: int) -> Json:
+    """The judgement with what was read: before, after, and what decides."""
+    given = _complete(document)
+    taken = [
+        Measurement(
+            kind=Kind(entry["kind"]),
+            value=entry["value"],
+            meter_r_ohm=entry.get("meter_r_ohm") or 1e7,
+            group=entry.get("group", 0),
+        )
+        for entry in readings
+    ]
+    try:
+        found = narrow(given, taken, seed=seed)
+    except InputError as error:
+        raise InputErrors([error]) from error
+    wrong = found.likeliest_wrong
+    figure = None if wrong is None else _figure(wrong.path, given)
+    if found.is_explained:
+        text = _text("explained")
+    elif figure is None or wrong is None:
+        text = _text("unexplained")
+    else:
+        value = with_unit(wrong.value, _unit(wrong.path, given))
+        text = _text("unexplained_wrong", {"label": figure["label"], "where": figure["where"], "value": value})
+    return {
+        **spread_data(found.spread, given),
+        "title": _text("well_weighted", {"percent": f"{found.spread.all_well * 100:.0f}"}),
+        "is_explained": found.is_explained,
+        "distance": found.distance,
+        "effective": found.effective,
+        "explanation": text,
+        "figures": [
+            {**words, "prior": _range(row.prior), "posterior": _range(row.posterior), "unit": _unit(row.path, given)}
+            for row in found.figures
+            if (words := _figure(row.path, given)) is not None
+        ],
+    }
+
+
+def _unit(path: str, given: Sheet) -> str:
+    found = field_of(path, given)
+    return "" if found is None else found[0].unit
+
+
+def least_load_answer(document: Json) -> list[Json]:
+    """Fewest lamps of each group, alone on the loop, with no bypass and with typical ones."""
+    given = _complete(document)
+    rows = []
+    for group, lamp in enumerate(given.loop.lamps):
+        for found in least_loads(given, group, TYPICAL_BYPASSES):
+            params = {"count": found.count or 0, "most": MOST_LAMPS, "nominal": found.count_nominal or 0}
+            code = "least_count" if found.count else "least_nominal_only" if found.count_nominal else "least_none"
+            rows.append(
+                {
+                    "group": group + 1,
+                    "bypass": _text(f"bypass_{found.bypass or 'none'}"),
+                    "count": found.count,
+                    "count_nominal": found.count_nominal,
+                    "watts": found.watts,
+                    "text": _text(code, params),
+                    "is_enough": found.count is not None and lamp.count >= found.count,
+                }
+            )
+    return rows

@@ -1,0 +1,49 @@
+/** A draft judged over its ranges, narrowed by readings, and its least load. */
+import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { answered, api, type Schemas } from "../../../api/client";
+import type { Draft } from "../draft";
+
+export type Spread = Schemas["Spread"];
+export type Measurement = Schemas["MeasurementRequest"];
+
+// Dozens of samples are drawn: wait until the figures rest.
+const REST_MS = 400;
+
+export function useSpread(gang: string, draft: Draft) {
+  const [rested, setRested] = useState(draft);
+  useEffect(() => {
+    const timer = setTimeout(() => setRested(draft), REST_MS);
+    return () => clearTimeout(timer);
+  }, [draft]);
+  return useQuery({
+    queryKey: ["spread", gang, rested],
+    queryFn: ({ signal }) =>
+      answered(
+        api.POST("/api/v1/gangs/{id}/spread/", { params: { path: { id: gang } }, body: rested, signal }),
+      ),
+    enabled: rested.control !== null && rested.lamps.length > 0,
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: 60_000,
+  });
+}
+
+export function useNarrow(gang: string) {
+  return useMutation({
+    mutationFn: ({ draft, readings }: { draft: Draft; readings: Measurement[] }) =>
+      answered(
+        api.POST("/api/v1/gangs/{id}/narrow/", {
+          params: { path: { id: gang } },
+          body: { ...draft, readings },
+        }),
+      ),
+  });
+}
+
+export function useLeastLoad(gang: string) {
+  return useMutation({
+    mutationFn: (draft: Draft) =>
+      answered(api.POST("/api/v1/gangs/{id}/least-load/", { params: { path: { id: gang } }, body: draft })),
+  });
+}
