@@ -219,7 +219,7 @@ class LeastLoad(SimpleTestCase):
     """How few lamps do."""
 
     def test_the_fewest_lamps_are_the_edge(self) -> None:
-        """One fewer fails with the typical figures, and a bypass needs fewer; a feed that works only at the peak finds none."""
+        """One fewer fails with typical figures, a bypass needs fewer, a feed that works only at the peak finds none."""
         given = uncertain(loop=loop(bypass=()), figures={"lamps[0].c_x_f": ranged(1.5e-8, 2.2e-8, 3e-8)})
         bare, bypassed = least_loads(given, 0, {"c": (CapacitorBypass(c_f=2.2e-7, r_parallel_ohm=1e6),)}, samples=8)
         assert bare.count_nominal is not None

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from playwright.sync_api import Page, expect
 
+from sites.models import Circuit
 from survey.models import Isolation, StepMark, Survey, TakenReading
 from tests.browser import TABLET
 from tests.interface.base import InterfaceTest
@@ -213,3 +214,106 @@ class Schedule(SurveyPage):
         row.get_by_role("link", name="Glaze store").click()
         self.step("2", "Make safe")
         expect(page.get_by_label("7: kiln + glaze lights").first).to_be_visible()
+
+
+class AtTheBox(SurveyPage):
+    """Gangs, two-way circuits, readings struck out, who may write."""
+
+    def test_a_two_way_box_ends_with_its_side_known(self) -> None:
+        """The far end: read what is asked for, and the page says load side; the round then goes on to the lamps."""
+        page = self.sign_in()
+        self.open_loop("Sluice lobby")
+        self.step("3", "The box")
+        page.get_by_label("Wiring practice").select_option("two_way_far_end")
+        page.get_by_label("Every conductor in the box is listed").check()
+        self.saved()
+        self.step("4", "Which conductor is which")
+        expect(page.get_by_text("this box is the end that is not settled yet")).to_be_visible()
+        expect(page.get_by_label("Switches").first).to_be_visible()
+        for count in range(1, 13):
+            button = page.get_by_role("button", name="Take this reading")
+            if button.count() == 0:
+                break
+            button.last.click()
+            page.get_by_role("button", name="Read by meter").click()
+            expect(page.get_by_label("Value")).not_to_have_value("")
+            page.get_by_role("button", name="Keep reading").click()
+            expect(page.get_by_role("region", name="Readings").get_by_role("listitem")).to_have_count(count)
+        expect(page.get_by_text("Gang 1: this box is the load side.")).to_be_visible()
+
+    def test_a_wrong_reading_is_struck_out_with_its_reason_and_stays(self) -> None:
+        """Typed by hand with a slip, told as fitting nothing, struck out, no longer counted."""
+        page = self.sign_in()
+        self.open_loop("Sluice lobby")
+        self.step("3", "The box")
+        page.get_by_label("Wiring practice").select_option("feed_at_ceiling")
+        self.saved()
+        self.step("4", "Which conductor is which")
+        page.get_by_label("Switches").select_option("off")
+        page.get_by_label("Value").fill("161 V")
+        page.keyboard.press("Enter")
+        panel = page.get_by_role("complementary", name="What the box tells")
+        expect(panel).to_contain_text("fits no conductor this box can have")
+        page.get_by_role("button", name="Strike out: 161.0 V").click()
+        dialog = page.get_by_role("dialog")
+        expect(dialog.get_by_role("button", name="Strike out")).to_be_disabled()
+        dialog.get_by_label("Why it was wrong").fill("lead slipped")
+        dialog.get_by_role("button", name="Strike out").click()
+        expect(page.get_by_role("region", name="Readings")).to_contain_text("struck out: lead slipped")
+        expect(panel).not_to_contain_text("fits no conductor this box can have")
+        self.assertEqual(TakenReading.objects.get().struck_reason, "lead slipped")
+
+    def test_two_gangs_and_whether_the_control_goes_in(self) -> None:
+        """A gang more, its switch two-way; a control too deep needs a spacer, then another box."""
+        page = self.sign_in()
+        self.open_loop("Sluice lobby")
+        self.step("3", "The box")
+        page.get_by_label("Wiring practice").select_option("feed_at_ceiling")
+        page.get_by_role("button", name="Add gang", exact=True).click()
+        page.get_by_label("Gang 2", exact=True).select_option("two_way")
+        self.saved()
+        ends = page.get_by_role("group", name="c1").get_by_label("Ends at")
+        expect(ends.get_by_role("option", name="Gang 2, L2")).to_have_count(1)
+        for label, value in (("Depth", "35 mm"), ("Width", "70 mm"), ("Height", "70 mm")):
+            page.get_by_label(label, exact=True).fill(value)
+        for label, value in (("depth behind the plate", "33 mm"), ("width", "45 mm"), ("height", "45 mm")):
+            page.get_by_label(f"Control: {label}").fill(value)
+        answer = page.get_by_role("region", name="Will the control go in?").get_by_role("status")
+        expect(answer).to_contain_text("It fits with a spacer of")
+        expect(answer).to_contain_text("to be checked")
+        page.get_by_label("Control: depth behind the plate").fill("80 mm")
+        expect(answer).to_contain_text("It does not fit")
+
+    def test_a_checker_reads_everything_and_changes_nothing(self) -> None:
+        """No button that writes is there."""
+        page = self.sign_in("odell")
+        self.open_loop("Kiln room")
+        for key, heading, names in (
+            ("2", "Make safe", ("Record isolation", "Mark done")),
+            ("3", "The box", ("Add conductor", "Add photograph")),
+            ("4", "Which conductor is which", ("Keep reading", "Strike out")),
+        ):
+            self.step(key, heading)
+            for name in names:
+                expect(page.get_by_role("button", name=name)).to_have_count(0)
+
+
+class TheBoard(SurveyPage):
+    """The circuit schedule."""
+
+    def test_a_breaker_is_added_and_a_name_twice_refused(self) -> None:
+        """From the round, by site; the dialog keeps what was typed."""
+        page = self.sign_in()
+        page.get_by_label("Site", exact=True).click()
+        page.get_by_title("Kestrel Mill").click()
+        page.get_by_role("link", name="Circuit schedule").click()
+        page.get_by_role("button", name="Add breaker").click()
+        dialog = page.get_by_role("dialog")
+        dialog.get_by_label("Breaker").fill("7")
+        dialog.get_by_label("Label as found").fill("spare")
+        dialog.get_by_role("button", name="Save").click()
+        expect(dialog.get_by_role("alert")).to_contain_text("already")
+        dialog.get_by_label("Breaker").fill("11")
+        dialog.get_by_role("button", name="Save").click()
+        expect(page.get_by_role("row", name="11")).to_contain_text("spare")
+        self.assertEqual(Circuit.objects.get(breaker="11").label_as_found, "spare")

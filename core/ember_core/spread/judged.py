@@ -6,6 +6,7 @@ from collections import defaultdict
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
+from functools import partial
 from math import isfinite
 from typing import TypeVar
 
@@ -16,7 +17,7 @@ from ember_core.errors import SolverError
 from ember_core.loop import Loop
 from ember_core.offstate.states import LampState, StandbyState
 from ember_core.sheet import Sheet
-from ember_core.spread.observe import Sample, observe
+from ember_core.spread.observe import Sample, fed_state, observe
 from ember_core.spread.variables import DEFAULT_SAMPLES, Floats, Variable, draw, loop_at, variables
 
 T = TypeVar("T")
@@ -122,7 +123,9 @@ def judge_spread(
     loops = [loop_at(sheet.loop, found, row) for row in drawn]
     seen: list[Sample] = []
     kept: list[int] = []
-    for index, sample in enumerate(each_sample(loops, lambda loop: observe(loop, with_period=with_period))):
+    near = fed_state(sheet.loop)
+    look = partial(observe, with_period=with_period, near=near)
+    for index, sample in enumerate(each_sample(loops, look)):
         if sample is not None:
             seen.append(sample)
             kept.append(index)

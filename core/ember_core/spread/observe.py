@@ -16,9 +16,9 @@ from ember_core.errors import SolverError
 from ember_core.loop import Loop
 from ember_core.offstate import closed_form
 from ember_core.offstate.measure import Recording, rms
-from ember_core.offstate.network import Col, Network, build
+from ember_core.offstate.network import Col, Floats, Network, build
 from ember_core.offstate.runner import Runner
-from ember_core.offstate.settle import Settled, settle, settle_from
+from ember_core.offstate.settle import MOST_GROWTH, Settled, settle, settle_from
 from ember_core.offstate.solve import STEPS_PER_CYCLE
 from ember_core.offstate.states import (
     FED_FROM_RATIO,
@@ -57,15 +57,20 @@ class Sample:
     period_s: float | None
 
 
-def observe(loop: Loop, *, with_period: bool = False) -> Sample:
+def observe(loop: Loop, *, with_period: bool = False, near: Floats | None = None) -> Sample:
     """States and figures of one loop.
+
+    Parameters
+    ----------
+    with_period : also estimate the blink period.
+    near : settled state of a loop with the same parts, fed, to begin from; it saves a third of the time.
 
     Raises
     ------
     SolverError : the loop does not settle.
     """
     ptc_v_rms = 0.0
-    sample, network, settled = _once(loop, ptc_v_rms)
+    sample, network, settled = _once(loop, ptc_v_rms, near)
     if any(isinstance(part, PtcBypass) for part in loop.bypass):
         for _ in range(_PTC_ROUNDS):
             ptc_v_rms += 0.7 * (sample.lamp_v_rms - ptc_v_rms)
@@ -91,10 +96,34 @@ def lamp_volts(loop: Loop) -> float:
     return rms(Runner(network, settled.state, STEPS_PER_CYCLE).record(STEPS_PER_CYCLE // 2, may_start=False).v)
 
 
-def _once(loop: Loop, ptc_v_rms: float) -> tuple[Sample, Network, Settled]:
-    network = build(loop, ptc_v_rms=ptc_v_rms)
+def fed_state(loop: Loop) -> Floats | None:
+    """Settled state of a loop to begin others from; None where its control is not fed, or it does not settle."""
+    try:
+        network = build(loop)
+        settled = settle(network, closed_form.evaluate(network), STEPS_PER_CYCLE)
+        recording = Runner(network, settled.state, STEPS_PER_CYCLE).record(STEPS_PER_CYCLE // 2, may_start=False)
+    except SolverError:
+        return None
+    return settled.state if _delivered(loop, recording) >= FULL_DELIVERY_RATIO.value else None
+
+
+def _settled(loop: Loop, network: Network, near: Floats | None) -> tuple[Settled, Recording]:
+    """Settled state and a cycle of it; from a state nearby if that leads to one that lasts and feeds the control."""
+    if near is not None:
+        try:
+            found = settle_from(network, near, np.zeros(network.branches.shape[0]), STEPS_PER_CYCLE)
+            recording = Runner(network, found.state, STEPS_PER_CYCLE).record(STEPS_PER_CYCLE // 2, may_start=False)
+            if found.growth <= MOST_GROWTH and _delivered(loop, recording) >= FULL_DELIVERY_RATIO.value:
+                return found, recording
+        except SolverError:
+            pass
     settled = settle(network, closed_form.evaluate(network), STEPS_PER_CYCLE)
-    recording = Runner(network, settled.state, STEPS_PER_CYCLE).record(STEPS_PER_CYCLE, may_start=False)
+    return settled, Runner(network, settled.state, STEPS_PER_CYCLE).record(STEPS_PER_CYCLE // 2, may_start=False)
+
+
+def _once(loop: Loop, ptc_v_rms: float, near: Floats | None = None) -> tuple[Sample, Network, Settled]:
+    network = build(loop, ptc_v_rms=ptc_v_rms)
+    settled, recording = _settled(loop, network, near)
     seen = [_lamp(loop, network, settled, recording, index) for index in range(len(loop.lamps))]
     lamps = tuple(state for state, _ in seen)
     control, delivered = _control(loop, network, settled, recording, lamps)

@@ -11,6 +11,7 @@ from drf_spectacular.utils import OpenApiParameter, OpenApiResponse, extend_sche
 from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
+from rest_framework.serializers import Serializer
 from rest_framework.views import APIView
 
 from accounts.policy import person
@@ -35,6 +36,13 @@ def _answer(pk: Any, status: int = 200) -> Response:
     return Response(survey_answer(_loop(pk)), status=status)
 
 
+def _given(shape: type[Serializer], request: Request) -> dict[str, Any]:
+    """What was sent, checked for its shape; what it means is checked by the services."""
+    given = shape(data=request.data)
+    given.is_valid(raise_exception=True)
+    return dict(given.validated_data)
+
+
 class SurveyView(APIView):
     """The survey of a loop."""
 
@@ -47,9 +55,7 @@ class SurveyView(APIView):
     def put(self, request: Request, pk: Any) -> Response:
         """Keep its documents; a stale version is refused."""
         _loop(pk)
-        given = shapes.SurveySaveSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        values = dict(given.validated_data)
+        values = _given(shapes.SurveySaveSerializer, request)
         recording.save_survey(person(request), pk, values.pop("version"), values)
         return _answer(pk)
 
@@ -61,9 +67,7 @@ class ReadingsView(APIView):
     def post(self, request: Request, pk: Any) -> Response:
         """Keep one."""
         _loop(pk)
-        given = shapes.ReadingTakeSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        values = dict(given.validated_data)
+        values = _given(shapes.ReadingTakeSerializer, request)
         reading_pk, origin = values.pop("id"), values.pop("origin")
         recording.take_reading(person(request), pk, reading_pk, values, origin)
         return _answer(pk, 201)
@@ -76,9 +80,8 @@ class ReadingStrikeView(APIView):
     def post(self, request: Request, pk: Any) -> Response:
         """Strike it out; it stays on record."""
         row = get_object_or_404(TakenReading, pk=pk)
-        given = shapes.ReasonSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        recording.strike_reading(person(request), pk, given.validated_data["reason"])
+        values = _given(shapes.ReasonSerializer, request)
+        recording.strike_reading(person(request), pk, values["reason"])
         return _answer(row.loop_id)
 
 
@@ -89,9 +92,7 @@ class IsolationsView(APIView):
     def post(self, request: Request, pk: Any) -> Response:
         """Begin one."""
         _loop(pk)
-        given = shapes.IsolationOpenSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        values = dict(given.validated_data)
+        values = _given(shapes.IsolationOpenSerializer, request)
         isolating.open_new(person(request), pk, values.pop("id"), values)
         return _answer(pk, 201)
 
@@ -103,9 +104,7 @@ class IsolationView(APIView):
     def patch(self, request: Request, pk: Any) -> Response:
         """Record more of it."""
         row = get_object_or_404(Isolation, pk=pk)
-        given = shapes.IsolationChangeSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        values = dict(given.validated_data)
+        values = _given(shapes.IsolationChangeSerializer, request)
         isolating.change(person(request), pk, values.pop("version"), values)
         return _answer(row.loop_id)
 
@@ -117,10 +116,9 @@ class IsolationTestsView(APIView):
     def post(self, request: Request, pk: Any) -> Response:
         """Add readings."""
         row = get_object_or_404(Isolation, pk=pk)
-        given = shapes.DeadTestsSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        tests = [dict(test) for test in given.validated_data["tests"]]
-        isolating.add_tests(person(request), pk, given.validated_data["version"], tests)
+        values = _given(shapes.DeadTestsSerializer, request)
+        tests = [dict(test) for test in values["tests"]]
+        isolating.add_tests(person(request), pk, values["version"], tests)
         return _answer(row.loop_id)
 
 
@@ -131,9 +129,8 @@ class IsolationCloseView(APIView):
     def post(self, request: Request, pk: Any) -> Response:
         """Put the power back, on record."""
         row = get_object_or_404(Isolation, pk=pk)
-        given = shapes.IsolationCloseSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        isolating.close(person(request), pk, given.validated_data["version"], given.validated_data["note"])
+        values = _given(shapes.IsolationCloseSerializer, request)
+        isolating.close(person(request), pk, values["version"], values["note"])
         return _answer(row.loop_id)
 
 
@@ -144,9 +141,8 @@ class StepsView(APIView):
     def post(self, request: Request, pk: Any) -> Response:
         """Mark one done, or take the mark back."""
         _loop(pk)
-        given = shapes.StepMarkSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        recording.mark_step(person(request), pk, given.validated_data["step"], given.validated_data["is_done"])
+        values = _given(shapes.StepMarkSerializer, request)
+        recording.mark_step(person(request), pk, values["step"], values["is_done"])
         return _answer(pk)
 
 
@@ -162,9 +158,7 @@ class PhotosView(APIView):
     def post(self, request: Request, pk: Any) -> Response:
         """Keep one."""
         _loop(pk)
-        given = shapes.PhotoTakeSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        values = given.validated_data
+        values = _given(shapes.PhotoTakeSerializer, request)
         content = values["file"].read(photographs.MOST_BYTES + 1)
         photographs.keep_photo(person(request), pk, values["id"], values["moment"], values["caption"], content)
         return _answer(pk, 201)
@@ -196,9 +190,8 @@ class MeterView(APIView):
     )
     def put(self, request: Request) -> Response:
         """Turn the stand-in's fault switch."""
-        given = shapes.MeterFaultSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        metering.set_fault(given.validated_data["fault"])
+        values = _given(shapes.MeterFaultSerializer, request)
+        metering.set_fault(values["fault"])
         return Response(metering.identify())
 
 
@@ -212,9 +205,8 @@ class MeterReadView(APIView):
     def post(self, request: Request, pk: Any) -> Response:
         """One value; nothing is kept."""
         loop = _loop(pk)
-        given = shapes.MeterReadSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        return Response(metering.read(loop, dict(given.validated_data)))
+        values = _given(shapes.MeterReadSerializer, request)
+        return Response(metering.read(loop, values))
 
 
 class SurveyChoicesView(APIView):

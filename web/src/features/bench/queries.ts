@@ -1,8 +1,8 @@
 /** Loop, judgement, kinds and shelf for the bench. */
 import { keepPreviousData, queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
 import { answered, api, type Schemas } from "../../api/client";
 import type { Draft } from "./draft";
+import { useRested } from "./useRested";
 
 export type Judgement = Schemas["Judgement"];
 export type Loop = Schemas["Loop"];
@@ -34,11 +34,7 @@ const REST_MS = 50;
 
 /** The judgement of what is on the bench; while a new one is computed the last one stays. */
 export function useJudgement(gang: string, draft: Draft) {
-  const [rested, setRested] = useState(draft);
-  useEffect(() => {
-    const timer = setTimeout(() => setRested(draft), REST_MS);
-    return () => clearTimeout(timer);
-  }, [draft]);
+  const rested = useRested(draft, REST_MS);
   return useQuery({
     queryKey: ["judge", gang, rested],
     queryFn: ({ signal }) =>

@@ -1,8 +1,8 @@
 /** A draft judged over its ranges, narrowed by readings, and its least load. */
 import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
 import { answered, api, type Schemas } from "../../../api/client";
 import type { Draft } from "../draft";
+import { useRested } from "../useRested";
 
 export type Spread = Schemas["Spread"];
 export type Measurement = Schemas["MeasurementRequest"];
@@ -11,11 +11,7 @@ export type Measurement = Schemas["MeasurementRequest"];
 const REST_MS = 400;
 
 export function useSpread(gang: string, draft: Draft) {
-  const [rested, setRested] = useState(draft);
-  useEffect(() => {
-    const timer = setTimeout(() => setRested(draft), REST_MS);
-    return () => clearTimeout(timer);
-  }, [draft]);
+  const rested = useRested(draft, REST_MS);
   return useQuery({
     queryKey: ["spread", gang, rested],
     queryFn: ({ signal }) =>

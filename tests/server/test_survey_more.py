@@ -1,0 +1,232 @@
+"""Around the survey: who may write, words in both regions, the stand-in's building, the demo's surveys."""
+
+from __future__ import annotations
+
+import json
+import socket
+import string
+import uuid
+from typing import Any
+
+from django.test import SimpleTestCase
+
+from accounts.models import Role
+from demo.management.commands.load_demo import load_accounts, load_shelf, load_site, load_surveys
+from demo.sites import CANNERY, CANNERY_CIRCUITS, CANNERY_LOOPS, MILL, MILL_CIRCUITS, MILL_LOOPS, SURVEYS
+from ember_core.survey import wiring
+from ember_core.survey.box import Box, Ways
+from ember_core.survey.practices import PRACTICES, conductors_of
+from ember_core.survey.readings import Position
+from loops.models import Loop
+from sites.models import Circuit, Site
+from standins import meter_server, truth
+from survey.models import Isolation, Survey, TakenReading
+from survey.services.words import Words
+from tests.server.base import ServerTest
+from tests.server.test_survey import ONE_WAY, SurveyTest
+from wording.texts import catalogue, vocabulary_of
+
+
+class WhoMayWrite(SurveyTest):
+    """Every write of the survey by every role."""
+
+    def test_only_those_who_may_edit(self) -> None:
+        """A checker is refused everywhere; technician and administrator are not refused for their role."""
+        self.save()
+        row = self.isolate()
+        reading = str(uuid.uuid4())
+        self.api.post(
+            self.at("readings/"),
+            {"id": reading, "a": "c1", "b": "known_line", "is_open": True, "supply_on": False},
+            format="json",
+        )
+        writes: list[tuple[str, str, dict[str, Any]]] = [
+            ("put", self.at("survey/"), {"version": 9, "enquiry": {}, "box": ONE_WAY}),
+            ("post", self.at("readings/"), {"id": str(uuid.uuid4()), "a": "c1", "b": "c1"}),
+            ("post", f"/api/v1/readings/{reading}/strike/", {"reason": ""}),
+            ("post", self.at("isolations/"), {"id": str(uuid.uuid4()), "scope": "breakers"}),
+            ("patch", f"/api/v1/isolations/{row['id']}/", {"version": 99}),
+            ("post", f"/api/v1/isolations/{row['id']}/tests/", {"version": 99, "tests": []}),
+            ("post", f"/api/v1/isolations/{row['id']}/close/", {"version": 99}),
+            ("post", self.at("steps/"), {"step": "fit", "is_done": True}),
+            ("post", self.at("meter/"), {"function": "volts", "a": "c1", "b": "c1"}),
+            ("put", "/api/v1/meter/", {"fault": "melted"}),
+            ("post", f"/api/v1/circuits/{self.circuit.pk}/corrections/", {"version": 99, "label": "", "feeds": ""}),
+        ]
+        for role in Role.values:
+            for method, address, body in writes:
+                answer = getattr(self.clients[role], method)(address, body, format="json")
+                if role == Role.CHECKER:
+                    self.assertEqual(answer.status_code, 403, f"{role} {address}")
+                else:
+                    self.assertIn(answer.status_code, (400, 409, 422), f"{role} {address}")
+        self.assertEqual((Survey.objects.get().version, Isolation.objects.get().version), (1, 1))
+
+    def test_what_is_not_there_is_not_found(self) -> None:
+        """For every address with an identity."""
+        nobody = uuid.uuid4()
+        for method, address, body in (
+            ("get", f"/api/v1/loops/{nobody}/survey/", None),
+            ("post", f"/api/v1/loops/{nobody}/readings/", {}),
+            ("post", f"/api/v1/readings/{nobody}/strike/", {"reason": "x"}),
+            ("patch", f"/api/v1/isolations/{nobody}/", {"version": 1}),
+            ("get", f"/api/v1/photos/{nobody}/image.jpg", None),
+            ("get", f"/api/v1/circuits/{nobody}/corrections/", None),
+            ("get", f"/api/v1/sites/{nobody}/labels.pdf", None),
+            ("get", f"/api/v1/loops/{nobody}/visit.pdf", None),
+        ):
+            answer = getattr(self.api, method)(address, body, format="json")
+            self.assertEqual((answer.status_code, answer.json()["code"]), (404, "not_found"), address)
+
+    def test_a_closed_isolation_takes_nothing_more(self) -> None:
+        """Neither tests nor changes nor a second closing."""
+        self.save()
+        row = self.isolate()
+        at = f"/api/v1/isolations/{row['id']}/"
+        self.api.post(f"{at}close/", {"version": 1}, format="json")
+        tests = [{"a": "c1", "b": "c2", "v": 0.0}]
+        for answer in (
+            self.api.patch(at, {"version": 2, "is_locked_off": True}, format="json"),
+            self.api.post(f"{at}tests/", {"version": 2, "tests": tests}, format="json"),
+            self.api.post(f"{at}close/", {"version": 2}, format="json"),
+        ):
+            self.assertEqual(self.code(answer), (409, "isolation_closed"))
+
+    def test_a_dead_test_of_unknown_points_or_beyond_the_supply_is_refused(self) -> None:
+        """And none of the batch is kept."""
+        self.save()
+        row = self.isolate()
+        for test, code in (
+            ({"a": "c1", "b": "c9", "v": 0.0}, "no_such_conductor"),
+            ({"a": "c1", "b": "c1", "v": 0.0}, "reading_to_itself"),
+            ({"a": "c1", "b": "c2", "v": 900.0}, "reading_beyond_supply"),
+            ({"a": "c1", "b": "c2", "v": -1.0}, "reading_beyond_supply"),
+        ):
+            tests = [{"a": "c1", "b": "known_earth", "v": 0.0}, test]
+            body = {"version": 1, "tests": tests}
+            answer = self.api.post(f"/api/v1/isolations/{row['id']}/tests/", body, format="json")
+            self.assertEqual(self.code(answer), (422, code))
+            self.assertEqual(answer.json()["errors"][0]["path"].split(".")[0], "tests[1]")
+        self.assertEqual(Isolation.objects.get().tests, [])
+
+
+class WordsOfTheSurvey(SimpleTestCase):
+    """The catalogue."""
+
+    FILLED = {
+        "a": "c1",
+        "b": "c2",
+        "v": 12.0,
+        "v_most": 10.0,
+        "conductor": "c1",
+        "colour": "blue",
+        "role": "neutral",
+        "label": "earth",
+        "terminal": "l1",
+        "count": 2,
+        "year": 1974,
+        "gang": 1,
+        "height": "10 mm",
+        "from_end": "c1",
+        "to_end": "c2",
+        "at": "off",
+    }
+
+    def test_every_sentence_can_be_filled_in_both_regions(self) -> None:
+        """Placeholders are parameters of its table or words of the trade; none is left over."""
+        for region in ("eu", "na"):
+            words = Words(region)
+            for table, entries in catalogue("survey").items():
+                for code in entries:
+                    said = words.text(table, code, dict(self.FILLED))
+                    self.assertTrue(said)
+                    self.assertNotIn("{", said)
+
+    def test_no_sentence_names_the_other_regions_words(self) -> None:
+        """Earth and permanent live are placeholders, so that ground and line can stand for them."""
+        wrong = ("permanent live", "switched live")
+        for table, entries in catalogue("survey").items():
+            for code, text in entries.items():
+                self.assertFalse(any(word in text for word in wrong), f"{table}.{code}")
+        self.assertEqual(Words("na").text("roles", "earth"), "ground")
+
+    def test_every_placeholder_of_the_spread_is_given(self) -> None:
+        """They are filled by the service; here their names are held."""
+        known = {"well_count", "sample_count", "percent", "label", "where", "group", "lands", "value", "count", "most"}
+        known |= {"nominal", *vocabulary_of("eu")}
+        for code, text in catalogue("spread").items():
+            names = {name for _, name, _, _ in string.Formatter().parse(text) if name}
+            self.assertLessEqual(names, known, code)
+
+
+class Building(SimpleTestCase):
+    """The building behind the simulated meter."""
+
+    def test_a_loop_keeps_its_building(self) -> None:
+        """The same identity gives the same wiring; others differ; the switch really switches."""
+        practice = PRACTICES[0]
+        box = Box(conductors=conductors_of(practice, "eu"), circuits=1)
+        first, hidden = truth.draw("loop-a", box, practice.id)
+        self.assertEqual(first, truth.draw("loop-a", box, practice.id)[0])
+        self.assertTrue(any(truth.draw(f"loop-{k}", box, practice.id)[0] != first for k in range(6)))
+        self.assertEqual(truth.closures(box, hidden, {"1": Position.OFF}), [])
+        self.assertEqual(truth.closures(box, hidden, {"1": Position.ON}), [["1:common", "1:l1"]])
+        json.dumps(first)
+
+    def test_every_practice_can_be_wired_and_read(self) -> None:
+        """A line is found at exactly the conductors that have one, whatever the practice."""
+        for practice in PRACTICES:
+            box = Box(gangs=(practice.ways,), conductors=conductors_of(practice, "eu"), circuits=1)
+            drawn, hidden = truth.draw("some loop", box, practice.id)
+            net = wiring.Wiring(
+                point_of=drawn["point_of"],
+                cables=[(tuple(cores), length) for cores, length in drawn["cables"]],
+                lamps={name: (pair[0], pair[1]) for name, pair in drawn["lamps"].items()},
+                sources={name: complex(v) for name, v in drawn["sources"].items()},
+                bonds=[(a, b, r) for a, b, r in drawn["bonds"]],
+            )
+            closures = [(a, b) for a, b in truth.closures(box, hidden, {})]
+            live = [
+                c.id
+                for c in box.conductors
+                if wiring.read_voltage(net, closures, (c.id, "earth"), v_rms=230.0, f_hz=50.0, meter_r_ohm=2e4) > 200.0
+            ]
+            self.assertGreaterEqual(len(live), 1, practice.id)
+            self.assertLess(len(live), len(box.conductors), practice.id)
+            if practice.ways is Ways.ONE_WAY:
+                self.assertEqual(len(live), 1, practice.id)
+
+    def test_an_incomplete_or_unfed_loop_has_no_solved_state(self) -> None:
+        """Then the lamps are taken as blocking."""
+        self.assertIsNone(truth.solved_off_state({"lamps": []}, 1e7))
+
+    def test_whatever_is_sent_to_the_meter_it_goes_on(self) -> None:
+        """Noise, half commands and a broken setup leave errors in its queue and the next client served."""
+        for sent in (b"\xff\xfe\n", b"INP:IMP many\nSYST:ERR?\n", b"SIM:SETUP {broken\nREAD?\n", b"READ?\n", b""):
+            with socket.create_connection(meter_server.address(), timeout=5) as connection:
+                connection.sendall(sent + b"*IDN?\n")
+                connection.shutdown(socket.SHUT_WR)
+                answer = b""
+                while chunk := connection.recv(4096):
+                    answer += chunk
+            self.assertTrue(answer.decode().strip().endswith(meter_server.IDENTITY))
+
+
+class DemoSurveys(ServerTest):
+    """What the demo comes with."""
+
+    def test_surveys_are_loaded_once_and_read_by_the_meter(self) -> None:
+        """Loading again changes nothing; the kiln room's conductors are known, the studio's are not yet."""
+        for model in (Loop, Circuit, Site):
+            model.objects.all().delete()
+        technician = load_accounts()
+        load_shelf()
+        load_site(technician, MILL, MILL_CIRCUITS, MILL_LOOPS)
+        load_site(technician, CANNERY, CANNERY_CIRCUITS, CANNERY_LOOPS)
+        for _ in range(2):
+            load_surveys(technician)
+        self.assertEqual(Survey.objects.count(), len(SURVEYS))
+        self.assertTrue(Survey.objects.get(loop__name="Kiln room").is_known)
+        self.assertFalse(Survey.objects.get(loop__name="Pottery studio").is_known)
+        self.assertEqual(Loop.objects.get(name="Pottery studio").next_step, "survey")
+        self.assertGreater(TakenReading.objects.filter(loop__name="Kiln room", origin="meter").count(), 0)
