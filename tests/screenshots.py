@@ -43,6 +43,16 @@ SHOTS: tuple[Shot, ...] = (
     ("bench-starved-night", DESKTOP, "dark", lambda page: open_loop(page, "Gallery")),
     ("bench-lamps", DESKTOP, "light", lambda page: (open_loop(page, "Glaze store"), page.keyboard.press("5"))),  # type: ignore[arg-type, return-value]
     ("bench-sheet", DESKTOP, "light", lambda page: (open_loop(page, "Loft landing"), page.keyboard.press("0"))),  # type: ignore[arg-type, return-value]
+    (
+        "bench-bypass",
+        DESKTOP,
+        "light",
+        lambda page: (
+            open_loop(page, "Kiln room"),
+            page.keyboard.press("7"),
+            page.get_by_role("button", name="Take it").first.wait_for(),
+        ),
+    ),  # type: ignore[arg-type, return-value]
     ("survey-safe", DESKTOP, "light", lambda page: (open_loop(page, "Kiln room"), page.keyboard.press("2"))),  # type: ignore[arg-type, return-value]
     ("survey-box", DESKTOP, "light", lambda page: (open_loop(page, "Kiln room"), page.keyboard.press("3"))),  # type: ignore[arg-type, return-value]
     ("survey-conductors", DESKTOP, "light", lambda page: (open_loop(page, "Kiln room"), page.keyboard.press("4"))),  # type: ignore[arg-type, return-value]

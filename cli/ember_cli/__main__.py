@@ -7,7 +7,7 @@ import json
 import os
 import sys
 
-from ember_cli import bench, boxes, judging, solving, warm
+from ember_cli import bench, boxes, choosing, judging, solving, warm
 from ember_core import sheet
 from ember_core.spread.variables import DEFAULT_SAMPLES
 
@@ -19,6 +19,7 @@ def main() -> int:
     for name, text in (
         ("solve", "off state of a loop sheet, or of a list of them"),
         ("netlist", "SPICE netlist of a loop sheet"),
+        ("choose", "working window of a bypass for a loop sheet, and parts ranked"),
         ("box", "roles of a switch box's conductors from readings, and what to read next"),
     ):
         command = commands.add_parser(name, help=text, description=text)
@@ -39,6 +40,8 @@ def main() -> int:
             return solving.run_netlist(asked.file)
         case "judge":
             return judging.run(asked.file, asked.samples, asked.seed)
+        case "choose":
+            return choosing.run(asked.file)
         case "box":
             return boxes.run(asked.file)
         case "schema":

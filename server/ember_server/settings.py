@@ -181,6 +181,7 @@ SPECTACULAR_SETTINGS = {
         "SourceEnum": "judgements.api.shapes.SOURCES",
         "SeverityEnum": "judgements.api.shapes.SEVERITIES",
         "FormEnum": "judgements.api.shapes.FORMS",
+        "BypassVerdictEnum": "judgements.api.shapes.BYPASS_VERDICTS",
         "MeasurementKindEnum": "judgements.api.shapes.MEASUREMENT_KINDS",
         "PresenceEnum": "survey.api.shapes.PRESENCE",
         "CertaintyEnum": "survey.api.shapes.CERTAINTY",

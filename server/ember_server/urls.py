@@ -13,6 +13,7 @@ from handover.api import GangNetlistView, GangPdfView, GangSheetView
 from judgements.api.judge import JudgeView, KindsView
 from judgements.api.stored import GangJudgementsView, JudgementView
 from loops.api.gangs import (
+    GangChooseView,
     GangJudgeView,
     GangLeastLoadView,
     GangNarrowView,
@@ -57,6 +58,7 @@ api = [
     path("gangs/<uuid:pk>/judge/", GangJudgeView.as_view()),
     path("gangs/<uuid:pk>/spread/", GangSpreadView.as_view()),
     path("gangs/<uuid:pk>/narrow/", GangNarrowView.as_view()),
+    path("gangs/<uuid:pk>/choose/", GangChooseView.as_view()),
     path("gangs/<uuid:pk>/least-load/", GangLeastLoadView.as_view()),
     path("gangs/<uuid:pk>/judgements/", GangJudgementsView.as_view()),
     path("gangs/<uuid:pk>/sheet.json", GangSheetView.as_view()),

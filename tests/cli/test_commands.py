@@ -115,3 +115,15 @@ class Judge(SimpleTestCase):
         self.assertIn("conductor", answer["conductors"][0])
         status, answer = self.run_on("box", {"v_rms": 230, "box": {**box, "depth_m": -1}})
         self.assertEqual((status, answer["errors"][0]["code"]), (1, "out_of_bounds"))
+
+    def test_choose_prints_the_window_and_the_parts_in_order(self) -> None:
+        """Usual values where none are given; a part of the file is told by its place when it is none."""
+        document = {**CASES[0], "spread": False}
+        status, answer = self.run_on("choose", document)
+        self.assertEqual(status, 0)
+        self.assertEqual(set(answer["window"]["capacitor"]) >= {"from_f", "to_f", "lower_reason", "upper_reason"}, True)
+        self.assertIn("from_ohm", answer["window"]["resistor"])
+        self.assertEqual([part["rank"] for part in answer["parts"]], list(range(1, len(answer["parts"]) + 1)))
+        self.assertIn("none", [part["name"] for part in answer["parts"]])
+        status, answer = self.run_on("choose", {**document, "parts": [{"kind": "capacitor", "c_f": -1.0}]})
+        self.assertEqual((status, answer["errors"][0]["path"]), (1, "parts[0].c_f"))

@@ -434,3 +434,15 @@ class HowSure(InterfaceTest):
         expect(sure.get_by_role("row", name="Lamp group 1, no bypass")).to_contain_text(
             "from 4 lamps on", timeout=30_000
         )
+
+    def test_the_bypass_that_works_is_taken_from_the_ranked_shelf(self) -> None:
+        """The window is told in words; what the shelf offers first cures the blink at one press."""
+        page = self.sign_in()
+        self.open_loop("Kiln room")
+        self.verdict("Lamps blink when off")
+        page.get_by_role("button", name="7 Bypass").click()
+        choose = page.get_by_role("region", name="How much bypass this loop bears")
+        expect(choose.get_by_role("img")).to_have_attribute("aria-label", re.compile("below it lamp group 1 blinks"))
+        page.get_by_role("button", name="Take it: Quillfen X2 pack 220 nF").click()
+        self.verdict("Dark and fed")
+        expect(page.get_by_text("what-if copy")).to_be_visible()

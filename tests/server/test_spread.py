@@ -5,17 +5,22 @@ from __future__ import annotations
 from typing import Any
 
 from accounts.models import Role
+from demo.management.commands.load_demo import load_shelf
 from tests.server.base import BYPASS, LAMP, ServerTest, draft, fit
 
 
-class Spread(ServerTest):
-    """What is tried on the bench, over its ranges."""
+class DraftTest(ServerTest):
+    """A draft on the edge, asked about."""
 
     def ask(self, what: str, role: Role = Role.TECHNICIAN, **body: Any) -> Any:
         """Ask with a draft whose bypass is small and whose start threshold is assumed."""
         lamp = {**LAMP, "v_start_v": {"low": 55.0, "typical": 90.0, "high": 120.0, "source": "assumed"}}
         given = draft(lamps=[fit(lamp)], bypasses=[fit({**BYPASS, "c_f": 6e-8})])
         return self.clients[role].post(f"/api/v1/gangs/{self.gang.pk}/{what}/", {**given, **body}, format="json")
+
+
+class Spread(DraftTest):
+    """What is tried on the bench, over its ranges."""
 
     def test_shares_margins_and_what_decides_come_with_words(self) -> None:
         """For every role; the sentence names the figure and tells to measure it."""
@@ -54,3 +59,25 @@ class Spread(ServerTest):
         rows = self.ask("least-load").json()
         self.assertEqual([row["bypass"] for row in rows], ["no bypass", "100 nF", "220 nF", "22 kΩ"])
         self.assertTrue(all(row["text"] for row in rows))
+
+
+class Choosing(DraftTest):
+    """The bypass for what is tried."""
+
+    def test_window_and_shelf_come_ranked_in_words(self) -> None:
+        """The window's edges with their reasons; the shelf's parts and none at all, each with its reasons."""
+        load_shelf()
+        answer = self.ask("choose", Role.CHECKER).json()
+        window = answer["capacitor"]
+        self.assertTrue(window["works"])
+        self.assertLess(window["low"], window["high"])
+        self.assertIn("lamp group 1 blinks", window["lower_text"])
+        self.assertFalse(answer["none_needed"])
+        self.assertEqual([row["rank"] for row in answer["parts"]], list(range(1, len(answer["parts"]) + 1)))
+        verdicts = [row["verdict"] for row in answer["parts"]]
+        self.assertEqual(verdicts, sorted(verdicts, key=["works", "unsure", "rejected"].index))
+        by_name = {row["name"]: row for row in answer["parts"]}
+        self.assertEqual(by_name["no bypass"]["part"], None)
+        self.assertIsNone(by_name["Pellan & Sedge Active bleeder A1"]["heat_w"])
+        self.assertGreater(by_name["Tarnbrook Warm bleeder P2"]["heat_w"], 0.0)
+        self.assertTrue(all(row["reasons"] for row in answer["parts"] if row["verdict"] == "rejected"))

@@ -10,6 +10,7 @@ import "./app/styles/thread.css";
 import "./app/styles/work.css";
 import "./app/styles/survey.css";
 import "./app/styles/spread.css";
+import "./app/styles/choose.css";
 
 const root = document.getElementById("root");
 if (root) {

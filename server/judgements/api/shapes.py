@@ -372,3 +372,49 @@ class MeasurementSerializer(serializers.Serializer):
     value = serializers.FloatField(min_value=0.0)
     meter_r_ohm = serializers.FloatField(min_value=1e3, max_value=1e9, required=False, allow_null=True)
     group = serializers.IntegerField(min_value=0, max_value=11, default=0)
+
+
+class BypassWindowSerializer(serializers.Serializer):
+    """Values between which a bypass of one kind works, in F or Ω."""
+
+    low = _optional()
+    high = _optional()
+    works = serializers.BooleanField()
+    lower_reason = serializers.CharField()
+    upper_reason = serializers.CharField()
+    lower_text = serializers.CharField()
+    upper_text = serializers.CharField()
+    text = serializers.CharField()
+
+
+class BypassReasonSerializer(serializers.Serializer):
+    """A reason for or against a part."""
+
+    severity = serializers.ChoiceField(choices=SEVERITIES)
+    text = serializers.CharField()
+
+
+BYPASS_VERDICTS = ("works", "unsure", "rejected")
+
+
+class BypassChoiceSerializer(serializers.Serializer):
+    """A part, or none at all, held against the loop."""
+
+    part = serializers.UUIDField(allow_null=True)
+    name = serializers.CharField()
+    rank = serializers.IntegerField()
+    verdict = serializers.ChoiceField(choices=BYPASS_VERDICTS)
+    share_ratio = serializers.FloatField()
+    margin_ratio = _optional()
+    heat_w = _optional()
+    reactive_a = serializers.FloatField()
+    reasons = BypassReasonSerializer(many=True)
+
+
+class ChoosingSerializer(serializers.Serializer):
+    """Windows and ranked parts."""
+
+    capacitor = BypassWindowSerializer()
+    resistor = BypassWindowSerializer()
+    none_needed = serializers.BooleanField()
+    parts = BypassChoiceSerializer(many=True)

@@ -59,7 +59,7 @@ def spread_answer(document: Json, samples: int, seed: int) -> Json:
     ------
     InputErrors, SolverError : see core. An incomplete draft raises `InputErrors` with `missing`.
     """
-    given = _complete(document)
+    given = complete(document)
     spread = judge_spread(given, samples=samples, seed=seed)
     return {
         **spread_data(spread, given),
@@ -68,7 +68,8 @@ def spread_answer(document: Json, samples: int, seed: int) -> Json:
     }
 
 
-def _complete(document: Json) -> Sheet:
+def complete(document: Json) -> Sheet:
+    """The sheet of a draft that lacks nothing; raises `InputErrors` with `missing` otherwise."""
     missing = missing_parts(document)
     if missing:
         raise InputErrors([InputError("missing", path=path, key=path) for path in missing])
@@ -164,7 +165,7 @@ def _leakage_row(name: str, v_rms: float, off: OffState) -> Json:
 
 def narrow_answer(document: Json, readings: Sequence[Json], seed: int) -> Json:
     """The judgement with what was read: before, after, and what decides."""
-    given = _complete(document)
+    given = complete(document)
     taken = [
         Measurement(
             kind=Kind(entry["kind"]),
@@ -209,7 +210,7 @@ def _unit(path: str, given: Sheet) -> str:
 
 def least_load_answer(document: Json) -> list[Json]:
     """Fewest lamps of each group, alone on the loop, with no bypass and with typical ones."""
-    given = _complete(document)
+    given = complete(document)
     rows = []
     for group, lamp in enumerate(given.loop.lamps):
         for found in least_loads(given, group, TYPICAL_BYPASSES):

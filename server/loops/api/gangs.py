@@ -13,8 +13,15 @@ from rest_framework.views import APIView
 
 from accounts.policy import JUDGE, person
 from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
-from judgements.api.shapes import JudgementSerializer, LeastLoadSerializer, NarrowingSerializer, SpreadSerializer
+from judgements.api.shapes import (
+    ChoosingSerializer,
+    JudgementSerializer,
+    LeastLoadSerializer,
+    NarrowingSerializer,
+    SpreadSerializer,
+)
 from judgements.services.answers import judged
+from judgements.services.bypassing import choose_answer
 from judgements.services.spreading import least_load_answer, narrow_answer, spread_answer
 from loops.api.shapes import (
     GangDraftSerializer,
@@ -97,6 +104,16 @@ class GangLeastLoadView(GangJudgeView):
         """For each lamp group, with no bypass and with typical ones."""
         _, document = self.read(request, pk, GangDraftSerializer)
         return Response(least_load_answer(document))
+
+
+class GangChooseView(GangJudgeView):
+    """Which bypass, if any."""
+
+    @extend_schema(request=GangDraftSerializer, responses={200: ChoosingSerializer, **WRITE_PROBLEMS})
+    def post(self, request: Request, pk: Any) -> Response:
+        """The working window, and the shelf's bypasses ranked."""
+        _, document = self.read(request, pk, GangDraftSerializer)
+        return Response(choose_answer(document))
 
 
 class LoopGangsView(APIView):

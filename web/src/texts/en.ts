@@ -1,4 +1,5 @@
 /** Every word of the interface that does not come with the server's answers. */
+import { choose } from "./choose";
 import { spread } from "./spread";
 import { survey } from "./survey";
 
@@ -188,6 +189,7 @@ export const texts = {
   },
   survey,
   spread,
+  choose,
   failed: "This did not work.",
   retry: "Try again",
   back: "Back to the round",

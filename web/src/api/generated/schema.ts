@@ -93,6 +93,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/gangs/{id}/choose/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The working window, and the shelf's bypasses ranked. */
+        post: operations["gangs_choose_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/gangs/{id}/judge/": {
         parameters: {
             query?: never;
@@ -723,6 +740,48 @@ export interface components {
             next_dead: components["schemas"]["Proposal"] | null;
             next_live: components["schemas"]["Proposal"] | null;
         };
+        /** @description A part, or none at all, held against the loop. */
+        BypassChoice: {
+            /** Format: uuid */
+            part: string | null;
+            name: string;
+            rank: number;
+            verdict: components["schemas"]["BypassVerdictEnum"];
+            /** Format: double */
+            share_ratio: number;
+            /** Format: double */
+            margin_ratio: number | null;
+            /** Format: double */
+            heat_w: number | null;
+            /** Format: double */
+            reactive_a: number;
+            reasons: components["schemas"]["BypassReason"][];
+        };
+        /** @description A reason for or against a part. */
+        BypassReason: {
+            severity: components["schemas"]["SeverityEnum"];
+            text: string;
+        };
+        /**
+         * @description * `works` - works
+         *     * `unsure` - unsure
+         *     * `rejected` - rejected
+         * @enum {string}
+         */
+        BypassVerdictEnum: "works" | "unsure" | "rejected";
+        /** @description Values between which a bypass of one kind works, in F or Ω. */
+        BypassWindow: {
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            works: boolean;
+            lower_reason: string;
+            upper_reason: string;
+            lower_text: string;
+            upper_text: string;
+            text: string;
+        };
         /**
          * @description * `lamp` - Lamp
          *     * `control` - Control
@@ -764,6 +823,13 @@ export interface components {
         Choice: {
             value: string;
             text: string;
+        };
+        /** @description Windows and ranked parts. */
+        Choosing: {
+            capacitor: components["schemas"]["BypassWindow"];
+            resistor: components["schemas"]["BypassWindow"];
+            none_needed: boolean;
+            parts: components["schemas"]["BypassChoice"][];
         };
         /** @description A circuit with the loops that hang on it, and whether it is isolated at this moment. */
         Circuit: {
@@ -2541,6 +2607,94 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Gang"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    gangs_choose_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GangDraftRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Choosing"];
                 };
             };
             /** @description problem+json */

@@ -18,6 +18,7 @@ import { Thread } from "./thread/Thread";
 import { WhyPanel } from "./WhyPanel";
 
 const SurveySteps = lazy(() => import("../survey/SurveySteps").then((m) => ({ default: m.SurveySteps })));
+const ChooseBypass = lazy(() => import("./choose/ChooseBypass").then((m) => ({ default: m.ChooseBypass })));
 const HowSure = lazy(() => import("./spread/HowSure").then((m) => ({ default: m.HowSure })));
 const OffState = lazy(() => import("./OffState").then((m) => ({ default: m.OffState })));
 
@@ -144,6 +145,11 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
           {!isSurveyStep(step) && problem && <FieldErrors problem={problem} />}
           {step === "lamps" && <FitListEditor sort="lamp" {...editor} />}
           {step === "control" && <ControlEditor {...editor} />}
+          {step === "bypass" && (
+            <Suspense fallback={<p className="quiet">{texts.bench.computing}</p>}>
+              <ChooseBypass gang={gang} draft={draft} change={change} />
+            </Suspense>
+          )}
           {step === "bypass" && <FitListEditor sort="bypass" {...editor} />}
           {step === "cable" && <CableEditor {...editor} />}
           {step === "sheet" && (

@@ -1,0 +1,1 @@
+"""Choosing the bypass: the window in which it works, and how parts fare."""

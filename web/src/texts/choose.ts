@@ -1,0 +1,25 @@
+/** Words of choosing the bypass. */
+export const choose = {
+  title: "How much bypass this loop bears",
+  computing: "holding the shelf against the loop …",
+  noneNeeded: "None is needed: the loop is dark and fed without one.",
+  from: "from",
+  to: "to",
+  works: "dark and fed",
+  below: {
+    starved: "starved",
+    marginal: "little to spare",
+    blink: "blinks",
+    glow: "glows",
+    none: "",
+  } as Record<string, string>,
+  above: "too much current",
+  shelf: "Best of the shelf",
+  verdicts: { works: "works", unsure: "unsure", rejected: "no" } as Record<string, string>,
+  samples: (share: number) => `${Math.round(share * 64)} of 64`,
+  whenOn: "when on",
+  fit: "Take it",
+  fitted: (name: string) => `Take it: ${name}`,
+  resistor: "Resistor",
+  capacitor: "Capacitor",
+} as const;
