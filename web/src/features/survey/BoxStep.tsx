@@ -4,7 +4,7 @@ import { ConductorEditor } from "./ConductorEditor";
 import { DepthCheck } from "./DepthCheck";
 import { Pick, QuantityField, Tick } from "./fields";
 import { PhotoStrip } from "./PhotoStrip";
-import type { StepProps } from "./SurveySteps";
+import type { StepProps } from "./stepProps";
 import type { Box, Conductor } from "./useSurveyDraft";
 
 const words = texts.survey.box;

@@ -1,7 +1,7 @@
 /** One conductor as found: colour, sleeve, cable, where it ends, size, and what it is marked as. */
 import { texts } from "../../texts/en";
 import { Pick } from "./fields";
-import type { StepProps } from "./SurveySteps";
+import type { StepProps } from "./stepProps";
 import { Swatch } from "./Swatch";
 import type { Conductor } from "./useSurveyDraft";
 

@@ -5,7 +5,7 @@ import type { Proposal } from "./queries";
 import { MeterLine } from "./MeterLine";
 import { ReadingForm } from "./ReadingForm";
 import { ReadingList } from "./ReadingList";
-import type { StepProps } from "./SurveySteps";
+import type { StepProps } from "./stepProps";
 
 const words = texts.survey.conductors;
 

@@ -2,7 +2,7 @@
 import { engineering, significant } from "../../format";
 import { texts } from "../../texts/en";
 import { QuantityField, Tick } from "./fields";
-import type { StepProps } from "./SurveySteps";
+import type { StepProps } from "./stepProps";
 
 const words = texts.survey.box;
 const BODY = [

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { significant } from "../../format";
 import { texts } from "../../texts/en";
 import { type Isolation, useReadMeter } from "./queries";
-import type { StepProps } from "./SurveySteps";
+import type { StepProps } from "./stepProps";
 
 const words = texts.survey.safe;
 const LOW_IMPEDANCE_OHM = 4e5;

@@ -4,7 +4,7 @@ import type { Schemas } from "../../api/client";
 import { texts } from "../../texts/en";
 import { when } from "../when";
 import { useAddPhoto } from "./queries";
-import type { StepProps } from "./SurveySteps";
+import type { StepProps } from "./stepProps";
 
 const words = texts.survey.box;
 const MOMENTS = ["before", "during", "after"] as const;

@@ -4,7 +4,8 @@ import { readQuantity } from "../../format";
 import { texts } from "../../texts/en";
 import { FieldMore, Pick } from "./fields";
 import { type Proposal, useReadMeter } from "./queries";
-import type { StepProps } from "./SurveySteps";
+import type { StepProps } from "./stepProps";
+import { Switches, type SwitchPositions } from "./Switches";
 
 const words = texts.survey.conductors;
 const LOW_IMPEDANCE_OHM = 4e5;
@@ -16,7 +17,7 @@ interface Typed {
   kind: "volts" | "continuity";
   value: string;
   meter_r_ohm: number;
-  switches: Record<string, "on" | "off">;
+  switches: SwitchPositions;
   origin: "typed" | "meter";
 }
 
@@ -159,7 +160,12 @@ export function ReadingForm({
             onPick={(value) => put({ meter_r_ohm: Number(value) })}
           />
         )}
-        <Switches box={box} typed={typed} positions={choices.positions} put={put} />
+        <Switches
+          box={box}
+          switches={typed.switches}
+          positions={choices.positions}
+          onChange={(switches) => put({ switches })}
+        />
         <div className={`field${isWrong ? " is-wrong" : ""}`}>
           <label htmlFor={valueId}>{words.value}</label>
           <input
@@ -189,47 +195,5 @@ export function ReadingForm({
         </p>
       )}
     </section>
-  );
-}
-
-interface SwitchesProps {
-  box: StepProps["draft"]["doc"]["box"];
-  typed: Typed;
-  positions: Record<string, string>;
-  put: (part: Partial<Typed>) => void;
-}
-
-/** How each switch stood while the reading was taken. */
-function Switches({ box, typed, positions, put }: SwitchesProps) {
-  const fields = box.gangs.flatMap((ways, k) => {
-    const names =
-      ways === "one_way"
-        ? [[`${k + 1}`, ways]]
-        : [
-            [`${k + 1}`, ways],
-            [`${k + 1}:other`, `${ways}_other`],
-          ];
-    return names.map(([name = "", table = ""]) => ({ name, table, gang: k + 1 }));
-  });
-  return (
-    <>
-      {fields.map(({ name, table, gang }) => (
-        <Pick
-          key={name}
-          label={box.gangs.length > 1 ? `${words.switches}, ${texts.survey.box.gang(gang)}` : words.switches}
-          value={typed.switches[name] ?? ""}
-          choices={[
-            { value: "", text: words.notNoted },
-            { value: "off", text: positions[`${table}_off`] ?? "off" },
-            { value: "on", text: positions[`${table}_on`] ?? "on" },
-          ]}
-          onPick={(value) => {
-            const others = Object.entries(typed.switches).filter(([key]) => key !== name);
-            const next = value === "on" || value === "off" ? [...others, [name, value] as const] : others;
-            put({ switches: Object.fromEntries(next) as Typed["switches"] });
-          }}
-        />
-      ))}
-    </>
   );
 }

@@ -4,7 +4,7 @@ import { texts } from "../../texts/en";
 import { FormDialog } from "../FormDialog";
 import { when } from "../when";
 import { useStrike } from "./queries";
-import type { StepProps } from "./SurveySteps";
+import type { StepProps } from "./stepProps";
 
 const words = texts.survey.conductors;
 

@@ -8,7 +8,7 @@ import { Tick } from "./fields";
 import { PairGrid } from "./PairGrid";
 import type { Isolation } from "./queries";
 import { StepMarks } from "./StepMarks";
-import type { StepProps } from "./SurveySteps";
+import type { StepProps } from "./stepProps";
 import { withWaiting } from "./useOutbox";
 
 const words = texts.survey.safe;

@@ -1,7 +1,7 @@
 /** The steps of the visit: done, or what stands in the way. */
 import { texts } from "../../texts/en";
 import { when } from "../when";
-import type { StepProps } from "./SurveySteps";
+import type { StepProps } from "./stepProps";
 
 const words = texts.survey.safe;
 

@@ -5,21 +5,11 @@ import { BoxStep } from "./BoxStep";
 import { ConductorsStep } from "./ConductorsStep";
 import type { Choices, Survey } from "./queries";
 import { SafeStep } from "./SafeStep";
-import { type Outbox, useOutbox } from "./useOutbox";
-import { type SurveyDraft, useSurveyDraft } from "./useSurveyDraft";
+import { useOutbox } from "./useOutbox";
+import { useSurveyDraft } from "./useSurveyDraft";
 import { VisitStep } from "./VisitStep";
 
 export type SurveyStep = "visit" | "safe" | "box" | "conductors";
-
-export interface StepProps {
-  survey: Survey;
-  draft: SurveyDraft;
-  outbox: Outbox;
-  choices: Choices;
-  site: string;
-  region: string;
-  mayEdit: boolean;
-}
 
 interface Props {
   step: SurveyStep;

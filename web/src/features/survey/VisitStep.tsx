@@ -1,7 +1,7 @@
 /** Step 1: what was learned by telephone, and the sheet made of it. */
 import { texts } from "../../texts/en";
 import { Answer, Pick, QuantityField, Tick } from "./fields";
-import type { StepProps } from "./SurveySteps";
+import type { StepProps } from "./stepProps";
 
 export function VisitStep({ survey, draft, choices }: StepProps) {
   const words = texts.survey.visit;

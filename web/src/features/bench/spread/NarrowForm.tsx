@@ -4,7 +4,7 @@ import { engineering, readQuantity } from "../../../format";
 import { texts } from "../../../texts/en";
 import type { Draft, Gang } from "../draft";
 import { type Measurement, useNarrow } from "./queries";
-import { Shares } from "./HowSure";
+import { Shares } from "./Shares";
 
 const words = texts.spread;
 const METERS = [

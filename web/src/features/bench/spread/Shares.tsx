@@ -1,0 +1,60 @@
+/** Shares of each state, margins, and the figures that decide; of plain samples or of weighted ones. */
+import { engineering, significant } from "../../../format";
+import { texts } from "../../../texts/en";
+import type { Spread } from "./queries";
+import { ShareBar } from "./ShareBar";
+
+const words = texts.spread;
+const times = (value: number | null) => (value === null || value > 99 ? "over 99" : significant(value));
+
+interface SharesProps {
+  spread: Omit<Spread, "disturbance" | "leakage"> & Partial<Spread>;
+  isWeighted?: boolean;
+}
+
+export function Shares({ spread, isWeighted = false }: SharesProps) {
+  const samples = isWeighted ? undefined : spread.samples;
+  const span = (found: Spread["lamp_v_rms"], unit: string) =>
+    `${engineering(found.p05 ?? 0, unit)} ${words.to} ${engineering(found.p95 ?? 0, unit)}`;
+  return (
+    <>
+      <p className="sure-lead">
+        <b>{spread.title}.</b> {spread.text}
+      </p>
+      {spread.lamps.map((lamp, k) => (
+        <ShareBar
+          key={k}
+          name={words.lamps(k + 1)}
+          shares={lamp.shares}
+          samples={samples}
+          more={words.margin(times(lamp.margin.p05), times(lamp.margin.p50))}
+        />
+      ))}
+      {spread.control && <ShareBar name={words.control} shares={spread.control} samples={samples} />}
+      {spread.deciding.length > 0 && (
+        <>
+          <h3>{words.deciding}</h3>
+          <ol className="deciding">
+            {spread.deciding.map((figure) => (
+              <li key={figure.path}>
+                <span>
+                  {figure.label} {figure.where}
+                  <small>
+                    {figure.range || figure.value} · {figure.source}
+                  </small>
+                </span>
+                <b>{words.strength(Math.abs(figure.correlation))}</b>
+              </li>
+            ))}
+          </ol>
+        </>
+      )}
+      <p>
+        {words.reads} <b className="figure">{span(spread.lamp_v_rms, "V")}</b>, {words.current}{" "}
+        <b className="figure">{span(spread.line_i_rms_a, "A")}</b>.{" "}
+        {spread.failed > 0 && words.failed(spread.failed)}
+      </p>
+      {spread.disturbance && <p>{spread.disturbance.text}</p>}
+    </>
+  );
+}
