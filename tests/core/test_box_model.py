@@ -17,7 +17,8 @@ from ember_core.survey import potentials, wiring
 from ember_core.survey.box import Box, Conductor, Role, Terminal, Ways
 from ember_core.survey.colours import COLOURS, USUAL, contradicts, usual_roles
 from ember_core.survey.document import read_box, read_conductor, read_enquiry, read_survey, write_conductor
-from ember_core.survey.inference import certainty_of, role_of
+from ember_core.survey.inference import believe, certainty_of, role_of
+from ember_core.survey.next_reading import _outcomes, _Weighed
 from ember_core.survey.potentials import Net, Potential
 from ember_core.survey.practices import BY_ID, PRACTICES, conductors_of
 from ember_core.survey.predict import Predictor, reference_state
@@ -70,6 +71,9 @@ class Shapes(SimpleTestCase):
         self.assertGreater(potentials.continuity_bins(20, 21, False)[2], 0.97)
         self.assertGreater(potentials.continuity_bins(Net.NEUTRAL, Net.EARTH, False)[0], 0.5)
         self.assertLess(potentials.continuity_bins(Net.NEUTRAL, Net.EARTH_ALONE, False)[0], 0.01)
+        self.assertGreater(potentials.continuity_bins(Net.NEUTRAL, Net.NEUTRAL_LIFTED, False)[0], 0.98)
+        for other in (Net.EARTH, Net.FOREIGN_NEUTRAL):
+            self.assertLess(potentials.continuity_bins(other, Net.NEUTRAL_LIFTED, False)[0], 0.01)
 
     def test_classes_of_resistance(self) -> None:
         """Just below and above 5 Ω and 100 kΩ; open is open."""
@@ -137,11 +141,27 @@ class Predictions(SimpleTestCase):
             likelihoods.append(predictor.likelihood(reading, states.switched(1), states.EARTH, count_wrong=False))
         self.assertAlmostEqual(likelihoods[0], 0.5 * (likelihoods[1] + likelihoods[2]), places=9)
 
+    def test_what_a_reading_may_show_is_weighed_by_its_own_states(self) -> None:
+        """For known points that are no state, and for conductors: the classes of every assignment are its states'."""
+        box = simulated(["feed_at_switch"], "eu", 1).box
+        belief = believe(box, [], V_RMS, "eu")
+        weighed = _Weighed(belief)
+        for b in (Reference.EARTH_ALONE.value, Reference.NEUTRAL.value, Reference.LINE.value, "c4"):
+            reading = Reading(id="r", a="c2", b=b, is_open=True, supply_on=False, switches={"1": Position.OFF})
+            found = _outcomes(belief, weighed, reading)
+            node_a, _ = belief.predictors[0].states_at("c2")
+            node_b, state_b = belief.predictors[0].states_at(b)
+            for row, bins in list(zip(weighed.rows, found, strict=True))[::40]:
+                end = int(row[node_b]) if node_b is not None else int(state_b or 0)
+                expected = belief.predictors[0].outcome_bins(reading, int(row[node_a or 0]), end)
+                np.testing.assert_allclose(bins, expected)
+
     def test_known_points_have_their_states(self) -> None:
         """Line, neutral, earth, and the lamps of each gang."""
         self.assertEqual(reference_state(Reference.LINE), states.LINE)
         self.assertEqual(reference_state(Reference.LAMP_3), states.switched(3))
         self.assertLess(reference_state(Reference.EARTH_ALONE), 0)
+        self.assertLess(reference_state(Reference.NEUTRAL), 0)
 
 
 class Assignments(SimpleTestCase):

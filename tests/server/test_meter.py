@@ -7,7 +7,10 @@ import threading
 
 from django.test import SimpleTestCase, override_settings
 
-from standins import meter_server
+from ember_core.survey import wiring
+from ember_core.survey.box import Box
+from ember_core.survey.practices import PRACTICES, conductors_of
+from standins import meter_server, truth
 from standins.instrument import InstrumentError, ScpiMeter
 from survey.models import TakenReading
 from tests.server.base import draft
@@ -75,6 +78,19 @@ class Reading(SurveyTest):
         self.isolate()
         found = [self.ask(name, "known_line", "continuity").json()["is_open"] for name in ("c1", "c2")]
         self.assertEqual(sorted(found), [False, True])
+
+    def test_a_neutral_of_another_circuit_shows_as_one(self) -> None:
+        """Lifted at the board, this circuit's neutral is open to it; a box whose joint is its own is closed."""
+        practice = PRACTICES[1]
+        box = Box(conductors=conductors_of(practice, "eu"), circuits=1)
+        drawn = {truth.draw(f"loop {k}", box, practice.id)[0]["point_of"]["c2"]: f"loop {k}" for k in range(80)}
+        self.assertEqual(set(drawn), {"neutral", "foreign_neutral"})
+        for point, seed in drawn.items():
+            given, _ = truth.draw(seed, box, practice.id)
+            bonds = [bond for bond in given["bonds"] if truth.GROUND not in bond]
+            net = wiring.Wiring(point_of=given["point_of"], bonds=[(a, b, r) for a, b, r in bonds])
+            r_ohm = wiring.read_resistance(net, (), ("c2", truth.net_of("known_neutral")))
+            self.assertEqual(r_ohm is None, point == "foreign_neutral")
 
     def test_another_meter_can_take_its_place(self) -> None:
         """A copy told an address reads whatever speaks SCPI there; silence is an error, not a zero."""

@@ -184,15 +184,14 @@ def _outcomes(belief: Belief, weighed: _Weighed, reading: Reading) -> FloatArray
     node_b, state_b = belief.predictors[0].states_at(reading.b)
     rows = weighed.rows
     width = states.state_count(belief.box)
-    code = weighed.variant * width * width + rows[:, node_a or 0] * width
-    code = code + (rows[:, node_b] if node_b is not None else state_b or 0)
+    code = weighed.variant * width + rows[:, node_a or 0]
+    if node_b is not None:
+        code = code * width + rows[:, node_b]
     kinds, where = np.unique(code, return_inverse=True)
-    table = np.array(
-        [
-            belief.predictors[int(kind // (width * width))].outcome_bins(
-                reading, int(kind // width % width), int(kind % width)
-            )
-            for kind in kinds
-        ]
-    )
+    bins = []
+    for kind in kinds:
+        rest, b = divmod(int(kind), width) if node_b is not None else (int(kind), state_b or 0)
+        variant, a = divmod(rest, width)
+        bins.append(belief.predictors[variant].outcome_bins(reading, a, b))
+    table = np.array(bins)
     return table[where]

@@ -145,7 +145,8 @@ class Net(IntEnum):
     FOREIGN_NEUTRAL = 3
     FOREIGN_LIVE = 4
     EARTH_ALONE = 5  # earth, with every pole of the installation isolated: no neutral is joined to it
-    FIRST_OTHER = 6
+    NEUTRAL_LIFTED = 6  # this circuit's neutral, taken off the board's bar: joined to no earth and no other neutral
+    FIRST_OTHER = 7
 
 
 # Closed, through a load, open. Neutral and earth are joined somewhere upstream unless every pole is isolated.
@@ -166,11 +167,13 @@ def continuity_bins(a: int, b: int, has_lamp: bool) -> tuple[float, float, float
     pair = {a, b}
     if a == b or pair == {Net.EARTH, Net.EARTH_ALONE}:
         return _SAME
-    if Net.EARTH_ALONE in pair:
+    if pair == {Net.NEUTRAL, Net.NEUTRAL_LIFTED}:
+        return _SAME
+    if Net.EARTH_ALONE in pair or (Net.NEUTRAL_LIFTED in pair and not (Net.LINE in pair or has_lamp)):
         return _APART
     if Net.EARTH in pair and pair & {Net.NEUTRAL, Net.FOREIGN_NEUTRAL}:
         return _BONDED
-    if pair & {Net.NEUTRAL, Net.EARTH} and (Net.LINE in pair or has_lamp):
+    if pair & {Net.NEUTRAL, Net.NEUTRAL_LIFTED, Net.EARTH} and (Net.LINE in pair or has_lamp):
         return _THROUGH_LOAD
     if pair == {Net.FOREIGN_LIVE, Net.FOREIGN_NEUTRAL} or (Net.LINE in pair and has_lamp):
         return _THROUGH_LOAD

@@ -25,10 +25,10 @@ _FIXED_NETS = {
 _KNOWN_STATES = {
     Reference.EARTH: states.EARTH,
     Reference.LINE: states.LINE,
-    Reference.NEUTRAL: states.NEUTRAL,
 }
-# The known earth with all poles off is no state of a conductor: it stands beside them.
+# Known points that are no state of a conductor: they stand beside them.
 EARTH_ALONE = -1
+NEUTRAL_LIFTED = -2
 # Unused conductors are apart from everything, from each other too.
 _UNUSED_A, _UNUSED_B = 10_000, 10_001
 
@@ -38,6 +38,8 @@ def reference_state(reference: str) -> int:
     known = Reference(reference)
     if known is Reference.EARTH_ALONE:
         return EARTH_ALONE
+    if known is Reference.NEUTRAL:
+        return NEUTRAL_LIFTED
     return _KNOWN_STATES[known] if known in _KNOWN_STATES else states.switched(LAMP_POINTS.index(known) + 1)
 
 
@@ -103,6 +105,8 @@ class Predictor:
         """Net of a state while everything is dead, and whether it goes on to lamps."""
         if state == EARTH_ALONE:
             return int(Net.EARTH_ALONE), False
+        if state == NEUTRAL_LIFTED:
+            return int(Net.NEUTRAL_LIFTED), False
         if state in _FIXED_NETS:
             return int(_FIXED_NETS[state]), False
         if state == states.UNUSED:

@@ -132,7 +132,8 @@ def _setup(loop: Loop, box: Box, practice: str, asked: Json, supply_on: bool) ->
         if solved is not None:
             wiring["sources"][f"lamp_{gang.position}"] = solved[0]
             line_i_rms_a = line_i_rms_a or solved[1]
-    if asked["b"] == Reference.EARTH_ALONE:
+    if asked["b"] in (Reference.EARTH_ALONE, Reference.NEUTRAL):
+        # Every pole off, or the neutral lifted: the board's bar no longer joins neutrals and earth.
         wiring["bonds"] = [bond for bond in wiring["bonds"] if truth.GROUND not in bond]
     return {
         "wiring": wiring,
