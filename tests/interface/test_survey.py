@@ -5,7 +5,7 @@ from __future__ import annotations
 from playwright.sync_api import Page, expect
 
 from sites.models import Circuit
-from survey.models import Isolation, StepMark, Survey, TakenReading
+from survey.models import Isolation, Photo, StepMark, Survey, TakenReading
 from tests.browser import TABLET
 from tests.interface.base import InterfaceTest
 from tests.server.test_survey import picture
@@ -317,3 +317,26 @@ class TheBoard(SurveyPage):
         dialog.get_by_role("button", name="Save").click()
         expect(page.get_by_role("row", name="11")).to_contain_text("spare")
         self.assertEqual(Circuit.objects.get(breaker="11").label_as_found, "spare")
+
+
+class APhotographWithoutConnection(SurveyPage):
+    """Taken where the walls are thick."""
+
+    def test_it_waits_on_the_device_over_a_reload_and_arrives_once(self) -> None:
+        """The server refuses the connection while it is taken; the page is reloaded; later it is there, once."""
+        page = self.sign_in()
+        self.open_loop("Sluice lobby")
+        self.step("3", "The box")
+        page.route("**/photos/", lambda route: route.abort())
+        page.get_by_label("Add photograph").set_input_files(
+            {"name": "a.jpg", "mimeType": "image/jpeg", "buffer": picture()}
+        )
+        photographs = page.get_by_role("region", name="Photographs")
+        expect(photographs).to_contain_text("1 entry waits for the connection")
+        page.reload()
+        self.step("3", "The box")
+        expect(photographs).to_contain_text("1 entry waits for the connection")
+        page.unroute("**/photos/")
+        expect(photographs.get_by_role("img", name="before")).to_be_visible(timeout=20_000)
+        expect(photographs).not_to_contain_text("waits for the connection")
+        self.assertEqual(Photo.objects.count(), 1)

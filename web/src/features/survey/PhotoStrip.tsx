@@ -3,8 +3,8 @@ import { type ChangeEvent, useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { texts } from "../../texts/en";
 import { when } from "../when";
-import { useAddPhoto } from "./queries";
 import type { StepProps } from "./stepProps";
+import { usePhotoOutbox } from "./usePhotoOutbox";
 
 const words = texts.survey.box;
 const MOMENTS = ["before", "during", "after"] as const;
@@ -13,10 +13,10 @@ export function PhotoStrip({ survey, mayEdit }: StepProps) {
   const file = useRef<HTMLInputElement>(null);
   const [moment, setMoment] = useState<Schemas["MomentEnum"]>("before");
   const [caption, setCaption] = useState("");
-  const adding = useAddPhoto(survey.loop);
+  const outbox = usePhotoOutbox(survey.loop);
   const add = (event: ChangeEvent<HTMLInputElement>) => {
     const chosen = event.target.files?.[0];
-    if (chosen) adding.mutate({ file: chosen, moment, caption }, { onSuccess: () => setCaption("") });
+    if (chosen) void outbox.add({ file: chosen, moment, caption }).then(() => setCaption(""));
     event.target.value = "";
   };
   return (
@@ -37,12 +37,7 @@ export function PhotoStrip({ survey, mayEdit }: StepProps) {
               </label>
             ))}
           </div>
-          <button
-            type="button"
-            className="outlined"
-            disabled={adding.isPending}
-            onClick={() => file.current?.click()}
-          >
+          <button type="button" className="outlined" onClick={() => file.current?.click()}>
             {words.takePhoto}
           </button>
           <input
@@ -56,9 +51,10 @@ export function PhotoStrip({ survey, mayEdit }: StepProps) {
           />
         </div>
       )}
-      {adding.isError && (
+      {outbox.waiting.length > 0 && <p role="status">{texts.survey.outbox(outbox.waiting.length)}</p>}
+      {outbox.refusal && (
         <p className="wrong" role="alert">
-          {adding.error.message}
+          {outbox.refusal.message}
         </p>
       )}
       <ul className="photos">

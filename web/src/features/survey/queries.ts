@@ -67,13 +67,20 @@ export function useStrike(loop: string) {
   );
 }
 
+interface PhotoToSend {
+  id: string;
+  file: Blob;
+  moment: Schemas["MomentEnum"];
+  caption: string;
+}
+
 export function useAddPhoto(loop: string) {
-  return useSurveyWrite(loop, (given: { file: File; moment: Schemas["MomentEnum"]; caption: string }) => {
+  return useSurveyWrite(loop, ({ id, file, moment, caption }: PhotoToSend) => {
     const form = new FormData();
-    form.set("id", crypto.randomUUID());
-    form.set("moment", given.moment);
-    form.set("caption", given.caption);
-    form.set("file", given.file);
+    form.set("id", id);
+    form.set("moment", moment);
+    form.set("caption", caption);
+    form.set("file", file, "photo");
     return answered(
       api.POST("/api/v1/loops/{id}/photos/", {
         params: { path: { id: loop } },
