@@ -30,6 +30,8 @@ ENOUGH_EFFECTIVE = 60.0
 KERNEL_WIDTH = 0.12
 # A reading further than this from every sample is explained by none [standard deviations].
 FAR = 3.0
+# Squared distance of a sample that does not do at all what was read: no blink, nothing settled.
+_FAR_SQUARED = 36.0
 # How far a wrong assumption is looked for: these factors beyond either end of its range.
 WRONG_FACTORS = (0.3, 0.5, 2.0, 3.3)
 START_SPREAD_RATIO = 0.03
@@ -210,7 +212,7 @@ class _Population:
                 shown = [None if s is None else s.line_i_rms_a for s in seen]
             else:
                 shown = [None if s is None else s.period_s for s in seen]
-            total += [_far(reading) if value is None else _z(reading, value) ** 2 for value in shown]
+            total += [_FAR_SQUARED if value is None else _z(reading, value) ** 2 for value in shown]
         keep = [k for k, sample in enumerate(seen) if sample is not None]
         self.u = np.concatenate([self.u, u[keep]])
         self.density = np.concatenate([self.density, density[keep]])
@@ -267,11 +269,6 @@ def _z(reading: Measurement, computed: float) -> float:
     return (reading.value - computed) / (ratio * computed + floor)
 
 
-def _far(reading: Measurement) -> float:
-    """Squared distance of a sample that does not do at all what was read (no blink, nothing settled)."""
-    return 36.0
-
-
 def _before_and_after(
     before: Sequence[Variable], after: Sequence[Variable], values: Floats, weights: Floats, seed: int
 ) -> tuple[Narrowed, ...]:
@@ -308,7 +305,7 @@ def _wrong(sheet: Sheet, wanted: Sequence[Measurement]) -> WrongAssumption | Non
                         Kind.LINE_I: seen.line_i_rms_a,
                         Kind.PERIOD: seen.period_s,
                     }[reading.kind]
-                    distance += _far(reading) if shown is None else _z(reading, shown) ** 2
+                    distance += _FAR_SQUARED if shown is None else _z(reading, shown) ** 2
             except (InputError, SolverError):
                 continue
             found = WrongAssumption(path=variable.path, value=value, distance=sqrt(distance / len(wanted)))

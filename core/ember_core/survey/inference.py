@@ -17,7 +17,7 @@ from ember_core.survey.hypotheses import FloatArray, Hypotheses
 from ember_core.survey.predict import Predictor
 from ember_core.survey.readings import Reading, check
 
-# Called sure from here on; below, the next reading is asked for. Wrong readings are 3 in 1000.
+# Called sure from here on; below, the next reading is asked for. One reading in a hundred is wrong.
 SURE_RATIO = 0.985
 LIKELY_RATIO = 0.80
 # What is called excluded: no neutral, no earth.
