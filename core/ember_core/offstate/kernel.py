@@ -33,6 +33,10 @@ MOST_ROUNDS = 80
 # See `shoot`: rounds before it takes shorter steps, and what it then accepts.
 PATIENT_AFTER_ROUNDS = 12
 KINK_TOLERANCE_RATIO = 1e-4
+# Old slopes are kept while each round leaves less than this of the residual, and the state is this near to where
+# they were taken; so the growth they give is that of the solution.
+SLOPES_HOLD_RATIO = 0.2
+SLOPES_NEAR_RATIO = 0.02
 # A converter at constant power draws no more than at these voltages (as it starts, behind its own
 # current limit); it keeps P/V finite near zero.
 LEAST_FEED_V = 5.0
@@ -341,6 +345,32 @@ def free_states(bypass: Floats, branches: Floats, held: Floats) -> Indices:
 
 
 @njit(cache=True, nogil=True)
+def _slopes(
+    v_peak: float,
+    f_hz: float,
+    linear: Floats,
+    bypass: Floats,
+    branches: Floats,
+    state: Floats,
+    landed: Floats,
+    index: Indices,
+    running: Floats,
+    steps_per_cycle: int,
+    jacobian: Floats,
+) -> int:
+    """Slopes of the half-cycle map at a state that lands at `landed`, written into `jacobian`; 1 when a step fails."""
+    nudge = 1e-4 * v_peak
+    for b in range(index.shape[0]):
+        trial = state.copy()
+        trial[index[b]] += nudge
+        if half_cycle(v_peak, f_hz, linear, bypass, branches, trial, running, steps_per_cycle) != 0:
+            return 1
+        for a in range(index.shape[0]):
+            jacobian[a, b] = (trial[index[a]] - landed[index[a]]) / nudge
+    return 0
+
+
+@njit(cache=True, nogil=True)
 def shoot(
     v_peak: float,
     f_hz: float,
@@ -369,7 +399,11 @@ def shoot(
     jacobian = np.zeros((n, n))
     residual = np.zeros(n)
     trial = np.zeros(size)
+    landed = np.zeros(size)
     worst = 1e30
+    # Slopes are taken anew only where the last ones no longer bring the state on: each costs n half-cycles.
+    before = 1e30
+    moved = 1e30
     for _round in range(most_rounds):
         trial[:] = state
         if half_cycle(v_peak, f_hz, linear, bypass, branches, trial, running, steps_per_cycle) != 0:
@@ -377,16 +411,17 @@ def shoot(
         marched += 1
         for a in range(n):
             residual[a] = trial[index[a]] - state[index[a]]
-        landed = trial.copy()
-        for b in range(n):
-            nudge = 1e-4 * v_peak
-            trial[:] = state
-            trial[index[b]] += nudge
-            if half_cycle(v_peak, f_hz, linear, bypass, branches, trial, running, steps_per_cycle) != 0:
+        left = np.max(np.abs(residual))
+        landed[:] = trial
+        if _round == 0 or left > SLOPES_HOLD_RATIO * before or moved > SLOPES_NEAR_RATIO * v_peak:
+            failed = _slopes(
+                v_peak, f_hz, linear, bypass, branches, state, landed, index, running, steps_per_cycle, jacobian
+            )
+            marched += n
+            moved = 0.0
+            if failed != 0:
                 return 1e30, -1.0, marched
-            marched += 1
-            for a in range(n):
-                jacobian[a, b] = (trial[index[a]] - landed[index[a]]) / nudge
+        before = left
         system = np.eye(n) - jacobian
         for a in range(n):
             # A state that nothing discharges stays where it is.
@@ -400,6 +435,7 @@ def shoot(
         scale = min(1.0, 0.35 * v_peak / worst) if worst > 0.0 else 1.0
         if _round >= PATIENT_AFTER_ROUNDS:
             scale *= 0.5 if _round < 2 * PATIENT_AFTER_ROUNDS else 0.2
+        moved += scale * worst
         for a in range(n):
             k = index[a]
             state[k] += scale * correction[a]

@@ -39,8 +39,18 @@ class Recording:
         self.v_supply = record[0]
         self.v = record[1]
         self.i_line = record[2]
-        self.dv_dt = np.diff(self.v, prepend=v_before) / dt_s
-        self.du_dt = np.diff(self.v_supply - self.v, prepend=vs_before - v_before) / dt_s
+        self.v_before = v_before
+        self.vs_before = vs_before
+
+    @property
+    def dv_dt(self) -> Floats:
+        """Slope of the node voltage [V/s]."""
+        return np.diff(self.v, prepend=self.v_before) / self.dt_s
+
+    @property
+    def du_dt(self) -> Floats:
+        """Slope of the voltage across the control [V/s]."""
+        return np.diff(self.v_supply - self.v, prepend=self.vs_before - self.v_before) / self.dt_s
 
     def current(self, row: int) -> Floats:
         """Current of one branch of a row [A]."""

@@ -18,6 +18,8 @@ MOST_ROUNDS = 40
 MOST_GROWTH = 1.0 + 1e-6
 # Half-cycles marched before Newton's first round, so that fast states have found their place.
 WARM_UP_HALF_CYCLES = 4
+# From a state nearby.
+NEAR_HALF_CYCLES = 2
 # A settled voltage does not depend on a reservoir's size, so a long march uses small ones first.
 SMALL_RESERVOIR_RATIO = 0.1
 LONG_MARCH_HALF_CYCLES = 600
@@ -109,18 +111,20 @@ def settle_from(network: Network, state: Floats, held: Floats, steps_per_cycle: 
     ------
     SolverError : `not_settled`, with the residual.
     """
-    found = _newton(network, state, held, steps_per_cycle)
+    found = _newton(network, state, held, steps_per_cycle, NEAR_HALF_CYCLES)
     if found.growth < 0.0:
         raise SolverError("not_settled", residual_v=found.residual_v, half_cycles=found.half_cycles)
     return found
 
 
-def _newton(network: Network, guess: Floats, held: Floats, steps_per_cycle: int) -> Settled:
+def _newton(
+    network: Network, guess: Floats, held: Floats, steps_per_cycle: int, warm_up: int = WARM_UP_HALF_CYCLES
+) -> Settled:
     state = guess.copy()
     running = np.zeros(network.branches.shape[0])
     base = 1 + network.bypass.shape[0]
     kept = state.copy()
-    for _ in range(WARM_UP_HALF_CYCLES):
+    for _ in range(warm_up):
         kernel.half_cycle(
             network.v_peak,
             network.f_hz,
@@ -150,7 +154,7 @@ def _newton(network: Network, guess: Floats, held: Floats, steps_per_cycle: int)
         state=state,
         residual_v=float(residual),
         growth=float(growth),
-        half_cycles=marched + WARM_UP_HALF_CYCLES,
+        half_cycles=marched + warm_up,
     )
 
 
