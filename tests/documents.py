@@ -9,16 +9,13 @@ from pathlib import Path
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "ember_server.settings")
 
+from ember_core.catalogue.class_defaults import class_defaults
 from ember_core.judgement import CODES
-from ember_core.offstate.states import (
-    FED_FROM_RATIO,
-    FULL_DELIVERY_RATIO,
-    VISIBLE_FILAMENT_RATIO,
-    VISIBLE_STRING_CURRENT,
-)
+from ember_core.offstate.states import THRESHOLDS
 from ember_core.parts import BYPASS_CLASSES, FEED_CLASSES, LAMP_CLASSES, Cable, Control, Supply
 from ember_core.quantities import quantity_of
 from tests.core.reference import every_figure
+from wording.quantities import with_unit
 from wording.texts import catalogue
 
 DOCS = Path(__file__).resolve().parents[1] / "docs"
@@ -68,20 +65,30 @@ def findings() -> Iterator[str]:
 
 def thresholds() -> Iterator[str]:
     """Limits between the words."""
-    yield "| limit | value |"
-    yield "|---|---|"
-    for name, threshold in (
-        ("string current that an eye used to the dark sees", VISIBLE_STRING_CURRENT),
-        ("share of its rated power at which a filament shows", VISIBLE_FILAMENT_RATIO),
-        ("power available over needed, from which a control is fed", FED_FROM_RATIO),
-        ("power delivered over needed, below which it is starved", FULL_DELIVERY_RATIO),
-    ):
-        yield f"| {name} | {threshold.value:g} {threshold.unit if threshold.unit != '1' else ''} |"
+    texts = catalogue("spread")
+    yield "| limit | value | why |"
+    yield "|---|---|---|"
+    for threshold in THRESHOLDS.values():
+        title, value = texts[f"{threshold.reason}_title"], with_unit(threshold.value, threshold.unit)
+        yield f"| {title} | {value} | {texts[threshold.reason]} |"
+
+
+def defaults() -> Iterator[str]:
+    """Typical figures of each input stage and mains, before they are scaled."""
+    scales = {"one": "", "p_w": "× W", "per_w": "a W", "v_peak": "× peak of the mains", "v2_per_w": "× V²/P"}
+    yield "| input stage | mains | figure | low | typical | high | | where from |"
+    yield "|---|---|---|---|---|---|---|---|"
+    for entry in class_defaults():
+        for figure in entry.figures:
+            row = [entry.stage, f"{entry.region_v:g} V", f"`{figure.field}`"]
+            row += [f"{value:g}" for value in (figure.low, figure.typical, figure.high)]
+            yield "| " + " | ".join([*row, scales[figure.scale], figure.reference]) + " |"
 
 
 PARTS = {
     "verification.md": {"errors": error_table, "thresholds": thresholds},
     "nomenclature.md": {"quantities": nomenclature, "findings": findings},
+    "class-defaults.md": {"defaults": defaults},
 }
 
 

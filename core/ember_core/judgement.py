@@ -12,6 +12,7 @@ from ember_core.offstate.network import build
 from ember_core.offstate.results import LampResult, OffState
 from ember_core.offstate.solve import solve
 from ember_core.offstate.states import (
+    CLOSE_BELOW_RATIO,
     FED_FROM_RATIO,
     VISIBLE_FILAMENT_RATIO,
     VISIBLE_STRING_CURRENT,
@@ -35,9 +36,6 @@ class Verdict(StrEnum):
     UNKNOWN = "unknown"  # something is missing for a judgement
 
 
-# A mains rise of 10 % can lift a small lamp's reservoir by a tenth of the supply's peak within a cycle;
-# with less than this between its reservoir and its start threshold it may flash.
-CLOSE_BELOW_RATIO = 1.25
 METERS_OHM = {"high": 10e6, "low": 400e3}
 
 # Every code with the parameters that its words may mention: the contract with the text catalogue.
@@ -180,7 +178,7 @@ def _verdict(off: OffState) -> Verdict:
 
 
 def _is_close(lamp: LampResult) -> bool:
-    return lamp.start_margin_ratio is not None and lamp.start_margin_ratio < CLOSE_BELOW_RATIO
+    return lamp.start_margin_ratio is not None and lamp.start_margin_ratio < CLOSE_BELOW_RATIO.value
 
 
 def _meter_reading(sheet: Sheet, r_ohm: float) -> MeterReading:
@@ -263,7 +261,7 @@ def _start_stop_finding(lamp: LampResult, path: str, params: dict[str, float | i
     params["reservoir_v"] = lamp.v_dc_max or 0.0
     params["start_margin_ratio"] = lamp.start_margin_ratio or 0.0
     if _is_close(lamp):
-        params["limit_ratio"] = CLOSE_BELOW_RATIO
+        params["limit_ratio"] = CLOSE_BELOW_RATIO.value
         return Finding(code="lamps_close_to_start", severity=Severity.WARN, params=params, refs=refs)
     return Finding(code="lamps_dark_below_start", severity=Severity.GOOD, params=params, refs=refs)
 

@@ -52,6 +52,7 @@ class Quantity:
     meaning : one phrase for the nomenclature.
     optional : the field may be absent (None).
     integer : whole numbers only.
+    is_rating : a limit or rating that is declared for the part; it moves no current, so no sample is drawn of it.
     """
 
     unit: str
@@ -60,6 +61,7 @@ class Quantity:
     meaning: str
     optional: bool = False
     integer: bool = False
+    is_rating: bool = False
 
     def check(self, value: object, path: str) -> float | int:
         """Return the value as a number; raise `InputError` with path when it cannot be one."""
@@ -98,6 +100,14 @@ def optional(unit: str, low: float, high: float, meaning: str) -> Any:
     return field(
         default=None,
         metadata={_KEY: Quantity(unit=unit, low=low, high=high, meaning=meaning, optional=True)},
+    )
+
+
+def rating(unit: str, low: float, high: float, meaning: str) -> Any:
+    """A declared limit, rating or size of a part; absent where nobody says."""
+    return field(
+        default=None,
+        metadata={_KEY: Quantity(unit=unit, low=low, high=high, meaning=meaning, optional=True, is_rating=True)},
     )
 
 

@@ -15,7 +15,7 @@ from typing import Any
 
 from ember_core.errors import InputError, InputErrors
 from ember_core.loop import MOST_BYPASSES, MOST_LAMP_GROUPS, Loop
-from ember_core.parts import BYPASS_CLASSES, FEED_CLASSES, LAMP_CLASSES, Cable, Control, Supply
+from ember_core.parts import BYPASS_CLASSES, FEED_CLASSES, LAMP_CLASSES, Cable, Control, SmartLamp, Supply
 from ember_core.quantities import Figure, Quantity, Source, quantity_of
 
 SHEET_VERSION = 1
@@ -120,6 +120,9 @@ class _Reader:
             return None
         kinds = {part_class.kind: part_class for part_class in classes}
         wanted = given.get("kind")
+        if wanted == SmartLamp.kind:
+            self.fail("smart_lamp_refused", f"{path}.kind")
+            return None
         if not isinstance(wanted, str) or wanted not in kinds:
             self.fail("unknown_kind", f"{path}.kind", value=str(wanted)[:40], known=", ".join(kinds))
             return None

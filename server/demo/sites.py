@@ -82,6 +82,27 @@ MILL_LOOPS: tuple[tuple[str, str, str, list[dict[str, Any]]], ...] = (
             gang("Ordinary switch", [("Panel driver 18 W", 2)], name="Drying racks"),
         ],
     ),
+    (
+        "Millstone passage",
+        "5",
+        "Twin control; the first gang drops off the network. Try swapping.",
+        [
+            gang("Twin relay S22, output 1", [("Candle 4 W", 2)], name="Passage"),
+            gang("Twin relay S22, output 2", [("Clear filament 40 W", 2)], name="Stone case"),
+        ],
+    ),
+    (
+        "Packing loft",
+        "9",
+        "One flash when the kiln switches on.",
+        [gang("Relay S1, 802.15.4 mesh", [("Plain bulb 11 W", 1)], "X2 pack 68 nF", fitted=True)],
+    ),
+    (
+        "Wash house",
+        "7",
+        "Candles and one filament lamp mixed; nobody complains.",
+        [gang("Relay S0, sub-GHz", [("Candle 4 W", 3), ("Clear filament 25 W", 1)], fitted=True)],
+    ),
     ("Sluice lobby", "3", "Lamps not looked at yet.", [gang("Relay S1, 802.15.4 mesh", [])]),
 )
 CANNERY_LOOPS: tuple[tuple[str, str, str, list[dict[str, Any]]], ...] = (

@@ -181,6 +181,8 @@ SPECTACULAR_SETTINGS = {
         "SourceEnum": "judgements.api.shapes.SOURCES",
         "SeverityEnum": "judgements.api.shapes.SEVERITIES",
         "FormEnum": "judgements.api.shapes.FORMS",
+        "LoadStateEnum": "judgements.api.shapes.LOAD_STATES",
+        "PartsFormatEnum": "parts.api.shapes.FORMATS",
         "BypassVerdictEnum": "judgements.api.shapes.BYPASS_VERDICTS",
         "MeasurementKindEnum": "judgements.api.shapes.MEASUREMENT_KINDS",
         "PresenceEnum": "survey.api.shapes.PRESENCE",

@@ -10,19 +10,12 @@ from audit.api import ChangesView
 from ember_server import pages, problems
 from ember_server.health import HealthView
 from handover.api import GangNetlistView, GangPdfView, GangSheetView
-from judgements.api.judge import JudgeView, KindsView
+from judgements.api.judge import JudgeView, KindsView, ThresholdsView
 from judgements.api.stored import GangJudgementsView, JudgementView
-from loops.api.gangs import (
-    GangChooseView,
-    GangJudgeView,
-    GangLeastLoadView,
-    GangNarrowView,
-    GangSpreadView,
-    GangView,
-    LoopGangsView,
-)
+from loops.api import looks
+from loops.api.gangs import GangView, LoopGangsView
 from loops.api.loops import LoopListView, LoopView
-from parts.api import PartListView
+from parts.api import views as parts
 from sites.api import CircuitListView, CircuitView, SiteListView, SiteView
 from sites.schedule import CorrectionsView, LabelsPdfView
 from survey.api import views as survey
@@ -55,19 +48,34 @@ api = [
     path("circuits/<uuid:pk>/corrections/", CorrectionsView.as_view()),
     path("sites/<uuid:pk>/labels.pdf", LabelsPdfView.as_view()),
     path("gangs/<uuid:pk>/", GangView.as_view()),
-    path("gangs/<uuid:pk>/judge/", GangJudgeView.as_view()),
-    path("gangs/<uuid:pk>/spread/", GangSpreadView.as_view()),
-    path("gangs/<uuid:pk>/narrow/", GangNarrowView.as_view()),
-    path("gangs/<uuid:pk>/choose/", GangChooseView.as_view()),
-    path("gangs/<uuid:pk>/least-load/", GangLeastLoadView.as_view()),
+    path("gangs/<uuid:pk>/judge/", looks.GangJudgeView.as_view()),
+    path("gangs/<uuid:pk>/spread/", looks.GangSpreadView.as_view()),
+    path("gangs/<uuid:pk>/narrow/", looks.GangNarrowView.as_view()),
+    path("gangs/<uuid:pk>/choose/", looks.GangChooseView.as_view()),
+    path("gangs/<uuid:pk>/least-load/", looks.GangLeastLoadView.as_view()),
+    path("gangs/<uuid:pk>/predict/", looks.GangPredictView.as_view()),
+    path("gangs/<uuid:pk>/sweep/", looks.GangSweepView.as_view()),
+    path("gangs/<uuid:pk>/together/", looks.GangTogetherView.as_view()),
+    path("gangs/<uuid:pk>/loads/", looks.GangLoadsView.as_view()),
+    path("gangs/<uuid:pk>/cures/", looks.GangCuresView.as_view()),
     path("gangs/<uuid:pk>/judgements/", GangJudgementsView.as_view()),
     path("gangs/<uuid:pk>/sheet.json", GangSheetView.as_view()),
     path("gangs/<uuid:pk>/sheet.pdf", GangPdfView.as_view()),
     path("gangs/<uuid:pk>/netlist.cir", GangNetlistView.as_view()),
     path("judgements/<uuid:pk>/", JudgementView.as_view()),
     path("judge/", JudgeView.as_view()),
+    path("thresholds/", ThresholdsView.as_view()),
     path("kinds/", KindsView.as_view()),
-    path("parts/", PartListView.as_view()),
+    path("parts/", parts.PartListView.as_view()),
+    path("parts/import/", parts.PartImportView.as_view()),
+    re_path(r"^parts\.(?P<form>csv|json)$", parts.PartExportView.as_view()),
+    path("parts/<uuid:pk>/", parts.PartView.as_view()),
+    path("parts/<uuid:pk>/claims/", parts.PartClaimsView.as_view()),
+    path("parts/<uuid:pk>/use/", parts.PartUseView.as_view()),
+    path("parts/<uuid:pk>/serve/", parts.PartServeView.as_view()),
+    path("part-kinds/", parts.PartKindsView.as_view()),
+    path("stages/", parts.StagesView.as_view()),
+    path("typical-lamp/", parts.TypicalLampView.as_view()),
     path("changes/", ChangesView.as_view()),
 ]
 

@@ -13,6 +13,7 @@ from django.conf import settings
 from django.core.management import call_command
 
 from ember_core import sheet
+from ember_core.catalogue.entry import Category, check, piece
 from tests.server.base import ServerTest
 
 ROOT = Path(settings.ROOT)
@@ -181,12 +182,17 @@ class Demo(ServerTest):
         from demo import shelf
         from tests.server.base import CONTROL, LAMP
 
-        for _, name, v_rms, _, figures in shelf.LAMPS:
-            sheet.read(_whole(v_rms, CONTROL, [], [{**figures, "count": 1}])), name
-        for _, name, v_rms, _, figures in shelf.CONTROLS:
-            sheet.read(_whole(v_rms, figures, [], [LAMP])), name
-        for _, name, v_rms, _, figures in shelf.BYPASSES:
-            sheet.read(_whole(v_rms, CONTROL, [figures], [LAMP])), name
+        for entry in shelf.entries():
+            check(entry)
+            made, v_rms = piece(entry), entry.v_rms or 230.0
+            if entry.kind == "smart":
+                continue
+            if entry.category is Category.LAMP:
+                sheet.read(_whole(v_rms, CONTROL, [], [{**made, "count": 1}]))
+            elif entry.category is Category.CONTROL:
+                sheet.read(_whole(v_rms, made, [], [LAMP]))
+            elif entry.category is Category.BYPASS:
+                sheet.read(_whole(v_rms, CONTROL, [made], [LAMP]))
 
 
 def _whole(v_rms: float, control: dict, bypass: list, lamps: list) -> dict:

@@ -66,7 +66,7 @@ class Choosing(DraftTest):
 
     def test_window_and_shelf_come_ranked_in_words(self) -> None:
         """The window's edges with their reasons; the shelf's parts and none at all, each with its reasons."""
-        load_shelf()
+        load_shelf(None)
         answer = self.ask("choose", Role.CHECKER).json()
         window = answer["capacitor"]
         self.assertTrue(window["works"])

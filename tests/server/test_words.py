@@ -276,7 +276,7 @@ class Shelf(ServerTest):
         """And come with the source of each figure."""
         from demo.management.commands.load_demo import load_shelf
 
-        load_shelf()
+        load_shelf(None)
         lamps = self.api.get("/api/v1/parts/", {"category": "lamp", "v_rms": 120}).json()
         self.assertEqual({part["v_rms"] for part in lamps}, {120.0})
         for part in self.api.get("/api/v1/parts/").json():

@@ -50,6 +50,20 @@ FED_FROM_RATIO = Threshold(value=1.25, unit="1", reason="threshold_fed")
 FULL_DELIVERY_RATIO = Threshold(value=0.99, unit="1", reason="threshold_delivery")
 
 
+# A mains rise of 10 % can lift a small lamp's reservoir by a tenth of the supply's peak within a cycle;
+# with less than this between its reservoir and its start threshold it may flash.
+CLOSE_BELOW_RATIO = Threshold(value=1.25, unit="1", reason="threshold_close")
+
+# What the words of a verdict hang on, for whoever asks why.
+THRESHOLDS: dict[str, Threshold] = {
+    "visible_string": VISIBLE_STRING_CURRENT,
+    "visible_filament": VISIBLE_FILAMENT_RATIO,
+    "fed": FED_FROM_RATIO,
+    "delivery": FULL_DELIVERY_RATIO,
+    "close": CLOSE_BELOW_RATIO,
+}
+
+
 def standby_state(power_ratio: float | None, delivered_ratio: float) -> StandbyState:
     """State of a control from the power it could draw and the power it gets.
 

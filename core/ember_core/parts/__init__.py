@@ -1,5 +1,6 @@
 """The parts of a loop: frozen records in SI units with bounds and meaning on every field."""
 
+from ember_core.parts.boxes import BoxType, CableType, SpacerType, cable_of
 from ember_core.parts.bypasses import ActiveBypass, Bypass, CapacitorBypass, PtcBypass, ResistorBypass
 from ember_core.parts.controls import CapacitiveFeed, Control, StandbyFeed, SwitchingFeed
 from ember_core.parts.lamps import (
@@ -9,6 +10,9 @@ from ember_core.parts.lamps import (
     Lamp,
     LinearLamp,
     RectifierLamp,
+    SmartLamp,
+    is_led,
+    rated_w,
 )
 from ember_core.parts.supply import Cable, Supply
 
@@ -17,8 +21,10 @@ __all__ = [
     "FEED_CLASSES",
     "LAMP_CLASSES",
     "ActiveBypass",
+    "BoxType",
     "Bypass",
     "Cable",
+    "CableType",
     "CapacitiveDropperLamp",
     "CapacitiveFeed",
     "CapacitorBypass",
@@ -30,9 +36,14 @@ __all__ = [
     "PtcBypass",
     "RectifierLamp",
     "ResistorBypass",
+    "SmartLamp",
+    "SpacerType",
     "StandbyFeed",
     "Supply",
     "SwitchingFeed",
+    "cable_of",
+    "is_led",
+    "rated_w",
 ]
 
 # By kind, in the order in which they are offered.

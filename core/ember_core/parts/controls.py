@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import ClassVar
 
-from ember_core.quantities import defaulted, optional, required
+from ember_core.quantities import defaulted, optional, rating, required
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -48,3 +48,9 @@ class Control:
     c_snubber_f: float = defaulted("F", 0.0, 2e-6, "snubber or filter capacitance across the control", default=0.0)
     r_leak_ohm: float | None = optional("Ω", 1e3, 1e9, "leak across the control, e.g. of a locator lamp")
     standby: StandbyFeed | None = None
+    p_min_w: float | None = rating("W", 0.1, 500.0, "declared least load")
+    p_max_led_w: float | None = rating("W", 1.0, 5e3, "declared largest load of LED lamps")
+    p_max_filament_w: float | None = rating("W", 1.0, 5e3, "declared largest load of filament lamps")
+    s_max_transformer_va: float | None = rating("VA", 1.0, 5e3, "declared largest load of transformers")
+    i_max_a: float | None = rating("A", 0.05, 40.0, "declared current, resistive load, rms")
+    c_bypass_max_f: float | None = rating("F", 1e-9, 2e-5, "largest bypass capacitance its maker allows")

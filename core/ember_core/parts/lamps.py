@@ -9,9 +9,10 @@ from dataclasses import dataclass
 from typing import ClassVar
 
 from ember_core.errors import InputError
-from ember_core.quantities import defaulted, optional, required
+from ember_core.quantities import defaulted, optional, rating, required
 
 _COUNT = "number of equal lamps"
+_WATTS = "power marked on the lamp"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -60,6 +61,7 @@ class CapacitiveDropperLamp:
     r_string_parallel_ohm: float | None = optional("Ω", 1e3, 1e9, "resistor across the LED string")
     c_smooth_f: float = required("F", 1e-9, 1e-2, "smoothing capacitor across the LED string")
     v0_v: float | None = optional("V", 0.0, 500.0, "start value for a transient run; not needed here")
+    p_rated_w: float | None = rating("W", 0.1, 500.0, _WATTS)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -73,6 +75,7 @@ class LinearLamp:
     r_in_ohm: float = required("Ω", 0.1, 1e5, "resistance in series with the string")
     v_string_v: float = required("V", 2.0, 380.0, "voltage at which the LED string begins to conduct")
     i_limit_a: float | None = optional("A", 1e-4, 5.0, "current limit of the linear regulator")
+    p_rated_w: float | None = rating("W", 0.1, 500.0, _WATTS)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -83,6 +86,27 @@ class FilamentLamp:
 
     count: int = required("1", 1, 200, _COUNT, integer=True)
     r_cold_ohm: float = required("Ω", 0.5, 1e5, "resistance while cold")
+    p_rated_w: float | None = rating("W", 0.1, 500.0, _WATTS)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SmartLamp:
+    """Smart lamp: always needs its own power, so it never stands behind a two-wire control; refused in a loop."""
+
+    kind: ClassVar[str] = "smart"
+
+    count: int = required("1", 1, 200, _COUNT, integer=True)
+    p_rated_w: float | None = rating("W", 0.1, 500.0, _WATTS)
 
 
 Lamp = RectifierLamp | DimmableDriverLamp | CapacitiveDropperLamp | LinearLamp | FilamentLamp
+
+
+def rated_w(lamp: Lamp) -> float | None:
+    """Power of one lamp while lit [W]: its running power or its marking; None where neither is known."""
+    return lamp.p_run_w if isinstance(lamp, RectifierLamp) else lamp.p_rated_w
+
+
+def is_led(lamp: Lamp) -> bool:
+    """Anything but a filament."""
+    return not isinstance(lamp, FilamentLamp)

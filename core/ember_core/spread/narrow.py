@@ -16,9 +16,13 @@ from typing import Any
 import numpy as np
 
 from ember_core.errors import InputError, SolverError
+from ember_core.loop import Loop
 from ember_core.offstate.network import V_BRIDGE
-from ember_core.quantities import Figure, Source, check_bounds, required
+from ember_core.offstate.states import LampState, StandbyState
+from ember_core.parts import Lamp
+from ember_core.quantities import Figure, Source, check_bounds, defaulted
 from ember_core.sheet import Sheet
+from ember_core.spread.half_wave import HalfWave, on_half_wave
 from ember_core.spread.judged import Range, Spread, each_sample, quantiles, summed
 from ember_core.spread.observe import Sample, lamp_volts, observe
 from ember_core.spread.variables import Floats, Variable, at_probabilities, draw, loop_at, variables
@@ -35,6 +39,9 @@ _FAR_SQUARED = 36.0
 # How far a wrong assumption is looked for: these factors beyond either end of its range.
 WRONG_FACTORS = (0.3, 0.5, 2.0, 3.3)
 START_SPREAD_RATIO = 0.03
+# A sample that does otherwise than was seen is that improbable: an eye can err, a glow be overlooked.
+_OTHERWISE_SQUARED = 3.5**2
+_SEEN_WORDS = {*LampState, *StandbyState}
 
 
 class Kind(StrEnum):
@@ -44,6 +51,8 @@ class Kind(StrEnum):
     LINE_I = "line_i"  # loop current, off
     PERIOD = "period"  # from flash to flash
     START_SUPPLY_V = "start_supply_v"  # supply at which a lamp starts on the bench, rms
+    HALF_WAVE = "half_wave"  # what a lamp does behind a diode, on the bench
+    SEEN = "seen"  # what was seen of a lamp group or the control, perhaps with another lamp in a group's place
 
 
 # Standard deviation of a reading against the model: share of the value, and a floor. Meter and model together;
@@ -61,13 +70,18 @@ class Measurement:
 
     Parameters
     ----------
-    kind : see `Kind`. value : SI [V, A, s]. meter_r_ohm : for lamp volts. group : for a start threshold.
+    kind : see `Kind`. value : SI [V, A, s]; of no account for what was seen. meter_r_ohm : for lamp volts.
+    group : lamp group it is about, from 0.
+    seen : a `HalfWave`, a `LampState` of the group, or a `StandbyState` of the control.
+    replacement : lamp that stood in the whole group's place while it was seen; its typical figures count.
     """
 
     kind: Kind
-    value: float = required("", 1e-9, 1e6, "value read")
+    value: float = defaulted("", 1e-9, 1e6, "value read", default=1.0)
     meter_r_ohm: float = 1e7
     group: int = 0
+    seen: str = ""
+    replacement: Lamp | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -149,10 +163,11 @@ def narrow(sheet: Sheet, readings: Sequence[Measurement], *, samples: int = SAMP
         raise InputError("no_reading", path="readings")
     for index, reading in enumerate(readings):
         check_bounds(reading, f"readings[{index}]")
+        _check_seen(sheet, reading, f"readings[{index}]")
     prior_found = variables(sheet)
     sheet = with_bench_tests(sheet, readings)
     found = variables(sheet)
-    wanted = [reading for reading in readings if reading.kind in ERRORS]
+    wanted = [reading for reading in readings if reading.kind is not Kind.START_SUPPLY_V]
     u = _probabilities(found, samples, seed)
     population = _Population(sheet, found, wanted)
     population.add(u, np.ones(samples))
@@ -210,8 +225,14 @@ class _Population:
                 shown = list(each_sample(metered, lamp_volts))
             elif reading.kind is Kind.LINE_I:
                 shown = [None if s is None else s.line_i_rms_a for s in seen]
-            else:
+            elif reading.kind is Kind.PERIOD:
                 shown = [None if s is None else s.period_s for s in seen]
+            else:
+                total += [
+                    _FAR_SQUARED if sample is None else _seen_squared(reading, loop, sample)
+                    for loop, sample in zip(loops, seen, strict=True)
+                ]
+                continue
             total += [_FAR_SQUARED if value is None else _z(reading, value) ** 2 for value in shown]
         keep = [k for k, sample in enumerate(seen) if sample is not None]
         self.u = np.concatenate([self.u, u[keep]])
@@ -261,6 +282,33 @@ class _Population:
         return total
 
 
+def _check_seen(sheet: Sheet, reading: Measurement, path: str) -> None:
+    """What was seen is one of the words, and of a group that is there; raises `InputError`."""
+    if reading.kind not in (Kind.HALF_WAVE, Kind.SEEN):
+        return
+    words = set(HalfWave) if reading.kind is Kind.HALF_WAVE else _SEEN_WORDS
+    if reading.seen not in words:
+        raise InputError("unknown_kind", path=f"{path}.seen", value=reading.seen[:40], known=", ".join(sorted(words)))
+    if not 0 <= reading.group < len(sheet.loop.lamps):
+        raise InputError("no_such_group", path=f"{path}.group", group=reading.group + 1)
+    if reading.seen in tuple(StandbyState) and sheet.loop.control.standby is None:
+        raise InputError("no_feed_to_see", path=f"{path}.seen")
+
+
+def _seen_squared(reading: Measurement, loop: Loop, sample: Sample) -> float:
+    """Squared distance of a sample from what was seen."""
+    if reading.kind is Kind.HALF_WAVE:
+        return 0.0 if on_half_wave(loop.lamps[reading.group], loop.supply) == reading.seen else _OTHERWISE_SQUARED
+    if reading.replacement is not None:
+        lamps = tuple(reading.replacement if k == reading.group else lamp for k, lamp in enumerate(loop.lamps))
+        try:
+            sample = observe(replace(loop, lamps=lamps))
+        except SolverError:
+            return _FAR_SQUARED
+    found = sample.control if reading.seen in tuple(StandbyState) else sample.lamps[reading.group]
+    return 0.0 if found == reading.seen else _OTHERWISE_SQUARED
+
+
 def _z(reading: Measurement, computed: float) -> float:
     """Distance of a reading from a computed value [standard deviations]."""
     ratio, floor = ERRORS[reading.kind]
@@ -298,6 +346,9 @@ def _wrong(sheet: Sheet, wanted: Sequence[Measurement]) -> WrongAssumption | Non
                 loop = loop_at(sheet.loop, (variable,), (value,))
                 distance = 0.0
                 for reading in wanted:
+                    if reading.kind not in ERRORS:
+                        distance += _seen_squared(reading, loop, observe(loop))
+                        continue
                     metered = replace(loop, meter_r_ohm=reading.meter_r_ohm) if reading.kind is Kind.LAMP_V else loop
                     seen = observe(metered, with_period=reading.kind is Kind.PERIOD)
                     shown = {

@@ -240,11 +240,11 @@ def _control(
 def _delivered(loop: Loop, recording: Recording) -> float:
     """Power (or current and voltage) that reaches the control's load over what it needs."""
     feed = loop.control.standby
+    if feed is None:
+        return inf
     held, drawn = recording.reservoir(0), recording.drawn(0)
     if isinstance(feed, SwitchingFeed):
         return float(np.mean(drawn * held)) / feed.p_w
-    if feed is None:
-        return inf
     return min(float(np.mean(drawn)) / feed.i_a, float(np.mean(held)) / feed.v_shunt_v)
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, fields, replace
 from typing import Any
 
 import numpy as np
@@ -12,7 +12,8 @@ from scipy.stats import qmc
 
 from ember_core.errors import InputError
 from ember_core.loop import Loop
-from ember_core.quantities import Source
+from ember_core.parts import BYPASS_CLASSES, LAMP_CLASSES, Control
+from ember_core.quantities import Source, quantity_of
 from ember_core.sheet import Sheet
 
 Floats = NDArray[np.float64]
@@ -20,6 +21,13 @@ DEFAULT_SAMPLES = 64
 MOST_SAMPLES = 4096
 # Independent draws of start and stop can cross; a driver that stops above its start would chatter.
 MOST_STOP_TO_START_RATIO = 0.95
+# Ratings and limits move no current.
+_NOT_DRAWN = {"v0_v", "count"} | {
+    spec.name
+    for part_class in (*LAMP_CLASSES, *BYPASS_CLASSES, Control)
+    for spec in fields(part_class)
+    if (quantity := quantity_of(spec)) is not None and quantity.is_rating
+}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -52,7 +60,7 @@ def variables(sheet: Sheet) -> tuple[Variable, ...]:
             is_log=figure.low > 0.0 and not path.startswith("supply."),
         )
         for path, figure in sheet.figures.items()
-        if figure.low < figure.high and not path.endswith(".v0_v") and not path.endswith(".count")
+        if figure.low < figure.high and path.rpartition(".")[2] not in _NOT_DRAWN
     )
 
 

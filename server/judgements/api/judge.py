@@ -10,9 +10,15 @@ from rest_framework.views import APIView
 
 from accounts.policy import JUDGE
 from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
-from judgements.api.shapes import JudgementSerializer, JudgeRequestSerializer, KindSerializer
+from judgements.api.shapes import (
+    JudgementSerializer,
+    JudgeRequestSerializer,
+    KindSerializer,
+    ThresholdSerializer,
+)
 from judgements.services.answers import judged
 from judgements.services.kinds import all_kinds
+from judgements.services.looking import threshold_words
 
 
 class JudgeView(APIView):
@@ -37,3 +43,12 @@ class KindsView(APIView):
     def get(self, request: Request) -> Response:
         """All kinds."""
         return Response(all_kinds())
+
+
+class ThresholdsView(APIView):
+    """What the words of a verdict hang on."""
+
+    @extend_schema(responses={200: ThresholdSerializer(many=True), **READ_PROBLEMS})
+    def get(self, request: Request) -> Response:
+        """Every limit with its reason."""
+        return Response(threshold_words())

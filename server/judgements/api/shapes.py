@@ -369,7 +369,9 @@ class MeasurementSerializer(serializers.Serializer):
     """One reading off the loop."""
 
     kind = serializers.ChoiceField(choices=MEASUREMENT_KINDS)
-    value = serializers.FloatField(min_value=0.0)
+    value = serializers.FloatField(min_value=0.0, default=1.0)
+    seen = serializers.CharField(max_length=20, allow_blank=True, default="")
+    replacement = serializers.DictField(child=serializers.JSONField(allow_null=True), required=False, allow_null=True)
     meter_r_ohm = serializers.FloatField(min_value=1e3, max_value=1e9, required=False, allow_null=True)
     group = serializers.IntegerField(min_value=0, max_value=11, default=0)
 
@@ -418,3 +420,103 @@ class ChoosingSerializer(serializers.Serializer):
     resistor = BypassWindowSerializer()
     none_needed = serializers.BooleanField()
     parts = BypassChoiceSerializer(many=True)
+
+
+class MeterRangeSerializer(serializers.Serializer):
+    """What a meter will show."""
+
+    r_ohm = serializers.FloatField()
+    v_rms = RangeSerializer()
+    text = serializers.CharField()
+
+
+class BandSerializer(serializers.Serializer):
+    """5th, 50th and 95th percentile along a cycle."""
+
+    low = NumbersField()
+    middle = NumbersField()
+    high = NumbersField()
+
+
+class PredictionSerializer(serializers.Serializer):
+    """What instruments will show, over the ranges."""
+
+    samples = serializers.IntegerField()
+    readings = MeterRangeSerializer(many=True)
+    is_ghost = serializers.BooleanField()
+    text = serializers.CharField()
+    t_s = NumbersField()
+    v_lamp_v = BandSerializer()
+    i_line_a = BandSerializer()
+    period_s = RangeSerializer(allow_null=True)
+    blinking_ratio = serializers.FloatField()
+
+
+class SweepPointSerializer(serializers.Serializer):
+    """Shares of the outcomes at one value."""
+
+    value = serializers.FloatField()
+    shares = serializers.DictField(child=serializers.FloatField())
+
+
+class SweepSerializer(serializers.Serializer):
+    """One figure over its range and beyond."""
+
+    path = serializers.CharField()
+    label = serializers.CharField()  # type: ignore[assignment]  # the framework has an attribute of that name
+    where = serializers.CharField()
+    unit = serializers.CharField()
+    low = serializers.FloatField()
+    typical = serializers.FloatField()
+    high = serializers.FloatField()
+    points = SweepPointSerializer(many=True)
+    text = serializers.CharField()
+
+
+class TogetherSerializer(serializers.Serializer):
+    """Gangs of one box together."""
+
+    is_known = serializers.BooleanField()
+    text = serializers.CharField()
+    feeding_text = serializers.CharField()
+    swap_cures = serializers.BooleanField()
+    names = serializers.ListField(child=serializers.CharField())
+    matrix = serializers.ListField(child=serializers.ListField(child=serializers.FloatField()))
+    best = serializers.ListField(child=serializers.IntegerField())
+
+
+LOAD_STATES = ("met", "not_met", "unknown")
+
+
+class DeclaredLoadSerializer(serializers.Serializer):
+    """A declared limit beside what is there."""
+
+    rule = serializers.CharField()
+    title = serializers.CharField()
+    text = serializers.CharField()
+    state = serializers.ChoiceField(choices=LOAD_STATES)
+
+
+class DeclaredLoadsSerializer(serializers.Serializer):
+    """Declared limits and the caution about amperes."""
+
+    rows = DeclaredLoadSerializer(many=True)
+    caution = serializers.CharField()
+
+
+class CureSerializer(serializers.Serializer):
+    """One filament lamp among the others."""
+
+    group = serializers.IntegerField()
+    p_w = serializers.FloatField()
+    share_ratio = serializers.FloatField()
+    text = serializers.CharField()
+
+
+class ThresholdSerializer(serializers.Serializer):
+    """A limit that a word hangs on."""
+
+    name = serializers.CharField()
+    value = serializers.CharField()
+    title = serializers.CharField()
+    reason = serializers.CharField()

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import asdict, replace
 from typing import Any
 
@@ -12,7 +12,7 @@ from ember_core.errors import InputError, InputErrors, SolverError
 from ember_core.loop import Loop
 from ember_core.offstate.results import OffState
 from ember_core.offstate.solve import solve
-from ember_core.parts import Bypass, CapacitorBypass, ResistorBypass
+from ember_core.parts import Bypass, CapacitorBypass, Lamp, ResistorBypass
 from ember_core.sheet import Sheet
 from ember_core.spread.disturbance import disturbance
 from ember_core.spread.judged import Range, Spread, judge_spread
@@ -25,6 +25,7 @@ from wording.quantities import with_unit
 from wording.texts import catalogue, fill
 
 Json = dict[str, Any]
+Progress = Callable[[int, int], bool]
 # Arrangements that the least load is shown for, beside none.
 TYPICAL_BYPASSES: dict[str, tuple[Bypass, ...]] = {
     "capacitor_100n": (CapacitorBypass(c_f=1e-7, r_parallel_ohm=1e6),),
@@ -33,34 +34,39 @@ TYPICAL_BYPASSES: dict[str, tuple[Bypass, ...]] = {
 }
 
 
-def _text(code: str, params: Json | None = None) -> str:
+def text_of(code: str, params: Json | None = None) -> str:
+    """Words of the spread by code."""
     return fill(catalogue("spread")[code], params or {})
 
 
-def _range(found: Range) -> Json:
+def range_data(found: Range) -> Json:
+    """A range as data; infinity as null."""
     return {name: value if math.isfinite(value) else None for name, value in asdict(found).items()}
 
 
-def _figure(path: str, given: Sheet) -> Json | None:
+def figure_words(path: str, given: Sheet) -> Json | None:
     """A figure by path with its words; None for a part that the words do not know."""
     words = input_words(path, given)
     if words is None:
         return None
     what = path.split(".")[0]
     group = int(what[what.index("[") + 1 : -1]) + 1 if "[" in what else 0
-    where = _text(f"of_{what.split('[')[0]}", {"group": group})
+    where = text_of(f"of_{what.split('[')[0]}", {"group": group})
     return {**words, "where": where}
 
 
-def spread_answer(document: Json, samples: int, seed: int) -> Json:
+def spread_answer(given: Sheet, samples: int, seed: int, progress: Progress) -> Json:
     """Shares, margins, deciding figures, disturbance and the leakage table of a draft.
+
+    Parameters
+    ----------
+    progress : called with how many samples are done, of how many; False stops, and what is done is judged.
 
     Raises
     ------
-    InputErrors, SolverError : see core. An incomplete draft raises `InputErrors` with `missing`.
+    SolverError : see core.
     """
-    given = complete(document)
-    spread = judge_spread(given, samples=samples, seed=seed)
+    spread = judge_spread(given, samples=samples, seed=seed, progress=lambda done: progress(done, samples))
     return {
         **spread_data(spread, given),
         "disturbance": _disturbance(given.loop),
@@ -83,22 +89,22 @@ def spread_data(spread: Spread, given: Sheet) -> Json:
     deciding = [
         {**figure, "correlation": entry.correlation}
         for entry in spread.deciding
-        if (figure := _figure(entry.path, given)) is not None
+        if (figure := figure_words(entry.path, given)) is not None
     ]
     return {
         "samples": count,
         "seed": spread.seed,
         "failed": spread.failed,
         "all_well_ratio": spread.all_well,
-        "title": _text("well", {"well_count": well, "sample_count": count}),
+        "title": text_of("well", {"well_count": well, "sample_count": count}),
         "text": _sentence(spread.all_well, deciding),
         "lamps": [
-            {"shares": shares.by_state, "margin": _range(margin)}
+            {"shares": shares.by_state, "margin": range_data(margin)}
             for shares, margin in zip(spread.lamps, spread.margins, strict=True)
         ],
         "control": None if spread.control is None else spread.control.by_state,
-        "lamp_v_rms": _range(spread.lamp_v_rms),
-        "line_i_rms_a": _range(spread.line_i_rms_a),
+        "lamp_v_rms": range_data(spread.lamp_v_rms),
+        "line_i_rms_a": range_data(spread.line_i_rms_a),
         "deciding": deciding,
     }
 
@@ -106,12 +112,12 @@ def spread_data(spread: Spread, given: Sheet) -> Json:
 def _sentence(all_well: float, deciding: Sequence[Json]) -> str:
     """What decides, and what to do about it."""
     if not deciding:
-        return _text("nothing_decides" if all_well in (0.0, 1.0) else "no_single_decides")
+        return text_of("nothing_decides" if all_well in (0.0, 1.0) else "no_single_decides")
     first = deciding[0]
     code = "decides_measured" if first["source"] == "measured" else "decides"
     if all_well in (0.0, 1.0):
         code = "weighs_most"
-    return _text(code, {"label": first["label"], "where": first["where"]})
+    return text_of(code, {"label": first["label"], "where": first["where"]})
 
 
 def _disturbance(loop: Loop) -> Json | None:
@@ -131,9 +137,9 @@ def _disturbance(loop: Loop) -> Json | None:
         "group": (found.flashes_first or 0) + 1,
         "lands": with_unit(found.lands_v or 0.0, "V"),
     }
-    text = _text(code, params)
+    text = text_of(code, params)
     if found.notch_flashes:
-        text = f"{text} {_text('notch_flashes')}"
+        text = f"{text} {text_of('notch_flashes')}"
     return {"largest_dark_step_ratio": step, "notch_flashes": found.notch_flashes, "text": text}
 
 
@@ -172,35 +178,58 @@ def narrow_answer(document: Json, readings: Sequence[Json], seed: int) -> Json:
             value=entry["value"],
             meter_r_ohm=entry.get("meter_r_ohm") or 1e7,
             group=entry.get("group", 0),
+            seen=entry.get("seen", ""),
+            replacement=_replacement(entry.get("replacement"), document, index),
         )
-        for entry in readings
+        for index, entry in enumerate(readings)
     ]
     try:
         found = narrow(given, taken, seed=seed)
     except InputError as error:
         raise InputErrors([error]) from error
     wrong = found.likeliest_wrong
-    figure = None if wrong is None else _figure(wrong.path, given)
+    figure = None if wrong is None else figure_words(wrong.path, given)
     if found.is_explained:
-        text = _text("explained")
+        text = text_of("explained")
     elif figure is None or wrong is None:
-        text = _text("unexplained")
+        text = text_of("unexplained")
     else:
         value = with_unit(wrong.value, _unit(wrong.path, given))
-        text = _text("unexplained_wrong", {"label": figure["label"], "where": figure["where"], "value": value})
+        text = text_of("unexplained_wrong", {"label": figure["label"], "where": figure["where"], "value": value})
     return {
         **spread_data(found.spread, given),
-        "title": _text("well_weighted", {"percent": f"{found.spread.all_well * 100:.0f}"}),
+        "title": text_of("well_weighted", {"percent": f"{found.spread.all_well * 100:.0f}"}),
         "is_explained": found.is_explained,
         "distance": found.distance,
         "effective": found.effective,
         "explanation": text,
         "figures": [
-            {**words, "prior": _range(row.prior), "posterior": _range(row.posterior), "unit": _unit(row.path, given)}
+            {
+                **words,
+                "prior": range_data(row.prior),
+                "posterior": range_data(row.posterior),
+                "unit": _unit(row.path, given),
+            }
             for row in found.figures
-            if (words := _figure(row.path, given)) is not None
+            if (words := figure_words(row.path, given)) is not None
         ],
     }
+
+
+def _replacement(figures: Json | None, document: Json, index: int) -> Lamp | None:
+    """The lamp that stood in a group's place.
+
+    Raises
+    ------
+    InputErrors : it is no lamp of a loop.
+    """
+    if figures is None:
+        return None
+    try:
+        return sheet.read({**document, "lamps": [{"count": 1, **figures}]}).loop.lamps[0]
+    except InputErrors as errors:
+        path = f"readings[{index}].replacement"
+        raise InputErrors([InputError(e.code, path=path, **e.params) for e in errors.errors]) from errors
 
 
 def _unit(path: str, given: Sheet) -> str:
@@ -219,11 +248,11 @@ def least_load_answer(document: Json) -> list[Json]:
             rows.append(
                 {
                     "group": group + 1,
-                    "bypass": _text(f"bypass_{found.bypass or 'none'}"),
+                    "bypass": text_of(f"bypass_{found.bypass or 'none'}"),
                     "count": found.count,
                     "count_nominal": found.count_nominal,
                     "watts": found.watts,
-                    "text": _text(code, params),
+                    "text": text_of(code, params),
                     "is_enough": found.count is not None and lamp.count >= found.count,
                 }
             )

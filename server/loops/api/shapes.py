@@ -110,6 +110,12 @@ class GangNarrowRequestSerializer(GangDraftSerializer):
     seed = serializers.IntegerField(min_value=0, max_value=2**31 - 1, default=1)
 
 
+class GangSweepRequestSerializer(GangDraftSerializer):
+    """What is tried, and the figure that is dragged."""
+
+    path = serializers.CharField(max_length=80)
+
+
 class GangKeepSerializer(GangDraftSerializer):
     """What the bench keeps, and the version it was made from."""
 

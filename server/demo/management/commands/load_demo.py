@@ -16,7 +16,8 @@ from ember_core.survey.practices import BY_ID, conductors_of
 from loops.models import Loop
 from loops.services.keep_gang import keep_gang
 from loops.services.make_loop import TYPICAL_CABLE, add_gang, make_loop
-from parts.models import Category, Part
+from parts.models import Part
+from parts.services.entries import make_part
 from sites.models import Circuit, Site
 from survey.services import metering
 from survey.services.answers import survey_answer
@@ -35,7 +36,7 @@ class Command(BaseCommand):
         """Accounts, shelf, sites."""
         with transaction.atomic():
             technician = load_accounts()
-            load_shelf()
+            load_shelf(technician)
             made = load_site(technician, sites.MILL, sites.MILL_CIRCUITS, sites.MILL_LOOPS)
             made += load_site(technician, sites.CANNERY, sites.CANNERY_CIRCUITS, sites.CANNERY_LOOPS)
             load_surveys(technician)
@@ -52,20 +53,12 @@ def load_accounts() -> User:
     return User.objects.get(username=DEMO_ACCOUNTS[0][0])
 
 
-def load_shelf() -> None:
+def load_shelf(who: User | None) -> None:
     """The parts."""
-    for category, entries in (
-        (Category.LAMP, shelf.LAMPS),
-        (Category.CONTROL, shelf.CONTROLS),
-        (Category.BYPASS, shelf.BYPASSES),
-    ):
-        for maker, name, v_rms, note, figures in entries:
-            kind = figures.get("kind") or (figures.get("standby") or {}).get("kind", "switch")
-            Part.objects.get_or_create(
-                maker=maker,
-                name=name,
-                defaults={"category": category, "kind": kind, "v_rms": v_rms, "note": note, "figures": figures},
-            )
+    there = set(Part.objects.values_list("maker", "name"))
+    for entry in shelf.entries():
+        if (entry.maker, entry.name) not in there:
+            make_part(who, entry)
 
 
 def load_site(who: User, site_data: Json, circuits: Any, loops: Any) -> int:

@@ -110,6 +110,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/gangs/{id}/cures/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description One filament lamp in place of one of the others, computed. */
+        post: operations["gangs_cures_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/gangs/{id}/judge/": {
         parameters: {
             query?: never;
@@ -161,6 +178,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/gangs/{id}/loads/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Beside what is there. */
+        post: operations["gangs_loads_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/gangs/{id}/narrow/": {
         parameters: {
             query?: never;
@@ -189,6 +223,23 @@ export interface paths {
         get: operations["gangs_netlist.cir_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/gangs/{id}/predict/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Meter readings with their ranges, and bands of a cycle. */
+        post: operations["gangs_predict_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -240,6 +291,40 @@ export interface paths {
         put?: never;
         /** @description Shares of each state, margins, deciding figures. */
         post: operations["gangs_spread_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/gangs/{id}/sweep/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The judgement along it. */
+        post: operations["gangs_sweep_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/gangs/{id}/together/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description This draft with the other gangs as they are kept: which output feeds, and whether swapping cures. */
+        post: operations["gangs_together_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -556,6 +641,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/part-kinds/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every kind of every category with its figures. */
+        get: operations["part_kinds_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/parts/": {
         parameters: {
             query?: never;
@@ -566,7 +668,110 @@ export interface paths {
         /** @description The shelf; `?category=` and `?v_rms=` narrow it. */
         get: operations["parts_list"];
         put?: never;
+        /** @description Put a new part on the shelf. */
+        post: operations["parts_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/parts.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All of it. */
+        get: operations["parts._retrieve"];
+        put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/parts/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description With every source and where it is used. */
+        get: operations["parts_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/parts/{id}/claims/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Add what another source says, e.g. a bench test. */
+        post: operations["parts_claims_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/parts/{id}/serve/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take them over into all of these gangs, judged anew. */
+        post: operations["parts_serve_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/parts/{id}/use/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Calculate with this one from now on. */
+        post: operations["parts_use_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/parts/import/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Look at a file, or with `apply` take it, whole or not at all. */
+        post: operations["parts_import_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -679,6 +884,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/stages/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Those of a mains' class. */
+        get: operations["stages_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/survey-choices/": {
         parameters: {
             query?: never;
@@ -696,10 +918,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/thresholds/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every limit with its reason. */
+        get: operations["thresholds_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/typical-lamp/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Its figures with their ranges, assumed. */
+        post: operations["typical_lamp_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description What is wrong at one place of a file. */
+        BadRow: {
+            line: number;
+            column: string;
+            code: string;
+            text: string;
+        };
+        /** @description 5th, 50th and 95th percentile along a cycle. */
+        Band: {
+            low: number[];
+            middle: number[];
+            high: number[];
+        };
         /** @description What is believed of a conductor. */
         Believed: {
             conductor: string;
@@ -786,9 +1055,12 @@ export interface components {
          * @description * `lamp` - Lamp
          *     * `control` - Control
          *     * `bypass` - Bypass
+         *     * `cable` - Cable
+         *     * `box` - Box
+         *     * `spacer` - Spacer
          * @enum {string}
          */
-        CategoryEnum: "lamp" | "control" | "bypass";
+        CategoryEnum: "lamp" | "control" | "bypass" | "cable" | "box" | "spacer";
         /** @description A caution in words. */
         Caution: {
             code: string;
@@ -854,6 +1126,47 @@ export interface components {
             label_as_found?: string;
             feeds?: string;
         };
+        /** @description What a source says of a figure. */
+        Claim: {
+            /** Format: uuid */
+            readonly id: string;
+            field: string;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            typical: number;
+            /** Format: double */
+            high: number;
+            source: components["schemas"]["SourceEnum"];
+            where?: string;
+            in_use?: boolean;
+            /** Format: date-time */
+            readonly at: string;
+            /** @default  */
+            readonly by: string;
+        };
+        /** @description One more source for a figure. */
+        ClaimMakeRequest: {
+            version: number;
+            field: string;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            typical: number;
+            /** Format: double */
+            high: number;
+            source: components["schemas"]["SourceEnum"];
+            /** @default  */
+            where?: string;
+            /** @default true */
+            in_use?: boolean;
+        };
+        /** @description Which source to calculate with. */
+        ClaimUseRequest: {
+            version: number;
+            /** Format: uuid */
+            claim: string;
+        };
         /** @description The closed form. */
         ClosedForm: {
             form: components["schemas"]["FormEnum"];
@@ -915,6 +1228,15 @@ export interface components {
             /** @default  */
             how_found?: string;
         };
+        /** @description One filament lamp among the others. */
+        Cure: {
+            group: number;
+            /** Format: double */
+            p_w: number;
+            /** Format: double */
+            share_ratio: number;
+            text: string;
+        };
         /** @description Volts between two points, isolated. */
         DeadTestRequest: {
             a: string;
@@ -926,6 +1248,18 @@ export interface components {
         DeadTestsRequest: {
             version: number;
             tests: components["schemas"]["DeadTestRequest"][];
+        };
+        /** @description A declared limit beside what is there. */
+        DeclaredLoad: {
+            rule: string;
+            title: string;
+            text: string;
+            state: components["schemas"]["LoadStateEnum"];
+        };
+        /** @description Declared limits and the caution about amperes. */
+        DeclaredLoads: {
+            rows: components["schemas"]["DeclaredLoad"][];
+            caution: string;
         };
         /** @description A ready account of the demo. */
         DemoAccount: {
@@ -1129,6 +1463,18 @@ export interface components {
             /** @default 1 */
             seed?: number;
         };
+        /** @description What is tried, and the figure that is dragged. */
+        GangSweepRequestRequest: {
+            /** @default  */
+            name?: string;
+            cable: {
+                [key: string]: unknown;
+            };
+            control: components["schemas"]["FitRequest"] | null;
+            bypasses: components["schemas"]["FitRequest"][];
+            lamps: components["schemas"]["FitRequest"][];
+            path: string;
+        };
         /** @description `ok` when everything works; otherwise which part does not. */
         Health: {
             status: components["schemas"]["HealthEnum"];
@@ -1142,6 +1488,21 @@ export interface components {
          * @enum {string}
          */
         HealthEnum: "ok" | "failing";
+        /** @description A file for the shelf. */
+        ImportRequest: {
+            text: string;
+            format: components["schemas"]["PartsFormatEnum"];
+            /** @default false */
+            apply?: boolean;
+        };
+        /** @description What a file does, or did, to the shelf. */
+        ImportResult: {
+            new: string[];
+            changed: string[];
+            unchanged: number;
+            bad: components["schemas"]["BadRow"][];
+            is_applied: boolean;
+        };
         /** @description An input that a finding rests on. */
         Input: {
             path: string;
@@ -1293,6 +1654,13 @@ export interface components {
             text: string;
             is_enough: boolean;
         };
+        /**
+         * @description * `met` - met
+         *     * `not_met` - not_met
+         *     * `unknown` - unknown
+         * @enum {string}
+         */
+        LoadStateEnum: "met" | "not_met" | "unknown";
         /** @description A loop with its gangs, its site's supply and words. */
         Loop: {
             /** Format: uuid */
@@ -1375,14 +1743,24 @@ export interface components {
          *     * `line_i` - line_i
          *     * `period` - period
          *     * `start_supply_v` - start_supply_v
+         *     * `half_wave` - half_wave
+         *     * `seen` - seen
          * @enum {string}
          */
-        MeasurementKindEnum: "lamp_v" | "line_i" | "period" | "start_supply_v";
+        MeasurementKindEnum: "lamp_v" | "line_i" | "period" | "start_supply_v" | "half_wave" | "seen";
         /** @description One reading off the loop. */
         MeasurementRequest: {
             kind: components["schemas"]["MeasurementKindEnum"];
-            /** Format: double */
-            value: number;
+            /**
+             * Format: double
+             * @default 1
+             */
+            value?: number;
+            /** @default  */
+            seen?: string;
+            replacement?: {
+                [key: string]: unknown;
+            } | null;
             /** Format: double */
             meter_r_ohm?: number | null;
             /** @default 0 */
@@ -1414,6 +1792,13 @@ export interface components {
          * @enum {string}
          */
         MeterFunctionEnum: "volts" | "continuity" | "amps";
+        /** @description What a meter will show. */
+        MeterRange: {
+            /** Format: double */
+            r_ohm: number;
+            v_rms: components["schemas"]["Range"];
+            text: string;
+        };
         /** @description What the meter is asked for. */
         MeterReadRequest: {
             function: components["schemas"]["MeterFunctionEnum"];
@@ -1491,6 +1876,21 @@ export interface components {
             effective: number;
             explanation: string;
             figures: components["schemas"]["NarrowedFigure"][];
+        };
+        /** @description A figure of a new part. */
+        NewClaimRequest: {
+            field: string;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            typical: number;
+            /** Format: double */
+            high: number;
+            source: components["schemas"]["SourceEnum"];
+            /** @default  */
+            where?: string;
+            /** @default true */
+            in_use?: boolean;
         };
         /**
          * @description * `survey` - finish the survey
@@ -1615,7 +2015,7 @@ export interface components {
             /** Format: double */
             v: number | null;
         };
-        /** @description A part with its figures. */
+        /** @description A part with its figures in use. */
         Part: {
             /** Format: uuid */
             readonly id: string;
@@ -1626,15 +2026,74 @@ export interface components {
             note?: string;
             /**
              * Format: double
-             * @description supply voltage it is made for [V]
+             * @description supply voltage it is made for [V]; none for boxes and cables
              */
-            v_rms: number;
+            v_rms?: number | null;
             figures: {
                 [key: string]: unknown;
             };
             /** Format: int64 */
             version?: number;
         };
+        /** @description A part with every source, the figures of its kind (`known`), and where it is used. */
+        PartDetail: {
+            /** Format: uuid */
+            readonly id: string;
+            category: components["schemas"]["CategoryEnum"];
+            kind: string;
+            maker: string;
+            name: string;
+            note?: string;
+            /**
+             * Format: double
+             * @description supply voltage it is made for [V]; none for boxes and cables
+             */
+            v_rms?: number | null;
+            figures: {
+                [key: string]: unknown;
+            };
+            /** Format: int64 */
+            version?: number;
+            readonly claims: components["schemas"]["Claim"][];
+            readonly known: components["schemas"]["PartField"][];
+            readonly uses: components["schemas"]["Use"][];
+        };
+        /** @description A figure that a kind of part has. */
+        PartField: {
+            name: string;
+            label: string;
+            unit: string;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            needed: boolean;
+            rating: boolean;
+        };
+        /** @description A kind of part with its figures. */
+        PartKind: {
+            category: components["schemas"]["CategoryEnum"];
+            kind: string;
+            figures: components["schemas"]["PartField"][];
+        };
+        /** @description A new part. */
+        PartMakeRequest: {
+            maker: string;
+            name: string;
+            category: components["schemas"]["CategoryEnum"];
+            kind: string;
+            /** Format: double */
+            v_rms?: number | null;
+            /** @default  */
+            note?: string;
+            claims: components["schemas"]["NewClaimRequest"][];
+        };
+        /**
+         * @description * `csv` - csv
+         *     * `json` - json
+         * @enum {string}
+         */
+        PartsFormatEnum: "csv" | "json";
         /** @description A change of a circuit; it stays on its site. */
         PatchedCircuitChangeRequest: {
             breaker?: string;
@@ -1710,6 +2169,19 @@ export interface components {
             conductors: {
                 [key: string]: unknown;
             }[];
+        };
+        /** @description What instruments will show, over the ranges. */
+        Prediction: {
+            samples: number;
+            readings: components["schemas"]["MeterRange"][];
+            is_ghost: boolean;
+            text: string;
+            t_s: number[];
+            v_lamp_v: components["schemas"]["Band"];
+            i_line_a: components["schemas"]["Band"];
+            period_s: components["schemas"]["Range"] | null;
+            /** Format: double */
+            blinking_ratio: number;
         };
         /** @description Whether the box holds a neutral, or an earth. */
         Presence: {
@@ -1803,6 +2275,10 @@ export interface components {
          * @enum {string}
          */
         ScopeEnum: "breakers" | "whole_installation";
+        /** @description How many gangs took the shelf's figures over. */
+        Served: {
+            changed: number;
+        };
         /** @description The session: the user or null, the token for writes, and in the demo copy its ready accounts. */
         Session: {
             user: components["schemas"]["User"] | null;
@@ -1896,6 +2372,18 @@ export interface components {
             where: string;
             /** Format: double */
             correlation: number;
+        };
+        /** @description An input stage for which typical figures are kept. */
+        Stage: {
+            stage: string;
+            kind: string;
+            text: string;
+            /** Format: double */
+            p_low_w: number;
+            /** Format: double */
+            p_high_w: number;
+            /** Format: double */
+            typical_p_w: number;
         };
         /**
          * @description * `fed` - fed
@@ -2024,6 +2512,29 @@ export interface components {
          * @enum {string}
          */
         SurveyStepEnum: "photograph" | "open" | "identify_dead" | "disconnect" | "fit";
+        /** @description One figure over its range and beyond. */
+        Sweep: {
+            path: string;
+            label: string;
+            where: string;
+            unit: string;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            typical: number;
+            /** Format: double */
+            high: number;
+            points: components["schemas"]["SweepPoint"][];
+            text: string;
+        };
+        /** @description Shares of the outcomes at one value. */
+        SweepPoint: {
+            /** Format: double */
+            value: number;
+            shares: {
+                [key: string]: number;
+            };
+        };
         /** @description A reading on record. */
         TakenReading: {
             /** Format: uuid */
@@ -2041,6 +2552,51 @@ export interface components {
             at: string;
             by: string;
             struck_reason: string;
+        };
+        /** @description A limit that a word hangs on. */
+        Threshold: {
+            name: string;
+            value: string;
+            title: string;
+            reason: string;
+        };
+        /** @description Gangs of one box together. */
+        Together: {
+            is_known: boolean;
+            text: string;
+            feeding_text: string;
+            swap_cures: boolean;
+            names: string[];
+            matrix: number[][];
+            best: number[];
+        };
+        /** @description Figures of a lamp of that class. */
+        TypicalLamp: {
+            figures: {
+                [key: string]: unknown;
+            };
+        };
+        /** @description What is known of a lamp: its input stage, the mains, and perhaps its watts. */
+        TypicalLampRequestRequest: {
+            stage: string;
+            /** Format: double */
+            v_rms: number;
+            /** Format: double */
+            f_hz: number;
+            /** Format: double */
+            p_w?: number | null;
+        };
+        /** @description A gang that holds the part. */
+        Use: {
+            /** Format: uuid */
+            gang: string;
+            /** Format: uuid */
+            loop: string;
+            site_name: string;
+            loop_name: string;
+            position: number;
+            verdict: string;
+            differs: boolean;
         };
         /** @description Who is signed in. */
         User: {
@@ -2762,6 +3318,94 @@ export interface operations {
             };
         };
     };
+    gangs_cures_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GangDraftRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Cure"][];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     gangs_judge_create: {
         parameters: {
             query?: never;
@@ -2897,6 +3541,94 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LeastLoad"][];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    gangs_loads_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GangDraftRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeclaredLoads"];
                 };
             };
             /** @description problem+json */
@@ -3110,6 +3842,94 @@ export interface operations {
             };
         };
     };
+    gangs_predict_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GangDraftRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Prediction"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "gangs_sheet.json_retrieve": {
         parameters: {
             query?: never;
@@ -3239,6 +4059,182 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Spread"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    gangs_sweep_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GangSweepRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sweep"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    gangs_together_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GangDraftRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Together"];
                 };
             };
             /** @description problem+json */
@@ -4913,6 +5909,52 @@ export interface operations {
             };
         };
     };
+    part_kinds_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartKind"][];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     parts_list: {
         parameters: {
             query?: {
@@ -4920,8 +5962,11 @@ export interface operations {
                  * @description * `lamp` - Lamp
                  *     * `control` - Control
                  *     * `bypass` - Bypass
+                 *     * `cable` - Cable
+                 *     * `box` - Box
+                 *     * `spacer` - Spacer
                  */
-                category?: "bypass" | "control" | "lamp";
+                category?: "box" | "bypass" | "cable" | "control" | "lamp" | "spacer";
                 v_rms?: number;
             };
             header?: never;
@@ -4936,6 +5981,535 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Part"][];
+                };
+            };
+        };
+    };
+    parts_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartMakeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartDetail"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "parts._retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                form: "csv" | "json";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description a row a source of a figure */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    parts_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartDetail"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    parts_claims_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClaimMakeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartDetail"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    parts_serve_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Served"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    parts_use_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClaimUseRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartDetail"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    parts_import_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImportRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportResult"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5469,6 +7043,54 @@ export interface operations {
             };
         };
     };
+    stages_list: {
+        parameters: {
+            query?: {
+                v_rms?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stage"][];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     survey_choices_retrieve: {
         parameters: {
             query?: {
@@ -5508,6 +7130,138 @@ export interface operations {
             };
             /** @description problem+json */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    thresholds_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Threshold"][];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    typical_lamp_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypicalLampRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TypicalLamp"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,0 +1,129 @@
+"""Typical figures of each input stage and mains, for a lamp of which nobody knows more: data with its reference.
+
+The data is `class_defaults.json` beside this file. A figure scales with what is known of the lamp: `one` (not at
+all), `p_w` and `per_w` (with its watts), `v_peak` (with the peak of the mains), `v2_per_w` (with V²/P).
+"""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
+from functools import cache
+from importlib.resources import files
+from math import sqrt
+from typing import Any
+
+from ember_core.errors import InputError
+from ember_core.parts import Supply
+from ember_core.quantities import Figure, Source
+
+# Mains below this are the 120 V class (100 to 127 V), above it the 230 V class (200 to 250 V).
+REGION_BORDER_V = 160.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DefaultFigure:
+    """One figure of a class, before scaling, and where it is from."""
+
+    field: str
+    scale: str
+    low: float
+    typical: float
+    high: float
+    reference: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ClassDefault:
+    """An input stage at a class of mains.
+
+    Parameters
+    ----------
+    stage : its name. kind : the kind of lamp it is calculated as. region_v : 230 or 120, the class of mains [V].
+    p_low_w, p_high_w : lamps for which this holds [W]. typical_p_w : where even the watts are not known.
+    """
+
+    stage: str
+    kind: str
+    region_v: float
+    p_low_w: float
+    p_high_w: float
+    typical_p_w: float
+    figures: tuple[DefaultFigure, ...]
+
+
+@cache
+def class_defaults() -> tuple[ClassDefault, ...]:
+    """Every class, in the order in which they are offered."""
+    given = json.loads(files(__package__).joinpath("class_defaults.json").read_text(encoding="utf-8"))
+    return tuple(
+        ClassDefault(
+            stage=entry["stage"],
+            kind=entry["kind"],
+            region_v=float(entry["region_v"]),
+            p_low_w=float(entry["p_w"][0]),
+            p_high_w=float(entry["p_w"][1]),
+            typical_p_w=float(entry["typical_p_w"]),
+            figures=tuple(DefaultFigure(**figure) for figure in entry["figures"]),
+        )
+        for entry in given["defaults"]
+    )
+
+
+def region_of(v_rms: float) -> float:
+    """Class of a mains voltage: 230 or 120 [V]."""
+    return 120.0 if v_rms < REGION_BORDER_V else 230.0
+
+
+def typical_lamp(stage: str, supply: Supply, p_w: float | None = None) -> tuple[str, dict[str, Figure]]:
+    """Kind and figures of a lamp of which only the input stage, and perhaps the watts, are known.
+
+    Raises
+    ------
+    InputError : no such stage, or watts for which its figures do not hold.
+    """
+    region = region_of(supply.v_rms)
+    found = next((entry for entry in class_defaults() if entry.stage == stage and entry.region_v == region), None)
+    if found is None:
+        known = ", ".join(entry.stage for entry in class_defaults() if entry.region_v == region)
+        raise InputError("unknown_kind", path="stage", value=stage[:40], known=known)
+    watts = found.typical_p_w if p_w is None else p_w
+    if not found.p_low_w <= watts <= found.p_high_w:
+        raise InputError("out_of_bounds", path="p_w", value=watts, low=found.p_low_w, high=found.p_high_w, unit="W")
+    return found.kind, {figure.field: _scaled(figure, supply, watts) for figure in found.figures}
+
+
+def _scaled(figure: DefaultFigure, supply: Supply, p_w: float) -> Figure:
+    factors: dict[str, float] = {
+        "one": 1.0,
+        "p_w": p_w,
+        "per_w": p_w,
+        "v_peak": sqrt(2.0) * region_of(supply.v_rms),
+        "v2_per_w": region_of(supply.v_rms) ** 2 / p_w,
+    }
+    factor = factors[figure.scale]
+    return Figure(
+        low=figure.low * factor,
+        typical=figure.typical * factor,
+        high=figure.high * factor,
+        source=Source.ASSUMED,
+        note=figure.reference,
+    )
+
+
+def typical_lamp_data(stage: str, supply: Supply, p_w: float | None = None) -> dict[str, Any]:
+    """The same as a piece of a loop sheet, without count."""
+    kind, figures = typical_lamp(stage, supply, p_w)
+    return {
+        "kind": kind,
+        **{
+            name: {
+                "low": figure.low,
+                "typical": figure.typical,
+                "high": figure.high,
+                "source": figure.source.value,
+                "note": figure.note,
+            }
+            for name, figure in figures.items()
+        },
+    }

@@ -1,0 +1,84 @@
+"""The largest load, from declared ratings by class of load; what is not declared stays unknown."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from ember_core.loop import Loop
+from ember_core.parts import is_led, rated_w
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Load:
+    """A declared limit beside what is there.
+
+    Parameters
+    ----------
+    rule : `most_led_w`, `most_filament_w`, `most_mixed`, `most_current` or `least_declared`.
+    limit, actual : W, or A for the current, or the sum of shares of a mixed load [1]; None where unknown.
+    most_count : lamps of the only group that the limit allows (or, of the least load, asks for); None where unknown.
+    is_met : None where something is unknown.
+    """
+
+    rule: str
+    limit: float | None
+    actual: float | None
+    most_count: int | None
+    is_met: bool | None
+
+
+def declared_loads(loop: Loop) -> tuple[Load, ...]:
+    """Least and largest load as declared. LED lamps on an LED rating, filaments on theirs, both as shares of both;
+    the ampere figure holds for resistive loads only and is never turned into watts of LED lamps."""
+    control = loop.control
+    led, filament = _watts(loop, led=True), _watts(loop, led=False)
+    total = None if led is None or filament is None else led + filament
+    rows = []
+    if control.standby is not None or control.p_min_w is not None:
+        rows.append(_row("least_declared", control.p_min_w, total, loop, at_least=True))
+    has_led = any(is_led(lamp) for lamp in loop.lamps)
+    has_filament = any(not is_led(lamp) for lamp in loop.lamps)
+    if has_led and has_filament:
+        rows.append(_mixed(control, led, filament))
+    elif has_led:
+        rows.append(_row("most_led_w", control.p_max_led_w, led, loop))
+    else:
+        rows.append(_row("most_filament_w", control.p_max_filament_w, filament, loop))
+    if control.i_max_a is not None:
+        actual = None if has_led or filament is None else filament / loop.supply.v_rms
+        met = None if actual is None else actual <= control.i_max_a
+        rows.append(Load(rule="most_current", limit=control.i_max_a, actual=actual, most_count=None, is_met=met))
+    return tuple(rows)
+
+
+def _watts(loop: Loop, *, led: bool) -> float | None:
+    total = 0.0
+    for lamp in loop.lamps:
+        if is_led(lamp) is led:
+            each = rated_w(lamp)
+            if each is None:
+                return None
+            total += lamp.count * each
+    return total
+
+
+def _row(rule: str, limit: float | None, actual: float | None, loop: Loop, *, at_least: bool = False) -> Load:
+    met = None
+    if limit is not None and actual is not None:
+        met = actual >= limit if at_least else actual <= limit
+    each = rated_w(loop.lamps[0]) if len(loop.lamps) == 1 else None
+    count = None
+    if limit is not None and each:
+        # A hair of slack, so that 5 lamps of 6 W meet 30 W.
+        count = -int(-(limit / each) // 1) if at_least else int(limit / each * (1.0 + 1e-9))
+    return Load(rule=rule, limit=limit, actual=actual, most_count=count, is_met=met)
+
+
+def _mixed(control: Any, led: float | None, filament: float | None) -> Load:
+    """Each kind as a share of its own rating; together at most 1."""
+    ratings = (control.p_max_led_w, control.p_max_filament_w)
+    if None in (led, filament, *ratings):
+        return Load(rule="most_mixed", limit=1.0, actual=None, most_count=None, is_met=None)
+    share = (led or 0.0) / ratings[0] + (filament or 0.0) / ratings[1]
+    return Load(rule="most_mixed", limit=1.0, actual=share, most_count=None, is_met=share <= 1.0)

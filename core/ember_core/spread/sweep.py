@@ -1,0 +1,110 @@
+"""How the judgement moves as one figure goes over a span, the others drawn over their ranges."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from functools import partial
+
+import numpy as np
+
+from ember_core.errors import InputError
+from ember_core.offstate.states import LampState, StandbyState
+from ember_core.quantities import Figure, Source
+from ember_core.sheet import Sheet
+from ember_core.spread.judged import each_sample, is_well
+from ember_core.spread.observe import Sample, fed_state, observe
+from ember_core.spread.variables import Variable, draw, loop_at, variables
+
+POINTS = 13
+SAMPLES = 16
+# What is looked at beyond the range on either side, so that its ends are seen in context.
+BEYOND_RATIO = 1.5
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SweepPoint:
+    """At one value: share of the samples in each outcome [1]; `well` is dark and fed, the others its failures."""
+
+    value: float
+    shares: dict[str, float]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Sweep:
+    """A figure over a span.
+
+    Parameters
+    ----------
+    low, typical, high : its range. points : rising values from below the range to above it.
+    """
+
+    path: str
+    low: float
+    typical: float
+    high: float
+    points: tuple[SweepPoint, ...]
+
+
+def sweep(sheet: Sheet, path: str, *, points: int = POINTS, samples: int = SAMPLES, seed: int = 1) -> Sweep:
+    """Judge at values over the span of a figure; the same samples of the others at each.
+
+    Raises
+    ------
+    InputError : the figure has no range.
+    """
+    found = variables(sheet)
+    moving = next((v for v in found if v.path == path), None)
+    if moving is None:
+        raise InputError("no_range", path=path)
+    others = tuple(v for v in found if v.path != path)
+    drawn = draw(others, samples, seed)
+    near = fed_state(sheet.loop)
+    rows = []
+    for value in _values(moving, points):
+        loops = []
+        for row in drawn:
+            try:
+                loops.append(loop_at(sheet.loop, (moving, *others), (value, *row)))
+            except InputError:
+                continue
+        if not loops:
+            continue
+        seen = [s for s in each_sample(loops, partial(observe, near=near)) if s is not None]
+        if seen:
+            rows.append(SweepPoint(value=value, shares=_outcomes(seen)))
+    return Sweep(path=path, low=moving.low, typical=moving.typical, high=moving.high, points=tuple(rows))
+
+
+def _values(moving: Variable, points: int) -> list[float]:
+    if moving.is_log:
+        span = np.geomspace(moving.low / BEYOND_RATIO, moving.high * BEYOND_RATIO, points)
+    else:
+        span = np.linspace(moving.low, moving.high, points)
+    return [float(value) for value in span]
+
+
+def _outcomes(seen: list[Sample]) -> dict[str, float]:
+    counted = dict.fromkeys(("well", "marginal", "glow", "blink", "starved"), 0.0)
+    for sample in seen:
+        counted[_outcome(sample)] += 1.0 / len(seen)
+    return counted
+
+
+def _outcome(sample: Sample) -> str:
+    """The worst that holds."""
+    if is_well(sample):
+        return "well"
+    if sample.control is StandbyState.STARVED:
+        return "starved"
+    if LampState.BLINK in sample.lamps:
+        return "blink"
+    return "glow" if LampState.GLOW in sample.lamps else "marginal"
+
+
+def pinned(sheet: Sheet, path: str, value: float) -> Sheet:
+    """The sheet with one figure set, as if it were measured."""
+    moving = next((v for v in variables(sheet) if v.path == path), None)
+    if moving is None:
+        raise InputError("no_range", path=path)
+    figure = Figure.point(value, Source.MEASURED)
+    return replace(sheet, loop=loop_at(sheet.loop, (moving,), (value,)), figures={**sheet.figures, path: figure})

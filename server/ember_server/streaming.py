@@ -1,0 +1,65 @@
+"""Long work told as it goes: lines of JSON, progress first, the result or the problem last.
+
+The work runs in a thread beside the request and must not ask the database. Where whoever asked goes away, the
+next progress call says stop.
+"""
+
+from __future__ import annotations
+
+import json
+import queue
+import threading
+from collections.abc import Callable, Iterator
+from typing import Any
+
+from django.http import StreamingHttpResponse
+
+from ember_core.errors import EmberError
+from ember_server.problems import as_problem
+
+Json = Any
+Progress = Callable[[int, int], bool]
+CONTENT_TYPE = "application/x-ndjson"
+# Lines come at most this often; more would only cost.
+LEAST_STEP_RATIO = 0.04
+
+
+def streamed(work: Callable[[Progress], Json]) -> StreamingHttpResponse:
+    """An answer in lines: `{"done":…,"of":…}` while it goes on, then `{"result":…}` or `{"problem":…}`."""
+    return StreamingHttpResponse(_lines(work), content_type=CONTENT_TYPE, headers={"Cache-Control": "no-store"})
+
+
+def _lines(work: Callable[[Progress], Json]) -> Iterator[str]:
+    told: queue.Queue[Json] = queue.Queue()
+    stop = threading.Event()
+    last = 0.0
+
+    def progress(done: int, of: int) -> bool:
+        nonlocal last
+        if of and (done / of - last >= LEAST_STEP_RATIO or done >= of):
+            last = done / of
+            told.put({"done": done, "of": of})
+        return not stop.is_set()
+
+    def run() -> None:
+        try:
+            told.put({"result": work(progress)})
+        except EmberError as error:
+            answer = as_problem(error, {})
+            told.put({"problem": None if answer is None else answer.data})
+
+    thread = threading.Thread(target=run, daemon=True)
+    thread.start()
+    try:
+        while True:
+            try:
+                line = told.get(timeout=1.0)
+            except queue.Empty:
+                if not thread.is_alive():
+                    return
+                continue
+            yield json.dumps(line) + "\n"
+            if "done" not in line:
+                return
+    finally:
+        stop.set()

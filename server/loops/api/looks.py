@@ -1,0 +1,170 @@
+"""What can be computed of a draft on a gang, without storing anything."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from django.http import StreamingHttpResponse
+from django.shortcuts import get_object_or_404
+from drf_spectacular.utils import extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.throttling import ScopedRateThrottle
+from rest_framework.views import APIView
+
+from accounts.policy import JUDGE
+from ember_server.shapes import WRITE_PROBLEMS
+from ember_server.streaming import Progress, streamed
+from judgements.api.shapes import (
+    ChoosingSerializer,
+    CureSerializer,
+    DeclaredLoadsSerializer,
+    JudgementSerializer,
+    LeastLoadSerializer,
+    NarrowingSerializer,
+    PredictionSerializer,
+    SpreadSerializer,
+    SweepSerializer,
+    TogetherSerializer,
+)
+from judgements.services.answers import judged
+from judgements.services.bypassing import choose_answer
+from judgements.services.looking import cure_answer, load_answer, prediction_answer, sweep_answer, together_answer
+from judgements.services.spreading import complete, least_load_answer, narrow_answer, spread_answer
+from loops.api.shapes import (
+    GangDraftSerializer,
+    GangNarrowRequestSerializer,
+    GangSpreadRequestSerializer,
+    GangSweepRequestSerializer,
+)
+from loops.documents import sheet_document, sheet_of
+from loops.models import Gang
+
+# Whole, or in lines that tell how far the work is.
+Answer = Response | StreamingHttpResponse
+
+
+class GangJudgeView(APIView):
+    """Judging what is tried on a gang, without storing anything."""
+
+    action_name = JUDGE
+    throttle_classes = (ScopedRateThrottle,)
+    throttle_scope = "judge"
+
+    @extend_schema(request=GangDraftSerializer, responses={200: JudgementSerializer, **WRITE_PROBLEMS})
+    def post(self, request: Request, pk: Any) -> Answer:
+        """Verdict, reasons and figures of the draft on this gang's supply."""
+        _, document = self.read(request, pk, GangDraftSerializer)
+        region = Gang.objects.values_list("loop__site__region", flat=True).get(pk=pk)
+        return Response(judged(document, region))
+
+    def answer(self, request: Request, work: Callable[[Progress], Any]) -> Answer:
+        """What the work gives; with `?progress=1` in lines that tell how far it is."""
+        if request.query_params.get("progress") == "1":
+            return streamed(work)
+        return Response(work(lambda done, of: True))
+
+    def read(self, request: Request, pk: Any, shape: type[GangDraftSerializer]) -> tuple[dict[str, Any], Any]:
+        """What was sent, and the loop sheet it makes on this gang's supply."""
+        gang = get_object_or_404(Gang.objects.select_related("loop__site"), pk=pk)
+        given = shape(data=request.data)
+        given.is_valid(raise_exception=True)
+        return given.validated_data, sheet_of(given.validated_data, gang.loop.site, gang.loop.name)
+
+
+class GangSpreadView(GangJudgeView):
+    """Judging what is tried over the ranges of its figures."""
+
+    @extend_schema(request=GangSpreadRequestSerializer, responses={200: SpreadSerializer, **WRITE_PROBLEMS})
+    def post(self, request: Request, pk: Any) -> Answer:
+        """Shares of each state, margins, deciding figures."""
+        values, document = self.read(request, pk, GangSpreadRequestSerializer)
+        given = complete(document)
+        return self.answer(request, lambda go: spread_answer(given, values["samples"], values["seed"], go))
+
+
+class GangNarrowView(GangJudgeView):
+    """What was read on site or bench narrows what is assumed."""
+
+    @extend_schema(request=GangNarrowRequestSerializer, responses={200: NarrowingSerializer, **WRITE_PROBLEMS})
+    def post(self, request: Request, pk: Any) -> Response:
+        """The judgement with the readings; nothing is kept."""
+        values, document = self.read(request, pk, GangNarrowRequestSerializer)
+        return Response(narrow_answer(document, values["readings"], values["seed"]))
+
+
+class GangLeastLoadView(GangJudgeView):
+    """Fewest lamps that do."""
+
+    @extend_schema(request=GangDraftSerializer, responses={200: LeastLoadSerializer(many=True), **WRITE_PROBLEMS})
+    def post(self, request: Request, pk: Any) -> Response:
+        """For each lamp group, with no bypass and with typical ones."""
+        _, document = self.read(request, pk, GangDraftSerializer)
+        return Response(least_load_answer(document))
+
+
+class GangChooseView(GangJudgeView):
+    """Which bypass, if any."""
+
+    @extend_schema(request=GangDraftSerializer, responses={200: ChoosingSerializer, **WRITE_PROBLEMS})
+    def post(self, request: Request, pk: Any) -> Response:
+        """The working window, and the shelf's bypasses ranked."""
+        _, document = self.read(request, pk, GangDraftSerializer)
+        return Response(choose_answer(document))
+
+
+class GangPredictView(GangJudgeView):
+    """What instruments will show."""
+
+    @extend_schema(request=GangDraftSerializer, responses={200: PredictionSerializer, **WRITE_PROBLEMS})
+    def post(self, request: Request, pk: Any) -> Response:
+        """Meter readings with their ranges, and bands of a cycle."""
+        _, document = self.read(request, pk, GangDraftSerializer)
+        return Response(prediction_answer(document))
+
+
+class GangSweepView(GangJudgeView):
+    """One figure dragged over its range."""
+
+    @extend_schema(request=GangSweepRequestSerializer, responses={200: SweepSerializer, **WRITE_PROBLEMS})
+    def post(self, request: Request, pk: Any) -> Response:
+        """The judgement along it."""
+        values, document = self.read(request, pk, GangSweepRequestSerializer)
+        return Response(sweep_answer(document, values["path"]))
+
+
+class GangTogetherView(GangJudgeView):
+    """The gangs of the box together."""
+
+    @extend_schema(request=GangDraftSerializer, responses={200: TogetherSerializer, **WRITE_PROBLEMS})
+    def post(self, request: Request, pk: Any) -> Response:
+        """This draft with the other gangs as they are kept: which output feeds, and whether swapping cures."""
+        values, document = self.read(request, pk, GangDraftSerializer)
+        gangs = Gang.objects.filter(loop__gangs=pk).select_related("loop__site", "control").order_by("position")
+        documents, names = [], []
+        for gang in gangs:
+            is_mine = str(gang.pk) == str(pk)
+            documents.append(document if is_mine else sheet_document(gang))
+            names.append((values["name"] if is_mine else gang.name) or f"gang {gang.position}")
+        return Response(together_answer(documents, names))
+
+
+class GangLoadsView(GangJudgeView):
+    """Declared least and largest load."""
+
+    @extend_schema(request=GangDraftSerializer, responses={200: DeclaredLoadsSerializer, **WRITE_PROBLEMS})
+    def post(self, request: Request, pk: Any) -> Response:
+        """Beside what is there."""
+        _, document = self.read(request, pk, GangDraftSerializer)
+        return Response(load_answer(document))
+
+
+class GangCuresView(GangJudgeView):
+    """What would cure a gang at its lamps."""
+
+    @extend_schema(request=GangDraftSerializer, responses={200: CureSerializer(many=True), **WRITE_PROBLEMS})
+    def post(self, request: Request, pk: Any) -> Response:
+        """One filament lamp in place of one of the others, computed."""
+        _, document = self.read(request, pk, GangDraftSerializer)
+        return Response(cure_answer(document))

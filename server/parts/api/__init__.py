@@ -1,0 +1,1 @@
+"""The shelf over the API."""

@@ -1,0 +1,225 @@
+"""How parts look over the API."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from rest_framework import serializers
+
+from ember_core.catalogue.entry import Category as CoreCategory
+from ember_core.catalogue.entry import Claim, Entry, fields_of
+from ember_core.quantities import Figure, Source
+from parts.models import Category, Part, PartClaim
+from parts.services.importing import Format
+
+FORMATS = [form.value for form in Format]
+SOURCES = [source.value for source in Source]
+
+
+class PartSerializer(serializers.ModelSerializer):
+    """A part with its figures in use."""
+
+    figures = serializers.DictField(child=serializers.JSONField())
+
+    class Meta:
+        model = Part
+        fields = ("id", "category", "kind", "maker", "name", "note", "v_rms", "figures", "version")
+
+
+class PartFieldSerializer(serializers.Serializer):
+    """A figure that a kind of part has."""
+
+    name = serializers.CharField()
+    label = serializers.CharField()  # type: ignore[assignment]  # the framework has an attribute of that name
+    unit = serializers.CharField()
+    low = serializers.FloatField()
+    high = serializers.FloatField()
+    needed = serializers.BooleanField()
+    rating = serializers.BooleanField()
+
+
+class PartKindSerializer(serializers.Serializer):
+    """A kind of part with its figures."""
+
+    category = serializers.ChoiceField(choices=Category.choices)
+    kind = serializers.CharField()
+    figures = PartFieldSerializer(many=True)
+
+
+class ClaimSerializer(serializers.ModelSerializer):
+    """What a source says of a figure."""
+
+    by = serializers.CharField(source="by.display_name", default="", read_only=True)
+    source = serializers.ChoiceField(choices=SOURCES)  # type: ignore[assignment]  # the framework has an attribute of that name
+
+    class Meta:
+        model = PartClaim
+        fields = ("id", "field", "low", "typical", "high", "source", "where", "in_use", "at", "by")
+
+
+class UseSerializer(serializers.Serializer):
+    """A gang that holds the part."""
+
+    gang = serializers.UUIDField(source="gang.pk")
+    loop = serializers.UUIDField(source="gang.loop_id")
+    site_name = serializers.CharField(source="gang.loop.site.name")
+    loop_name = serializers.CharField(source="gang.loop.name")
+    position = serializers.IntegerField(source="gang.position")
+    verdict = serializers.CharField(source="gang.verdict")
+    differs = serializers.BooleanField()
+
+
+class PartDetailSerializer(PartSerializer):
+    """A part with every source, the figures of its kind (`known`), and where it is used."""
+
+    claims = ClaimSerializer(many=True, read_only=True)
+    known = PartFieldSerializer(many=True, read_only=True)
+    uses = UseSerializer(many=True, read_only=True)
+
+    class Meta(PartSerializer.Meta):
+        fields: tuple[str, ...] = (*PartSerializer.Meta.fields, "claims", "known", "uses")  # type: ignore[assignment]  # longer than the row's
+
+
+class ClaimMakeSerializer(serializers.Serializer):
+    """One more source for a figure."""
+
+    version = serializers.IntegerField(min_value=1)
+    field = serializers.CharField(max_length=60)
+    low = serializers.FloatField()
+    typical = serializers.FloatField()
+    high = serializers.FloatField()
+    source = serializers.ChoiceField(choices=SOURCES)  # type: ignore[assignment]  # the framework has an attribute of that name
+    where = serializers.CharField(max_length=300, allow_blank=True, default="")
+    in_use = serializers.BooleanField(default=True)
+
+
+class ClaimUseSerializer(serializers.Serializer):
+    """Which source to calculate with."""
+
+    version = serializers.IntegerField(min_value=1)
+    claim = serializers.UUIDField()
+
+
+class NewClaimSerializer(serializers.Serializer):
+    """A figure of a new part."""
+
+    field = serializers.CharField(max_length=60)
+    low = serializers.FloatField()
+    typical = serializers.FloatField()
+    high = serializers.FloatField()
+    source = serializers.ChoiceField(choices=SOURCES)  # type: ignore[assignment]  # the framework has an attribute of that name
+    where = serializers.CharField(max_length=300, allow_blank=True, default="")
+    in_use = serializers.BooleanField(default=True)
+
+
+class PartMakeSerializer(serializers.Serializer):
+    """A new part."""
+
+    maker = serializers.CharField(max_length=120)
+    name = serializers.CharField(max_length=120)
+    category = serializers.ChoiceField(choices=Category.choices)
+    kind = serializers.CharField(max_length=30)
+    v_rms = serializers.FloatField(allow_null=True, default=None)
+    note = serializers.CharField(max_length=300, allow_blank=True, default="")
+    claims = NewClaimSerializer(many=True)
+
+
+class ImportSerializer(serializers.Serializer):
+    """A file for the shelf."""
+
+    text = serializers.CharField(max_length=5_000_000, trim_whitespace=False, allow_blank=True)
+    format = serializers.ChoiceField(choices=FORMATS)
+    apply = serializers.BooleanField(default=False)
+
+
+class BadRowSerializer(serializers.Serializer):
+    """What is wrong at one place of a file."""
+
+    line = serializers.IntegerField()
+    column = serializers.CharField()
+    code = serializers.CharField()
+    text = serializers.CharField()
+
+
+class ImportResultSerializer(serializers.Serializer):
+    """What a file does, or did, to the shelf."""
+
+    new = serializers.ListField(child=serializers.CharField())
+    changed = serializers.ListField(child=serializers.CharField())
+    unchanged = serializers.IntegerField()
+    bad = BadRowSerializer(many=True)
+    is_applied = serializers.BooleanField()
+
+
+class ServedSerializer(serializers.Serializer):
+    """How many gangs took the shelf's figures over."""
+
+    changed = serializers.IntegerField()
+
+
+class TypicalLampRequestSerializer(serializers.Serializer):
+    """What is known of a lamp: its input stage, the mains, and perhaps its watts."""
+
+    stage = serializers.CharField(max_length=40)
+    v_rms = serializers.FloatField(min_value=80.0, max_value=280.0)
+    f_hz = serializers.FloatField(min_value=40.0, max_value=70.0)
+    p_w = serializers.FloatField(allow_null=True, default=None)
+
+
+class TypicalLampSerializer(serializers.Serializer):
+    """Figures of a lamp of that class."""
+
+    figures = serializers.DictField(child=serializers.JSONField())
+
+
+class StageSerializer(serializers.Serializer):
+    """An input stage for which typical figures are kept."""
+
+    stage = serializers.CharField()
+    kind = serializers.CharField()
+    text = serializers.CharField()
+    p_low_w = serializers.FloatField()
+    p_high_w = serializers.FloatField()
+    typical_p_w = serializers.FloatField()
+
+
+def claim_from(values: dict[str, Any]) -> Claim:
+    """The core's claim of what was sent."""
+    figure = Figure(
+        low=values["low"],
+        typical=values["typical"],
+        high=values["high"],
+        source=Source(values["source"]),
+        note=values["where"],
+    )
+    return Claim(field=values["field"], figure=figure, in_use=values["in_use"])
+
+
+def entry_from(values: dict[str, Any]) -> Entry:
+    """The core's entry of what was sent."""
+    return Entry(
+        maker=values["maker"],
+        name=values["name"],
+        category=CoreCategory(values["category"]),
+        kind=values["kind"],
+        v_rms=values["v_rms"],
+        note=values["note"],
+        claims=tuple(claim_from(claim) for claim in values["claims"]),
+    )
+
+
+def fields_data(category: str, kind: str) -> list[dict[str, Any]]:
+    """The figures that a kind has, what must be given first."""
+    rows = [
+        {
+            "name": name,
+            "label": quantity.meaning,
+            "unit": quantity.unit,
+            "low": quantity.low,
+            "high": quantity.high,
+            "needed": needed,
+            "rating": quantity.is_rating,
+        }
+        for name, (quantity, needed) in fields_of(CoreCategory(category), kind).items()
+    ]
+    return sorted(rows, key=lambda row: (not row["needed"], bool(row["rating"])))

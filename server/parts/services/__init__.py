@@ -1,0 +1,1 @@
+"""What is done with the shelf: one file a use case."""

@@ -1,0 +1,131 @@
+"""Looks beyond the judgement: instruments, a figure dragged, gangs together, declared loads, cures, progress."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+from unittest.mock import patch
+
+from ember_core.errors import SolverError
+from loops.services.make_loop import add_gang
+from tests.server.base import CONTROL, LAMP, ServerTest, draft, fit
+
+Json = dict[str, Any]
+FILAMENT = {"kind": "filament", "count": 2, "r_cold_ohm": 110.0, "p_rated_w": 40.0}
+SMALL = {**LAMP, "c_bulk_f": 3.3e-6, "v_start_v": {"low": 70.0, "typical": 80.0, "high": 90.0, "source": "assumed"}}
+
+
+class LookingTest(ServerTest):
+    """One gang, drafts on it."""
+
+    def look(self, what: str, given: Json) -> Any:
+        answer = self.api.post(f"/api/v1/gangs/{self.gang.pk}/{what}/", given)
+        self.assertEqual(answer.status_code, 200, answer.content)
+        return answer.json()
+
+    def test_meters_are_predicted_with_their_range_in_words(self) -> None:
+        """Two meters, each with its span of volts, and whether it is a ghost."""
+        found = self.look("predict", draft())
+        self.assertEqual([row["r_ohm"] for row in found["readings"]], [1e7, 4e5])
+        for row in found["readings"]:
+            self.assertLessEqual(row["v_rms"]["p05"], row["v_rms"]["p95"])
+            self.assertIn(" V", row["text"])
+        self.assertEqual(len(found["t_s"]), len(found["v_lamp_v"]["low"]))
+        self.assertFalse(found["is_ghost"])
+        self.assertTrue(found["text"])
+
+    def test_a_figure_is_dragged_over_its_range(self) -> None:
+        """The start threshold with its words, points from below to above its range, and where it turns."""
+        bare = draft(bypasses=[], lamps=[fit(SMALL)])
+        found = self.look("sweep", {**bare, "path": "lamps[0].v_start_v"})
+        self.assertEqual(found["unit"], "V")
+        self.assertLess(found["points"][0]["value"], found["low"])
+        self.assertGreater(found["points"][-1]["value"], found["high"])
+        self.assertTrue(found["text"])
+        refused = self.api.post(f"/api/v1/gangs/{self.gang.pk}/sweep/", {**bare, "path": "lamps[0].p_run_w"})
+        self.assertEqual((refused.status_code, refused.json()["errors"][0]["code"]), (422, "no_range"))
+
+    def test_gangs_are_judged_together_and_a_swap_is_offered(self) -> None:
+        """A small lamp on the feeding output, filaments on the other: swapping cures, and how is said."""
+        second = add_gang(None, self.loop.pk)
+        other = draft(name="racks", control=fit({"c_snubber_f": 4.7e-9}), bypasses=[], lamps=[fit(FILAMENT)])
+        answer = self.api.put(f"/api/v1/gangs/{second.pk}/", {"version": 1, **other})
+        self.assertEqual(answer.status_code, 200, answer.content)
+        found = self.look("together", draft(name="wheels", bypasses=[], lamps=[fit(SMALL)]))
+        self.assertTrue(found["swap_cures"])
+        self.assertEqual(found["best"], [1, 0])
+        self.assertIn("wheels", found["feeding_text"])
+        self.assertIn("racks to the output of wheels", found["text"])
+
+    def test_what_cannot_be_judged_together_says_why(self) -> None:
+        """One gang alone; a second one without lamps."""
+        self.assertFalse(self.look("together", draft())["is_known"])
+        add_gang(None, self.loop.pk)
+        found = self.look("together", draft())
+        self.assertFalse(found["is_known"])
+        self.assertIn("gang 2", found["text"])
+
+    def test_declared_loads_are_told_with_the_caution_about_amperes(self) -> None:
+        """Least load met or not, largest not declared stays unknown; the caution always stands there."""
+        control = fit({**CONTROL, "p_min_w": 10.0})
+        found = self.look("loads", draft(control=control))
+        states = {row["rule"]: row["state"] for row in found["rows"]}
+        self.assertEqual(states, {"least_declared": "not_met", "most_led_w": "unknown"})
+        self.assertIn("resistive", found["caution"])
+        two = self.look("loads", draft(control=control, lamps=[fit({**LAMP, "count": 2})]))
+        self.assertEqual(two["rows"][0]["state"], "met")
+
+    def test_one_filament_lamp_is_computed_as_a_cure(self) -> None:
+        """A blinking gang: the cure's share is told in words."""
+        found = self.look("cures", draft(bypasses=[], lamps=[fit({**SMALL, "count": 2})]))
+        self.assertEqual(found[0]["share_ratio"], 1.0)
+        self.assertIn("cures it", found[0]["text"])
+
+    def test_what_was_seen_narrows_too(self) -> None:
+        """Half-wave test and another lamp in a group's place are readings; a bad one is refused with its place."""
+        ranged = {**LAMP, "c_bulk_f": {"low": 5e-7, "typical": 2e-6, "high": 8e-6, "source": "assumed"}}
+        given = draft(lamps=[fit(ranged)])
+        readings = [
+            {"kind": "half_wave", "seen": "steady"},
+            {"kind": "seen", "seen": "dark", "replacement": {"kind": "filament", "r_cold_ohm": 110.0}},
+        ]
+        found = self.look("narrow", {**given, "readings": readings})
+        self.assertTrue(found["is_explained"])
+        bulk = next(row for row in found["figures"] if row["path"] == "lamps[0].c_bulk_f")
+        self.assertGreater(bulk["posterior"]["p50"], bulk["prior"]["p50"])
+        for wrong, path in (
+            ({"kind": "half_wave", "seen": "merry"}, "readings[0].seen"),
+            ({"kind": "seen", "seen": "dark", "replacement": {"kind": "smart"}}, "readings[0].replacement"),
+        ):
+            refused = self.api.post(f"/api/v1/gangs/{self.gang.pk}/narrow/", {**given, "readings": [wrong]})
+            self.assertEqual(refused.status_code, 422)
+            self.assertEqual(refused.json()["errors"][0]["path"], path)
+
+    def test_the_limits_behind_the_words_say_why(self) -> None:
+        """Every threshold with value, title and reason."""
+        rows = self.api.get("/api/v1/thresholds/").json()
+        self.assertEqual(len(rows), 5)
+        for row in rows:
+            self.assertTrue(row["value"] and row["title"] and row["reason"])
+
+    def lines(self, given: Json) -> list[Json]:
+        answer = self.api.post(f"/api/v1/gangs/{self.gang.pk}/spread/?progress=1", given)
+        self.assertEqual(answer["Content-Type"], "application/x-ndjson")
+        return [json.loads(line) for line in b"".join(answer.streaming_content).decode().splitlines()]
+
+    def test_long_work_tells_how_far_it_is_and_then_the_same_answer(self) -> None:
+        """Progress rises to all, and the last line is what the plain request gives."""
+        lines = self.lines(draft())
+        done = [line["done"] for line in lines[:-1]]
+        self.assertEqual(done, sorted(done))
+        self.assertEqual(lines[-1]["result"], self.look("spread", draft()))
+
+    def test_work_that_fails_ends_in_the_problem(self) -> None:
+        """Where no sample settles the last line is the problem, with code and words; a draft that lacks something
+        is refused before any line."""
+        failing = SolverError("no_sample_settles", samples=64)
+        with patch("judgements.services.spreading.judge_spread", side_effect=failing):
+            lines = self.lines(draft())
+        self.assertEqual([line["problem"]["errors"][0]["code"] for line in lines], ["no_sample_settles"])
+        lacking = self.api.post(f"/api/v1/gangs/{self.gang.pk}/spread/?progress=1", draft(lamps=[]))
+        self.assertEqual(lacking.status_code, 422)
