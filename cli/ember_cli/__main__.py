@@ -7,7 +7,7 @@ import json
 import os
 import sys
 
-from ember_cli import bench, boxes, choosing, judging, solving, warm
+from ember_cli import bench, boxes, choosing, judging, second_client, solving, warm
 from ember_core import sheet
 from ember_core.spread.variables import DEFAULT_SAMPLES
 
@@ -31,6 +31,9 @@ def main() -> int:
     commands.add_parser("schema", help="JSON Schema of a loop sheet")
     timing = commands.add_parser("bench", help="measure how fast the solver is, against the circuit simulator")
     timing.add_argument("--rounds", type=int, default=30, help="timed rounds (default 30)")
+    timing.add_argument("--server", default="", help="address of a running copy: also time a second client there")
+    timing.add_argument("--name", default="wren", help="account to sign in there with (default the demo's)")
+    timing.add_argument("--password", default="kestrel-demo", help="its password (default the demo's)")
     commands.add_parser("warm", help="compile and cache the numeric kernels")
     asked = parser.parse_args()
     match asked.command:
@@ -49,6 +52,8 @@ def main() -> int:
             print()
             return 0
         case "bench":
+            if asked.server:
+                return second_client.run(asked.server, asked.name, asked.password)
             return bench.run(asked.rounds)
         case _:
             return warm.run()

@@ -85,17 +85,17 @@ MILL_LOOPS: tuple[tuple[str, str, str, list[dict[str, Any]]], ...] = (
     (
         "Millstone passage",
         "5",
-        "Twin control; the first gang drops off the network. Try swapping.",
+        "Twin control; the passage lamps blink. Could the two be swapped?",
         [
-            gang("Twin relay S22, output 1", [("Candle 4 W", 2)], name="Passage"),
+            gang("Twin relay S22, output 1", [("Plain bulb 6 W", 2)], name="Passage"),
             gang("Twin relay S22, output 2", [("Clear filament 40 W", 2)], name="Stone case"),
         ],
     ),
     (
         "Packing loft",
         "9",
-        "One flash when the kiln switches on.",
-        [gang("Relay S1, 802.15.4 mesh", [("Plain bulb 11 W", 1)], "X2 pack 68 nF", fitted=True)],
+        "One flash when the yard pump starts.",
+        [gang("Relay S1, 802.15.4 mesh", [("Pygmy 2 W", 1)], "X2 pack 68 nF", fitted=True)],
     ),
     (
         "Wash house",

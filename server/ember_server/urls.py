@@ -72,6 +72,7 @@ api = [
     path("parts/<uuid:pk>/", parts.PartView.as_view()),
     path("parts/<uuid:pk>/claims/", parts.PartClaimsView.as_view()),
     path("parts/<uuid:pk>/use/", parts.PartUseView.as_view()),
+    path("parts/<uuid:pk>/cable-run/", parts.CableRunView.as_view()),
     path("parts/<uuid:pk>/serve/", parts.PartServeView.as_view()),
     path("part-kinds/", parts.PartKindsView.as_view()),
     path("stages/", parts.StagesView.as_view()),

@@ -15,9 +15,18 @@ from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwrig
 from demo.management.commands.load_demo import load_accounts, load_shelf, load_site
 from demo.sites import CANNERY, CANNERY_CIRCUITS, CANNERY_LOOPS, MILL, MILL_CIRCUITS, MILL_LOOPS
 from tests.browser import CHROMIUM, DESKTOP, Size
+from tests.interface.demo_copy import load_once
 
 # A judgement takes tens of milliseconds; a slow machine is given a hundred times that.
 expect.set_options(timeout=10_000)
+
+
+def load_demo() -> None:
+    """Accounts, shelf and sites, as the demo has them."""
+    technician = load_accounts()
+    load_shelf(technician)
+    load_site(technician, MILL, MILL_CIRCUITS, MILL_LOOPS)
+    load_site(technician, CANNERY, CANNERY_CIRCUITS, CANNERY_LOOPS)
 
 
 @override_settings(DEMO=True)
@@ -38,10 +47,7 @@ class InterfaceTest(StaticLiveServerTestCase):
 
     def setUp(self) -> None:
         cache.clear()
-        technician = load_accounts()
-        load_shelf()
-        load_site(technician, MILL, MILL_CIRCUITS, MILL_LOOPS)
-        load_site(technician, CANNERY, CANNERY_CIRCUITS, CANNERY_LOOPS)
+        load_once("demo", load_demo)
         self.context = self.browser.new_context(viewport=self.size, reduced_motion="reduce")
         self.addCleanup(self.context.close)
         self.page = self.context.new_page()

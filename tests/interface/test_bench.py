@@ -40,7 +40,7 @@ class TheRound(InterfaceTest):
     def test_search_and_filter_by_keyboard(self) -> None:
         """Slash goes to the search; words narrow the rows; nothing found is said."""
         page = self.sign_in()
-        expect(page.get_by_text("10 loops")).to_be_visible()
+        expect(page.get_by_text("13 loops")).to_be_visible()
         page.keyboard.press("/")
         page.keyboard.type("mill kiln")
         expect(page.get_by_text("1 loop", exact=True)).to_be_visible()
@@ -72,6 +72,7 @@ class TheRound(InterfaceTest):
         page.get_by_role("button", name="Control: not chosen").click()
         page.get_by_role("button", name="Add control").click()
         page.get_by_role("combobox", name="From the shelf").click()
+        page.keyboard.type("Turn dimmer")
         page.get_by_title("Tarnbrook Turn dimmer T4, sub-GHz", exact=True).click()
         page.get_by_role("button", name="No bypass").click()
         page.get_by_role("button", name="Add bypass").click()
@@ -327,7 +328,7 @@ class Filtering(InterfaceTest):
         """A link to a filtered round shows the same rows."""
         page = self.sign_in()
         page.goto(f"{self.live_server_url}/?state=blink&state=starved")
-        expect(page.get_by_text("4 loops")).to_be_visible()
+        expect(page.get_by_text("5 loops")).to_be_visible()
         page.get_by_role("combobox", name="Site").click()
         page.get_by_title("Larkspur Cannery", exact=True).click()
         expect(page.get_by_text("1 loop", exact=True)).to_be_visible()
@@ -407,6 +408,7 @@ class OnATablet(InterfaceTest):
         page.get_by_role("button", name="No bypass").click()
         page.get_by_role("button", name="Add bypass").click()
         page.get_by_role("combobox", name="From the shelf").click()
+        page.keyboard.type("220 nF")
         page.get_by_title("Quillfen X2 pack 220 nF", exact=True).click()
         self.verdict("Dark and fed")
 
@@ -423,17 +425,69 @@ class HowSure(InterfaceTest):
         expect(sure.get_by_role("img", name="Lamp group 1: dark 64 of 64")).to_be_visible()
         expect(sure).to_contain_text("capacitor across the input of lamp group 1")
         expect(sure).to_contain_text("Another load switching")
-        sure.get_by_label("Value").fill("much")
-        sure.get_by_role("button", name="Add reading").click()
-        expect(sure).to_contain_text("Write a number")
-        sure.get_by_label("Value").fill("47 V")
-        sure.get_by_role("button", name="Add reading").click()
-        sure.get_by_role("button", name="Judge with it").click()
-        expect(sure).to_contain_text("The assumptions explain what was read", timeout=30_000)
-        sure.get_by_role("button", name="Work out the least load").click()
-        expect(sure.get_by_role("row", name="Lamp group 1, no bypass")).to_contain_text(
+        page.get_by_role("tab", name="Instruments").click()
+        shown = page.get_by_role("region", name="What instruments will show")
+        expect(shown.get_by_role("row", name="A 400 kΩ meter")).to_contain_text(" V to ")
+        measure = page.get_by_role("region", name="Measure and narrow")
+        measure.get_by_label("Value").fill("much")
+        measure.get_by_role("button", name="Add reading").click()
+        expect(measure).to_contain_text("Write a number")
+        measure.get_by_label("Value").fill("47 V")
+        measure.get_by_role("button", name="Add reading").click()
+        measure.get_by_role("combobox", name="Measure and narrow").select_option(label="What was seen, off")
+        measure.get_by_role("button", name="lamps dark").click()
+        measure.get_by_role("button", name="Judge with it").click()
+        expect(measure).to_contain_text("The assumptions explain what was read", timeout=30_000)
+        page.get_by_role("tab", name="Loads and cures").click()
+        least = page.get_by_role("region", name="Least load", exact=True)
+        least.get_by_role("button", name="Work out the least load").click()
+        expect(least.get_by_role("row", name="Lamp group 1, no bypass")).to_contain_text(
             "from 4 lamps on", timeout=30_000
         )
+
+    def test_one_figure_is_dragged_and_the_judgement_moves(self) -> None:
+        """The figure that decides is offered; towards its small end the lamps blink, towards its large one they do
+        not, said in words, by keyboard."""
+        page = self.sign_in()
+        self.open_loop("Packing loft")
+        page.get_by_role("tab", name="One figure").click()
+        panel = page.get_by_role("region", name="One figure")
+        slider = panel.get_by_role("slider")
+        slider.focus()
+        page.keyboard.press("Home")
+        expect(panel.get_by_text("beyond its range")).to_be_visible()
+        expect(panel.get_by_role("img", name=re.compile("Then: .*blinks|Then: .*blink"))).to_be_visible()
+        page.keyboard.press("End")
+        expect(panel.get_by_role("img", name=re.compile("Then: .*dark and fed"))).to_be_visible()
+
+    def test_gangs_of_a_box_are_judged_together_and_swapping_is_offered(self) -> None:
+        """The twin control's feeding output gets the filament lamps: it is computed and said, with its caution."""
+        page = self.sign_in()
+        self.open_loop("Millstone passage")
+        page.get_by_role("tab", name="Loads and cures").click()
+        together = page.get_by_role("region", name="The gangs of this box together")
+        expect(together).to_contain_text("Swapping cures it: Stone case to the output of Passage")
+        expect(together).to_contain_text("isolate, prove dead")
+        declared = page.get_by_role("region", name="Declared least and largest load")
+        expect(declared).to_contain_text("resistive load")
+        cures = page.get_by_role("region", name="One filament lamp among them")
+        expect(cures).to_contain_text("cures it")
+
+    def test_the_single_flash_complaint_is_explained(self) -> None:
+        """A loop that is dark, but flashes once when another load switches, says from which step of the mains on."""
+        page = self.sign_in()
+        self.open_loop("Packing loft")
+        sure = page.get_by_role("region", name="How sure")
+        expect(sure).to_contain_text(re.compile(r"dark up to a step of [5-9] % of the mains; beyond it lamp group 1"))
+
+    def test_the_waveforms_carry_the_band_of_their_ranges(self) -> None:
+        """The band is told in words too, and the words of the verdict say what they hang on."""
+        page = self.sign_in()
+        self.open_loop("Packing loft")
+        page.get_by_text("What these words hang on").click()
+        expect(page.get_by_text("An eye used to the dark")).to_be_visible()
+        page.get_by_role("tab", name="Waveforms").click()
+        expect(page.get_by_role("img", name=re.compile("Over the ranges the lamp terminals peak at"))).to_be_visible()
 
     def test_the_bypass_that_works_is_taken_from_the_ranked_shelf(self) -> None:
         """The window is told in words; what the shelf offers first cures the blink at one press."""

@@ -85,8 +85,8 @@ class Spread:
     worst: int
 
 
-def each_sample(loops: Sequence[Loop], work: Callable[[Loop], T]) -> Iterator[T | None]:
-    """What the work gives for each loop, in order, None for one that does not settle; two at a time."""
+def each_sample(loops: Sequence[Loop], work: Callable[[Loop], T], threads: int = THREADS) -> Iterator[T | None]:
+    """What the work gives for each loop, in order, None for one that does not settle; so many at a time."""
 
     def attempt(loop: Loop) -> T | None:
         try:
@@ -94,7 +94,10 @@ def each_sample(loops: Sequence[Loop], work: Callable[[Loop], T]) -> Iterator[T 
         except SolverError:
             return None
 
-    with ThreadPoolExecutor(max_workers=THREADS) as pool:
+    if threads == 1:
+        yield from map(attempt, loops)
+        return
+    with ThreadPoolExecutor(max_workers=threads) as pool:
         yield from pool.map(attempt, loops)
 
 
@@ -105,13 +108,14 @@ def judge_spread(
     seed: int = 1,
     with_period: bool = False,
     progress: Callable[[int], bool] | None = None,
+    threads: int = THREADS,
 ) -> Spread:
     """Judge a gang over the ranges of its figures.
 
     Parameters
     ----------
     samples : Latin hypercube samples, 2 to 4096. seed : the same seed draws the same samples.
-    with_period : also estimate blink periods, by the closed form.
+    with_period : also estimate blink periods, by the closed form. threads : samples looked at at once.
     progress : called with the number done; returning False stops, and what is done so far is judged.
 
     Raises
@@ -125,7 +129,7 @@ def judge_spread(
     kept: list[int] = []
     near = fed_state(sheet.loop)
     look = partial(observe, with_period=with_period, near=near)
-    for index, sample in enumerate(each_sample(loops, look)):
+    for index, sample in enumerate(each_sample(loops, look, threads)):
         if sample is not None:
             seen.append(sample)
             kept.append(index)

@@ -247,6 +247,7 @@ class FieldSerializer(serializers.Serializer):
     high = serializers.FloatField()
     optional = serializers.BooleanField()
     integer = serializers.BooleanField()
+    rating = serializers.BooleanField()
     default = _optional()
 
 

@@ -24,6 +24,7 @@ def field_data(spec: Any, quantity: Quantity) -> Json:
         "high": quantity.high,
         "optional": quantity.optional,
         "integer": quantity.integer,
+        "rating": quantity.is_rating,
         "default": None if spec.default is MISSING or spec.default is None else spec.default,
     }
 

@@ -157,6 +157,13 @@ class ServedSerializer(serializers.Serializer):
     changed = serializers.IntegerField()
 
 
+class CableRunSerializer(serializers.Serializer):
+    """Lengths of a cable in a loop."""
+
+    drop_m = serializers.FloatField(min_value=0.0, max_value=500.0)
+    run_m = serializers.FloatField(min_value=0.0, max_value=500.0)
+
+
 class TypicalLampRequestSerializer(serializers.Serializer):
     """What is known of a lamp: its input stage, the mains, and perhaps its watts."""
 

@@ -21,6 +21,7 @@ from ember_core.errors import InputError, InputErrors
 from ember_core.parts import Supply
 from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
 from parts.api.shapes import (
+    CableRunSerializer,
     ClaimMakeSerializer,
     ClaimUseSerializer,
     ImportResultSerializer,
@@ -37,7 +38,8 @@ from parts.api.shapes import (
     entry_from,
     fields_data,
 )
-from parts.models import Part
+from parts.models import Category, Part
+from parts.services.cables import cable_run
 from parts.services.claims import add_claim, use_claim
 from parts.services.entries import entry_of, make_part
 from parts.services.importing import Format, import_parts
@@ -115,6 +117,20 @@ class PartServeView(APIView):
         """Take them over into all of these gangs, judged anew."""
         get_object_or_404(Part, pk=pk)
         return Response({"changed": serve_all(person(request), pk)})
+
+
+class CableRunView(APIView):
+    """Capacitance of a run of cable."""
+
+    action_name = JUDGE
+
+    @extend_schema(request=CableRunSerializer, responses={200: TypicalLampSerializer, **WRITE_PROBLEMS})
+    def post(self, request: Request, pk: Any) -> Response:
+        """The cable of a loop, with ranges, from a cable of the shelf and its lengths."""
+        part = get_object_or_404(Part, pk=pk, category=Category.CABLE)
+        given = CableRunSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        return Response({"figures": cable_run(part, given.validated_data["drop_m"], given.validated_data["run_m"])})
 
 
 class PartImportView(APIView):

@@ -91,14 +91,18 @@ def _write(who: User | None, part: Part, entry: Entry) -> None:
     part.version += 1
     part.save()
     kept = {_key(claim_of(row)): row for row in part.claims.all()}
+    new: list[PartClaim] = []
     for position, claim in enumerate(entry.claims):
         row = kept.pop(_key(claim), None)
         if row is None:
             row = PartClaim(part=part, field=claim.field, by=who, where=claim.figure.note)
             row.low, row.typical, row.high = claim.figure.low, claim.figure.typical, claim.figure.high
-            row.source = claim.figure.source.value
-        row.position, row.in_use = position, claim.in_use
-        row.save()
+            row.source, row.position, row.in_use = claim.figure.source.value, position, claim.in_use
+            new.append(row)
+        elif (row.position, row.in_use) != (position, claim.in_use):
+            row.position, row.in_use = position, claim.in_use
+            row.save()
+    PartClaim.objects.bulk_create(new)
     PartClaim.objects.filter(pk__in=[row.pk for row in kept.values()]).delete()
     # What was read beforehand is not what is stored now.
     getattr(part, "_prefetched_objects_cache", {}).pop("claims", None)

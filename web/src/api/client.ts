@@ -13,6 +13,11 @@ export function keepCsrfToken(token: string): void {
   csrfToken = token;
 }
 
+/** The token for a write that does not go through the typed client. */
+export function currentCsrfToken(): string {
+  return csrfToken;
+}
+
 const withToken: Middleware = {
   onRequest({ request }) {
     if (request.method !== "GET") request.headers.set("X-CSRFToken", csrfToken);

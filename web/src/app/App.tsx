@@ -18,6 +18,8 @@ const SchedulePage = lazy(() =>
   import("../features/schedule/SchedulePage").then((m) => ({ default: m.SchedulePage })),
 );
 
+const ShelfPage = lazy(() => import("../features/shelf/ShelfPage").then((m) => ({ default: m.ShelfPage })));
+
 const client = new QueryClient({
   defaultOptions: {
     queries: {
@@ -40,6 +42,7 @@ function Pages({ mode, onMode }: { mode: "light" | "dark"; onMode: () => void })
           <Route path="/" element={<RoundPage mayEdit={user.may_edit} />} />
           <Route path="/loops/:loopId/:position?" element={<BenchPage mayEdit={user.may_edit} />} />
           <Route path="/sites/:siteId/schedule" element={<SchedulePage mayEdit={user.may_edit} />} />
+          <Route path="/shelf" element={<ShelfPage mayEdit={user.may_edit} />} />
           <Route path="*" element={<Navigate to="/" replace />} />
         </Routes>
       </Suspense>

@@ -1,7 +1,7 @@
 /** The bar above every page, and the help. */
 import { Modal } from "antd";
 import { type ReactNode, useEffect, useState } from "react";
-import { Link } from "react-router";
+import { Link, NavLink } from "react-router";
 import type { Schemas } from "../api/client";
 import { useSignOut } from "../features/session/queries";
 import { texts } from "../texts/en";
@@ -36,6 +36,12 @@ export function Shell({ user, mode, onMode, children }: Props) {
           </svg>
           {texts.product}
         </Link>
+        <nav className="bar-pages" aria-label={texts.pages}>
+          <NavLink to="/" end>
+            {texts.round}
+          </NavLink>
+          <NavLink to="/shelf">{texts.shelf.title}</NavLink>
+        </nav>
         <nav className="bar-tools" aria-label={texts.product}>
           <button type="button" className="plain" onClick={onMode}>
             {texts.theme[other]}

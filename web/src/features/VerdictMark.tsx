@@ -47,13 +47,19 @@ function Shape({ verdict }: { verdict: Verdict }) {
   }
 }
 
-export function VerdictMark({ verdict }: { verdict: Verdict }) {
+interface Props {
+  verdict: Verdict;
+  /** Only the shape is drawn; the word is there for those who listen. */
+  isBrief?: boolean;
+}
+
+export function VerdictMark({ verdict, isBrief = false }: Props) {
   return (
     <span className={`verdict-mark is-${verdict}`}>
       <svg viewBox="0 0 20 20" aria-hidden="true">
         <Shape verdict={verdict} />
       </svg>
-      {texts.verdicts[verdict]}
+      {isBrief ? <span className="unseen">{texts.verdicts[verdict]}</span> : texts.verdicts[verdict]}
     </span>
   );
 }

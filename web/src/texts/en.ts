@@ -1,11 +1,13 @@
 /** Every word of the interface that does not come with the server's answers. */
 import { choose } from "./choose";
+import { shelf } from "./shelf";
 import { spread } from "./spread";
 import { survey } from "./survey";
 
 export const texts = {
   product: "Ember Thread",
   round: "Round",
+  pages: "Pages",
   signIn: {
     title: "Sign in",
     name: "Name",
@@ -158,7 +160,45 @@ export const texts = {
     voltage: "voltage",
     current: "current",
     time: "time",
+    looks: "Looks at the off state",
+    tabs: {
+      sure: "How sure",
+      measure: "Instruments",
+      figure: "One figure",
+      loads: "Loads and cures",
+      waves: "Waveforms",
+    },
+    instruments: "What instruments will show",
+    meterOf: (r: string) => `A ${r} meter on the lamp terminals, off`,
+    rhythm: (percent: number) => `From flash to flash, in the ${percent} % of the samples that blink`,
+    outside:
+      "A reading outside its range means that a lamp or the control is not what was assumed: enter it below.",
+    noRange: "No figure here has a range. Give one a low and a high value, or take a part from the shelf.",
+    dragTitle: "How the judgement moves with one figure",
+    dragWhich: "Figure",
+    placeOf: (path: string) =>
+      path
+        .replace(/\.[a-z_0-9]+$/, "")
+        .replace(/lamps\[(\d+)\]/, (_, k: string) => `lamp group ${Number(k) + 1}`)
+        .replace(/bypass\[(\d+)\]/, (_, k: string) => `bypass ${Number(k) + 1}`)
+        .replace("control.standby", "control"),
+    rangeOf: (low: string, high: string) => `range ${low} to ${high}`,
+    beyond: "beyond its range",
+    outcome: "Then",
+    declared: "Declared least and largest load",
+    filament: "One filament lamp among them",
+    noFilament: "These are filament lamps already.",
+    together: "The gangs of this box together",
+    swapCures: "Swap them.",
+    circuit: "Circuit",
+    onOutput: (name: string) => `on the output of ${name}`,
+    bestMark: "◂ best",
+    swapNote:
+      "Swapping moves a switched live to the other output: isolate, prove dead, and mark the conductors first.",
+    thresholds: "What these words hang on",
+    band: "5 % to 95 % of the samples",
   },
+  shelf,
   sheet: {
     title: "The loop sheet",
     text: "Made from the record, not from the copy on the bench.",

@@ -14,6 +14,7 @@ export const spread = {
     fed: "fed",
     marginal: "marginal",
     starved: "starved",
+    well: "dark and fed",
   } as Record<string, string>,
   margin: (low: string, middle: string) => `margin ${low} × at worst (5 %), ${middle} × in the middle`,
   deciding: "What decides",
@@ -40,12 +41,32 @@ export const spread = {
     line_i: "Loop current, off [A rms]",
     period: "From flash to flash [s]",
     start_supply_v: "Supply at which a lamp starts [V rms]",
+    half_wave: "Half-wave test on the bench (diode in front)",
+    seen: "What was seen, off",
   } as Record<string, string>,
   units: { lamp_v: "V", line_i: "A", period: "s", start_supply_v: "V" } as Record<string, string>,
   hints: { lamp_v: "48 V", line_i: "2.2 mA", period: "1.4", start_supply_v: "71 V" } as Record<
     string,
     string
   >,
+  group: "Lamp group",
+  groupOf: (group: number) => `Group ${group}`,
+  seenWhat: "Seen",
+  halfWave: { steady: "lights steadily", flickers: "flickers", half_wave_dark: "stays dark" } as Record<
+    string,
+    string
+  >,
+  seenWords: {
+    dark: "lamps dark",
+    glow: "lamps glow",
+    blink: "lamps blink",
+    fed: "control works",
+    starved: "control drops out",
+  } as Record<string, string>,
+  replaced: "With this lamp in their place",
+  asFitted: "the lamps as they are",
+  benchCaution:
+    "The half-wave test is for the bench, with an isolated supply and a rated diode; never leave a diode in an installation.",
   meter: "Meter",
   add: "Add reading",
   judge: "Judge with it",

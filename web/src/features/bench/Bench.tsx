@@ -19,7 +19,7 @@ import { WhyPanel } from "./WhyPanel";
 
 const SurveySteps = lazy(() => import("../survey/SurveySteps").then((m) => ({ default: m.SurveySteps })));
 const ChooseBypass = lazy(() => import("./choose/ChooseBypass").then((m) => ({ default: m.ChooseBypass })));
-const HowSure = lazy(() => import("./spread/HowSure").then((m) => ({ default: m.HowSure })));
+const OffStep = lazy(() => import("./off/OffStep").then((m) => ({ default: m.OffStep })));
 const OffState = lazy(() => import("./OffState").then((m) => ({ default: m.OffState })));
 
 interface Props {
@@ -73,7 +73,7 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
     keeping.error instanceof Refusal && keeping.error.code === "stale_version" ? keeping.error : null;
   const theirs = stale?.current as Gang | undefined;
   const judgement = judged.isError ? undefined : judged.data;
-  const editor = { draft, change, errors: problem?.errors ?? [], v_rms: loop.v_rms };
+  const editor = { draft, change, errors: problem?.errors ?? [], v_rms: loop.v_rms, f_hz: loop.f_hz };
   return (
     <div className="bench">
       <BenchHead
@@ -157,8 +157,11 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
           )}
           {step !== "sheet" && !isSurveyStep(step) && (
             <Suspense fallback={<p className="quiet">{texts.bench.computing}</p>}>
-              {step === "off" && <HowSure gang={gang} draft={draft} />}
-              <OffState judgement={judgement} isWhole={step === "off"} />
+              {step === "off" ? (
+                <OffStep loop={loop} gang={gang} draft={draft} judgement={judgement} />
+              ) : (
+                <OffState judgement={judgement} isWhole={false} />
+              )}
             </Suspense>
           )}
         </section>

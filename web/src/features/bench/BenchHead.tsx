@@ -42,7 +42,7 @@ export function BenchHead({ loop, gang, bench, mayEdit, isKeeping, onKeep, onAdd
             aria-current={entry.id === gang.id ? "page" : undefined}
           >
             {entry.name || texts.bench.gang(entry.position)}
-            {loop.gangs.length > 1 && <VerdictMark verdict={entry.verdict as Verdict} />}
+            {loop.gangs.length > 1 && <VerdictMark verdict={entry.verdict as Verdict} isBrief />}
           </Link>
         ))}
         {mayEdit && (

@@ -4,15 +4,18 @@ import { texts } from "../../texts/en";
 import { BlinkChart } from "../charts/BlinkChart";
 import { PowerChart } from "../charts/PowerChart";
 import { WaveChart } from "../charts/WaveChart";
+import type { Prediction } from "./off/queries";
 import type { Judgement } from "./queries";
 
 interface Props {
   judgement: Judgement | undefined;
   /** The whole step, or only the cycle beneath an editor. */
   isWhole: boolean;
+  /** Bands of the waveforms over the ranges, where they were drawn. */
+  bands?: Prediction | undefined;
 }
 
-export function OffState({ judgement, isWhole }: Props) {
+export function OffState({ judgement, isWhole, bands }: Props) {
   const figures = judgement?.figures;
   if (!figures) return judgement ? <p className="empty">{texts.off.none}</p> : null;
   const needed = figures.control.p_needed_w;
@@ -27,7 +30,7 @@ export function OffState({ judgement, isWhole }: Props) {
       {figures.waveforms && (
         <>
           <h2>{texts.off.cycle}</h2>
-          <WaveChart waves={figures.waveforms} />
+          <WaveChart waves={figures.waveforms} bands={bands} />
         </>
       )}
       {isWhole && figures.power_curve && needed !== null && (

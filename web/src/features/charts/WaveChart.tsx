@@ -9,7 +9,38 @@ type Waves = Schemas["Waveforms"];
 const peak = (values: number[]) => values.reduce((most, value) => Math.max(most, Math.abs(value)), 0);
 const ms = (value: number) => `${Number((value * 1e3).toFixed(1))}`;
 
-export function WaveChart({ waves }: { waves: Waves }) {
+/** The band between two lines: the lower one unseen, the difference filled above it. */
+function band(times: number[], low: number[], high: number[], colour: string, axis: number, stack: string) {
+  const bare = {
+    type: "line" as const,
+    showSymbol: false,
+    symbol: "none",
+    silent: true,
+    xAxisIndex: axis,
+    yAxisIndex: axis,
+    stack,
+    stackStrategy: "all" as const,
+    lineStyle: { opacity: 0 },
+    tooltip: { show: false },
+  };
+  return [
+    { ...bare, data: low.map((value, k) => [times[k], value]) },
+    {
+      ...bare,
+      name: texts.off.band,
+      color: colour,
+      areaStyle: { color: colour, opacity: 0.22 },
+      data: high.map((value, k) => [times[k], value - (low[k] ?? 0)]),
+    },
+  ];
+}
+
+interface Props {
+  waves: Waves;
+  bands?: Schemas["Prediction"] | undefined;
+}
+
+export function WaveChart({ waves, bands }: Props) {
   const points = (values: number[]) => values.map((value, k) => [waves.t_s[k], value]);
   const end = waves.t_s.at(-1) ?? 0.02;
   const option = (colours: Colours) => ({
@@ -57,6 +88,12 @@ export function WaveChart({ waves }: { waves: Waves }) {
       },
     ],
     series: [
+      ...(bands
+        ? [
+            ...band(bands.t_s, bands.v_lamp_v.low, bands.v_lamp_v.high, colours.ember, 0, "v"),
+            ...band(bands.t_s, bands.i_line_a.low, bands.i_line_a.high, colours.ember, 1, "i"),
+          ]
+        : []),
       { ...line(texts.off.supply, colours.steel, 1.5), data: points(waves.v_supply_v) },
       { ...line(texts.off.lamp, colours.ember, 3), data: points(waves.v_lamp_v) },
       {
@@ -75,7 +112,10 @@ export function WaveChart({ waves }: { waves: Waves }) {
   });
   const words =
     `The supply peaks at ${engineering(peak(waves.v_supply_v), "V")}, the lamp terminals at ` +
-    `${engineering(peak(waves.v_lamp_v), "V")}; the off-state current peaks at ${engineering(peak(waves.i_line_a), "A")}.`;
+    `${engineering(peak(waves.v_lamp_v), "V")}; the off-state current peaks at ${engineering(peak(waves.i_line_a), "A")}.` +
+    (bands
+      ? ` Over the ranges the lamp terminals peak at ${engineering(Math.max(...bands.v_lamp_v.low), "V")} to ${engineering(Math.max(...bands.v_lamp_v.high), "V")} (band: ${texts.off.band}).`
+      : "");
   return <Chart height={280} words={words} option={option} />;
 }
 

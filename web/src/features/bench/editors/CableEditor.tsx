@@ -2,6 +2,7 @@
 import { texts } from "../../../texts/en";
 import { useKinds } from "../queries";
 import { FigureGrid } from "./FigureGrid";
+import { CableLength } from "./CableLength";
 import { type EditorProps, kindOf } from "./kinds";
 
 export function CableEditor({ draft, change, errors }: EditorProps) {
@@ -19,6 +20,7 @@ export function CableEditor({ draft, change, errors }: EditorProps) {
         </label>
         <h2>{texts.parts.cable}</h2>
         <p className="quiet">{texts.parts.cableHint}</p>
+        <CableLength draft={draft} change={change} />
         <FigureGrid
           kind={kindOf(kinds.data, "cable", "cable")}
           figures={draft.cable}

@@ -1,5 +1,6 @@
 /** The figures of one part, as its kind declares them. */
 import type { ErrorEntry } from "../../../api/client";
+import { texts } from "../../../texts/en";
 import type { Figures, Kind } from "../draft";
 import { FigureField } from "./FigureField";
 
@@ -21,19 +22,30 @@ export function FigureGrid({ kind, figures, path, errors, without = [], onChange
       value === null ? Object.fromEntries(Object.entries(next).filter(([key]) => key !== name)) : next,
     );
   };
-  return (
+  const shown = kind.fields.filter((field) => !without.includes(field.name));
+  const ratings = shown.filter((field) => field.rating);
+  const grid = (fields: Kind["fields"]) => (
     <div className="figure-grid">
-      {kind.fields
-        .filter((field) => !without.includes(field.name))
-        .map((field) => (
-          <FigureField
-            key={field.name}
-            field={field}
-            entry={figures[field.name]}
-            error={errors.find((error) => error.path.startsWith(`${path}.${field.name}`))?.text}
-            onChange={(value) => change(field.name, value)}
-          />
-        ))}
+      {fields.map((field) => (
+        <FigureField
+          key={field.name}
+          field={field}
+          entry={figures[field.name]}
+          error={errors.find((error) => error.path.startsWith(`${path}.${field.name}`))?.text}
+          onChange={(value) => change(field.name, value)}
+        />
+      ))}
     </div>
+  );
+  return (
+    <>
+      {grid(shown.filter((field) => !field.rating))}
+      {ratings.length > 0 && (
+        <details className="ratings">
+          <summary>{texts.shelf.ratings}</summary>
+          {grid(ratings)}
+        </details>
+      )}
+    </>
   );
 }

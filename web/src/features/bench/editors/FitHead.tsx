@@ -5,6 +5,18 @@ import { texts } from "../../../texts/en";
 import type { Fit } from "../draft";
 import { useShelf } from "../queries";
 
+/** Equal as data, whatever the order of the entries. */
+function isSame(one: unknown, two: unknown): boolean {
+  if (typeof one !== "object" || typeof two !== "object" || one === null || two === null) return one === two;
+  const [left, right] = [one as Record<string, unknown>, two as Record<string, unknown>];
+  const keys = new Set([...Object.keys(left), ...Object.keys(right)]);
+  return [...keys].every((key) => isSame(left[key], right[key]));
+}
+
+function withoutCount(figures: Fit["figures"]): Fit["figures"] {
+  return Object.fromEntries(Object.entries(figures).filter(([name]) => name !== "count"));
+}
+
 interface Props {
   category: Schemas["CategoryEnum"];
   v_rms: number;
@@ -15,7 +27,10 @@ interface Props {
 
 export function FitHead({ category, v_rms, fit, onChange, onRemove }: Props) {
   const shelf = useShelf();
-  const parts = (shelf.data ?? []).filter((part) => part.category === category);
+  // What is made for this mains first; the rest stays at hand below it.
+  const parts = (shelf.data ?? [])
+    .filter((part) => part.category === category && part.kind !== "smart")
+    .sort((one, two) => Number(one.v_rms !== v_rms) - Number(two.v_rms !== v_rms));
   const choose = (id: string) => {
     const part = parts.find((entry) => entry.id === id);
     if (!part) return;
@@ -23,6 +38,8 @@ export function FitHead({ category, v_rms, fit, onChange, onRemove }: Props) {
     const figures = count === undefined ? part.figures : { ...part.figures, count };
     onChange({ ...fit, part: part.id, label: `${part.maker} ${part.name}`, figures });
   };
+  const own = parts.find((entry) => entry.id === fit.part);
+  const isOlder = own !== undefined && !isSame(withoutCount(fit.figures), own.figures);
   return (
     <div className="fit-head">
       <label>
@@ -35,7 +52,7 @@ export function FitHead({ category, v_rms, fit, onChange, onRemove }: Props) {
           onChange={choose}
           options={parts.map((part) => ({
             value: part.id,
-            label: `${part.maker} ${part.name}${part.v_rms === v_rms ? "" : texts.parts.madeFor(part.v_rms)}`,
+            label: `${part.maker} ${part.name}${!part.v_rms || part.v_rms === v_rms ? "" : texts.parts.madeFor(part.v_rms)}`,
           }))}
         />
       </label>
@@ -63,6 +80,14 @@ export function FitHead({ category, v_rms, fit, onChange, onRemove }: Props) {
       <button type="button" className="outlined" onClick={onRemove}>
         {texts.parts.remove}
       </button>
+      {own && isOlder && (
+        <p className="fresher">
+          {texts.shelf.fresher(fit.label || own.name)}{" "}
+          <button type="button" className="outlined" onClick={() => choose(own.id)}>
+            {texts.shelf.takeFresh}
+          </button>
+        </p>
+      )}
     </div>
   );
 }

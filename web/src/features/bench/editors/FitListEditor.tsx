@@ -5,6 +5,7 @@ import type { Figures, Fit } from "../draft";
 import { useKinds, useShelf } from "../queries";
 import { FigureGrid } from "./FigureGrid";
 import { FitHead } from "./FitHead";
+import { TypicalLamp } from "./TypicalLamp";
 import { changedKind, type EditorProps, kindOf, newFit } from "./kinds";
 
 const SORTS = {
@@ -30,6 +31,7 @@ export function FitListEditor({
   change,
   errors,
   v_rms,
+  f_hz,
 }: EditorProps & { sort: "lamp" | "bypass" }) {
   const { list, path, empty, add, kind: kindLabel } = SORTS[sort];
   const fits: Fit[] = draft[list];
@@ -77,6 +79,19 @@ export function FitListEditor({
                 }))}
               />
             </label>
+            {sort === "lamp" && (
+              <TypicalLamp
+                v_rms={v_rms}
+                f_hz={f_hz}
+                onTake={(figures) =>
+                  replace(index, {
+                    ...fit,
+                    part: null,
+                    figures: { ...figures, count: fit.figures["count"] ?? 1 },
+                  })
+                }
+              />
+            )}
             <FigureGrid
               kind={kind}
               figures={fit.figures}

@@ -8,6 +8,7 @@ export interface EditorProps {
   errors: ErrorEntry[];
   /** The site's supply: parts made for another are marked. */
   v_rms: number;
+  f_hz: number;
 }
 
 export function kindOf(

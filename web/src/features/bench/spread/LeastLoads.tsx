@@ -9,7 +9,7 @@ const words = texts.spread;
 export function LeastLoads({ gang, draft }: { gang: Gang; draft: Draft }) {
   const least = useLeastLoad(gang.id);
   return (
-    <>
+    <section aria-label={words.least}>
       <h3>{words.least}</h3>
       <p className="quiet">{words.leastLead}</p>
       <button
@@ -43,6 +43,6 @@ export function LeastLoads({ gang, draft }: { gang: Gang; draft: Draft }) {
           </tbody>
         </table>
       )}
-    </>
+    </section>
   );
 }

@@ -1,10 +1,11 @@
-/** What was read on site or bench, and the judgement with it. */
+/** What was read or seen on site or bench, and the judgement with it. */
 import { useState } from "react";
 import { engineering, readQuantity } from "../../../format";
 import { texts } from "../../../texts/en";
 import type { Draft, Gang } from "../draft";
+import { useShelf } from "../queries";
+import { Narrowed } from "./Narrowed";
 import { type Measurement, useNarrow } from "./queries";
-import { Shares } from "./Shares";
 
 const words = texts.spread;
 const METERS = [
@@ -13,27 +14,48 @@ const METERS = [
 ] as const;
 type Kind = Measurement["kind"];
 const KINDS = Object.keys(words.kinds) as Kind[];
+const SEEN: Partial<Record<Kind, Record<string, string>>> = {
+  half_wave: words.halfWave,
+  seen: words.seenWords,
+};
+
+/** A reading in words. */
+function told(entry: Measurement): string {
+  const seen = SEEN[entry.kind]?.[entry.seen ?? ""];
+  if (seen) return seen;
+  const meter = entry.meter_r_ohm ? ` (${engineering(entry.meter_r_ohm, "Ω")})` : "";
+  return `${engineering(entry.value ?? 0, words.units[entry.kind] ?? "")}${meter}`;
+}
 
 export function NarrowForm({ gang, draft }: { gang: Gang; draft: Draft }) {
   const narrow = useNarrow(gang.id);
+  const shelf = useShelf();
   const [kind, setKind] = useState<Kind>("lamp_v");
   const [value, setValue] = useState("");
   const [meter, setMeter] = useState<number>(METERS[0][0]);
+  const [group, setGroup] = useState(0);
+  const [replacement, setReplacement] = useState("");
   const [readings, setReadings] = useState<Measurement[]>([]);
   const [isWrong, setWrong] = useState(false);
+  const seenWords = SEEN[kind];
+  const ofGroup = kind !== "lamp_v" && kind !== "line_i" && kind !== "period";
+  const put = (entry: Partial<Measurement>) => {
+    setReadings([...readings, { kind, group: ofGroup ? group : 0, ...entry }]);
+    setValue("");
+    setWrong(false);
+  };
   const add = () => {
     const read = readQuantity(value, words.units[kind] ?? "");
-    setWrong(read === null || read <= 0);
-    if (read === null || read <= 0) return;
-    setReadings([
-      ...readings,
-      { kind, value: read, group: 0, meter_r_ohm: kind === "lamp_v" ? meter : null },
-    ]);
-    setValue("");
+    if (read === null || read <= 0) setWrong(true);
+    else put({ value: read, meter_r_ohm: kind === "lamp_v" ? meter : null });
+  };
+  const addSeen = (seen: string) => {
+    const part = shelf.data?.find((entry) => entry.id === replacement);
+    put(kind === "seen" && part ? { seen, replacement: part.figures } : { seen });
   };
   return (
     <section aria-label={words.narrow}>
-      <h3>{words.narrow}</h3>
+      <h2>{words.narrow}</h2>
       <p className="quiet">{words.narrowLead}</p>
       <div className="narrow-form">
         <select
@@ -47,6 +69,19 @@ export function NarrowForm({ gang, draft }: { gang: Gang; draft: Draft }) {
             </option>
           ))}
         </select>
+        {ofGroup && draft.lamps.length > 1 && (
+          <select
+            aria-label={words.group}
+            value={group}
+            onChange={(event) => setGroup(Number(event.target.value))}
+          >
+            {draft.lamps.map((_, k) => (
+              <option key={k} value={k}>
+                {words.groupOf(k + 1)}
+              </option>
+            ))}
+          </select>
+        )}
         {kind === "lamp_v" && (
           <select
             aria-label={words.meter}
@@ -60,27 +95,52 @@ export function NarrowForm({ gang, draft }: { gang: Gang; draft: Draft }) {
             ))}
           </select>
         )}
-        <input
-          className="figure"
-          aria-label={texts.survey.conductors.value}
-          aria-invalid={isWrong || undefined}
-          placeholder={words.hints[kind]}
-          value={value}
-          onChange={(event) => setValue(event.target.value)}
-          onKeyDown={(event) => event.key === "Enter" && add()}
-        />
-        <button type="button" className="outlined" onClick={add}>
-          {words.add}
-        </button>
+        {kind === "seen" && (
+          <select
+            aria-label={words.replaced}
+            value={replacement}
+            onChange={(event) => setReplacement(event.target.value)}
+          >
+            <option value="">{words.asFitted}</option>
+            {shelf.data
+              ?.filter((part) => part.category === "lamp" && part.kind !== "smart")
+              .map((part) => (
+                <option key={part.id} value={part.id}>
+                  {words.replaced}: {part.maker} {part.name}
+                </option>
+              ))}
+          </select>
+        )}
+        {!seenWords && (
+          <>
+            <input
+              className="figure"
+              aria-label={texts.survey.conductors.value}
+              aria-invalid={isWrong || undefined}
+              placeholder={words.hints[kind]}
+              value={value}
+              onChange={(event) => setValue(event.target.value)}
+              onKeyDown={(event) => event.key === "Enter" && add()}
+            />
+            <button type="button" className="outlined" onClick={add}>
+              {words.add}
+            </button>
+          </>
+        )}
+        {seenWords &&
+          Object.entries(seenWords).map(([seen, label]) => (
+            <button key={seen} type="button" className="outlined" onClick={() => addSeen(seen)}>
+              {label}
+            </button>
+          ))}
       </div>
+      {kind === "half_wave" && <p className="caution-line">{words.benchCaution}</p>}
       {isWrong && <p className="wrong">{texts.parts.notANumber}</p>}
       <ul className="trail">
         {readings.map((entry, index) => (
           <li key={index}>
             <span>
-              {words.kinds[entry.kind]}:{" "}
-              <b className="figure">{engineering(entry.value, words.units[entry.kind] ?? "")}</b>
-              {entry.meter_r_ohm ? ` (${engineering(entry.meter_r_ohm, "Ω")})` : ""}
+              {words.kinds[entry.kind]}: <b className="figure">{told(entry)}</b>
             </span>
             <button
               type="button"
@@ -107,34 +167,7 @@ export function NarrowForm({ gang, draft }: { gang: Gang; draft: Draft }) {
           {narrow.error.message}
         </p>
       )}
-      {narrow.data && (
-        <div className="narrowed">
-          <p className={narrow.data.is_explained ? "" : "wrong"} role="status">
-            {narrow.data.explanation}{" "}
-            {narrow.data.is_explained && words.effective(narrow.data.effective.toFixed(0))}
-          </p>
-          {narrow.data.is_explained && <Shares spread={narrow.data} isWeighted />}
-          {narrow.data.is_explained && (
-            <table className="rows figures">
-              <tbody>
-                {narrow.data.figures.slice(0, 5).map((figure) => (
-                  <tr key={figure.path}>
-                    <th scope="row">
-                      {figure.label} {figure.where}
-                    </th>
-                    <td className="figure">
-                      {engineering(figure.prior.p05 ?? 0, figure.unit)} {words.to}{" "}
-                      {engineering(figure.prior.p95 ?? 0, figure.unit)} →{" "}
-                      {engineering(figure.posterior.p05 ?? 0, figure.unit)} {words.to}{" "}
-                      {engineering(figure.posterior.p95 ?? 0, figure.unit)}
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          )}
-        </div>
-      )}
+      {narrow.data && <Narrowed found={narrow.data} />}
     </section>
   );
 }

@@ -1,6 +1,7 @@
 /** A draft judged over its ranges, narrowed by readings, and its least load. */
-import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 import { answered, api, type Schemas } from "../../../api/client";
+import { useStreamed } from "../../../api/useStreamed";
 import type { Draft } from "../draft";
 import { useRested } from "../useRested";
 
@@ -12,17 +13,8 @@ const REST_MS = 400;
 
 export function useSpread(gang: string, draft: Draft) {
   const rested = useRested(draft, REST_MS);
-  return useQuery({
-    queryKey: ["spread", gang, rested],
-    queryFn: ({ signal }) =>
-      answered(
-        api.POST("/api/v1/gangs/{id}/spread/", { params: { path: { id: gang } }, body: rested, signal }),
-      ),
-    enabled: rested.control !== null && rested.lamps.length > 0,
-    placeholderData: keepPreviousData,
-    staleTime: Infinity,
-    gcTime: 60_000,
-  });
+  const isWhole = rested.control !== null && rested.lamps.length > 0;
+  return useStreamed<Spread>(["spread", gang, rested], `/api/v1/gangs/${gang}/spread/`, rested, isWhole);
 }
 
 export function useNarrow(gang: string) {

@@ -1,0 +1,151 @@
+"""The parts shelf as a person uses it."""
+
+from __future__ import annotations
+
+import re
+import tempfile
+from pathlib import Path
+
+from playwright.sync_api import Page, expect
+
+from tests.browser import TABLET
+from tests.interface.base import InterfaceTest
+
+
+class Shelf(InterfaceTest):
+    """Parts, sources, files."""
+
+    def open_shelf(self) -> Page:
+        page = self.sign_in()
+        page.get_by_role("link", name="Parts shelf").click()
+        expect(page.get_by_role("heading", name="Parts shelf")).to_be_visible()
+        return page
+
+    def open_part(self, page: Page, name: str) -> None:
+        page.get_by_label("Search parts").fill(name)
+        page.get_by_role("button", name=name).first.click()
+
+    def test_parts_are_found_and_compared(self) -> None:
+        """Category and words narrow the list; two marked parts stand side by side with what differs marked in words."""
+        page = self.open_shelf()
+        expect(page.get_by_text("83 parts")).to_be_visible()
+        page.get_by_role("button", name="Bypasses").click()
+        page.get_by_label("Search parts").fill("X2 pack")
+        for name in ("X2 pack 68 nF", "X2 pack 100 nF"):
+            page.get_by_role("checkbox", name=f"Compare: Quillfen {name}", exact=True).check()
+        page.get_by_role("button", name="Compare 2").click()
+        side = page.get_by_role("region", name="Side by side")
+        expect(side.get_by_role("row", name=re.compile("^capacitance differs"))).to_contain_text("100 nF")
+        page.get_by_label("Search parts").fill("no such part")
+        expect(page.get_by_text("No part matches")).to_be_visible()
+
+    def test_a_bench_test_is_entered_and_serves_every_loop(self) -> None:
+        """A measured start threshold goes on the shelf, the loops that use the lamp are named, and take it over."""
+        page = self.open_shelf()
+        self.open_part(page, "Pygmy 2 W")
+        card = page.get_by_role("article", name="Oxlip Works Pygmy 2 W")
+        card.get_by_text("Add a source or a bench test").click()
+        card.get_by_label("Figure").select_option(label="reservoir voltage at which the driver starts [V]")
+        card.get_by_label("Typical").fill("115 V")
+        card.get_by_label("Low").fill("112")
+        card.get_by_label("High").fill("118")
+        card.get_by_label("Where it is from").fill("bench, variable supply")
+        card.get_by_role("button", name="Add", exact=True).click()
+        expect(card).to_contain_text("Sources contradict each other")
+        expect(card).to_contain_text("Wren Talley")
+        expect(card).to_contain_text("1 gang still has older figures.")
+        card.get_by_role("button", name="Take these figures over there").click()
+        expect(card.get_by_text("1 gang judged anew.")).to_be_visible()
+        card.get_by_role("link", name="Kestrel Mill, Packing loft").click()
+        expect(page.get_by_role("region", name="How sure")).to_contain_text("64 of 64 dark and fed")
+
+    def test_another_source_is_put_in_use_and_the_bench_says_so(self) -> None:
+        """The relay's measured need is chosen; a loop that holds the relay offers the shelf's newer figures."""
+        page = self.open_shelf()
+        self.open_part(page, "Relay S1, 802.15.4 mesh")
+        card = page.get_by_role("article", name="Pellan & Sedge Relay S1, 802.15.4 mesh")
+        card.get_by_role("button", name="Use this one").click()
+        expect(card.get_by_role("row", name=re.compile("230 mW"))).to_contain_text("in use")
+        page.get_by_role("link", name="Round").click()
+        self.open_loop("Loft landing")
+        page.get_by_role("button", name="6 Control").click()
+        expect(page.get_by_text("The shelf has other figures")).to_be_visible()
+        page.get_by_role("button", name="Take the shelf's").click()
+        expect(page.get_by_text("what-if copy")).to_be_visible()
+
+    def test_a_bad_file_is_told_row_by_row_and_a_good_one_is_taken(self) -> None:
+        """What is saved can be read again; one bad cell keeps all of it out, with line, column and reason."""
+        page = self.open_shelf()
+        with page.expect_download() as caught:
+            page.get_by_role("link", name="CSV").click()
+        text = Path(caught.value.path()).read_text(encoding="utf-8")
+        with tempfile.TemporaryDirectory() as folder:
+            bad, good = Path(folder) / "bad.csv", Path(folder) / "good.csv"
+            bad.write_text(text.replace("0.01,0.01,0.01,m", "0.01,a little,0.01,m", 1), encoding="utf-8")
+            good.write_text(text.replace("Spacer 10 mm", "Spacer 12 mm", 1), encoding="utf-8")
+            page.get_by_role("button", name="Read a file …").click()
+            dialog = page.get_by_role("dialog")
+            dialog.get_by_label("Choose a file").set_input_files(bad)
+            expect(dialog.get_by_role("alert")).to_contain_text("nothing can be taken")
+            expect(dialog.get_by_role("row", name=re.compile("typical A number is needed"))).to_be_visible()
+            expect(dialog.get_by_role("button", name="Take it")).to_be_disabled()
+            dialog.get_by_label("Choose a file").set_input_files(good)
+            expect(dialog.get_by_text("1 new, 0 changed, 82 as they are.")).to_be_visible()
+            dialog.get_by_role("button", name="Take it").click()
+            expect(dialog.get_by_text("Taken.")).to_be_visible()
+            dialog.get_by_role("button", name="Close").last.click()
+        expect(page.get_by_text("84 parts")).to_be_visible()
+
+    def test_a_new_part_is_put_on_the_shelf_and_a_bad_one_is_refused(self) -> None:
+        """A box by hand, with its needed measures; out of bounds is told in words and keeps what was typed."""
+        page = self.open_shelf()
+        page.get_by_role("button", name="New part").click()
+        dialog = page.get_by_role("dialog")
+        dialog.get_by_label("Category").select_option(label="Boxes")
+        dialog.get_by_label("Maker").fill("Hobmoor")
+        dialog.get_by_label("Name").fill("Odd box")
+        dialog.get_by_label("depth inside").fill("5 m")
+        dialog.get_by_label("width inside").fill("70 mm")
+        dialog.get_by_label("height inside").fill("70 mm")
+        dialog.get_by_role("button", name="Put on the shelf").click()
+        expect(dialog.get_by_role("alert")).to_contain_text("outside")
+        dialog.get_by_label("depth inside").fill("50 mm")
+        dialog.get_by_role("button", name="Put on the shelf").click()
+        expect(page.get_by_role("article", name="Hobmoor Odd box")).to_contain_text("50.0 mm")
+
+    def test_a_checker_reads_the_shelf_only(self) -> None:
+        """No button that writes is shown."""
+        page = self.sign_in("odell")
+        page.get_by_role("link", name="Parts shelf").click()
+        self.open_part(page, "Candle 4 W dimmable")
+        expect(page.get_by_role("article")).to_contain_text("Sources contradict each other")
+        for name in ("Use this one", "New part", "Read a file …"):
+            expect(page.get_by_role("button", name=name)).to_have_count(0)
+
+
+class Typical(InterfaceTest):
+    """Lamps and cables of which little is known, on the tablet."""
+
+    size = TABLET
+
+    def test_a_lamp_by_its_class_and_a_cable_by_its_length(self) -> None:
+        """From an empty gang to a judgement: the class gives the lamp, the shelf's cable and its metres the rest."""
+        page = self.sign_in()
+        self.open_loop("Sluice lobby")
+        page.get_by_role("button", name="5 Lamps").click()
+        page.get_by_role("button", name="Add lamp group").click()
+        page.get_by_text("Only its class is known").click()
+        page.get_by_role("combobox", name="Input stage").last.select_option(label="Linear: straight from the mains")
+        page.get_by_label("Watts, if known").fill("900")
+        page.get_by_role("button", name="Take typical figures").click()
+        expect(page.get_by_role("alert")).to_contain_text("outside")
+        page.get_by_label("Watts, if known").fill("7")
+        page.get_by_role("button", name="Take typical figures").click()
+        expect(page.get_by_text("0.7 to 0.85 of the mains peak").first).to_be_visible()
+        page.get_by_role("button", name="8 Cable").click()
+        page.get_by_label("Drop to the switch [m]").fill("10")
+        page.get_by_label("Switched live beside neutral or earth [m]").fill("20")
+        page.get_by_role("button", name="Work out", exact=True).click()
+        expect(
+            page.get_by_label("cable capacitance between permanent live and switched live", exact=True)
+        ).to_have_value("1.2 nF")

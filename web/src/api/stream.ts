@@ -1,0 +1,49 @@
+/** Long work: a request answered in lines, progress first, the result or the problem last. */
+import { currentCsrfToken, type Problem, Refusal } from "./client";
+
+export interface Progress {
+  done: number;
+  of: number;
+}
+
+type Line<T> = { result: T } | { problem: Problem } | Progress;
+
+function offline(): Refusal {
+  return new Refusal({
+    type: "offline",
+    title: "The server does not answer. What you typed is still here; try again in a moment.",
+    status: 0,
+    code: "offline",
+    errors: [],
+  });
+}
+
+/** Ask for work that tells how far it is; aborting the signal stops the work on the server too. */
+export async function streamed<T>(
+  path: string,
+  body: unknown,
+  signal: AbortSignal,
+  onProgress: (progress: Progress) => void,
+): Promise<T> {
+  const response = await fetch(`${path}?progress=1`, {
+    method: "POST",
+    headers: { "Content-Type": "application/json", "X-CSRFToken": currentCsrfToken() },
+    body: JSON.stringify(body),
+    signal,
+  });
+  if (!response.ok || response.body === null) throw new Refusal((await response.json()) as Problem);
+  const reader = response.body.pipeThrough(new TextDecoderStream()).getReader();
+  let rest = "";
+  for (;;) {
+    const { value, done } = await reader.read();
+    const lines = (rest + (value ?? "")).split("\n");
+    rest = lines.pop() ?? "";
+    for (const text of lines) {
+      const line = JSON.parse(text) as Line<T>;
+      if ("result" in line) return line.result;
+      if ("problem" in line) throw new Refusal(line.problem);
+      onProgress(line);
+    }
+    if (done) throw offline();
+  }
+}

@@ -1,0 +1,76 @@
+/** The capacitance of a run of cable from the shelf, by its lengths; computed by the server. */
+import { useMutation } from "@tanstack/react-query";
+import { useState } from "react";
+import { answered, api } from "../../../api/client";
+import { readQuantity } from "../../../format";
+import { texts } from "../../../texts/en";
+import type { Draft } from "../draft";
+import { useShelf } from "../queries";
+
+const words = texts.shelf.cable;
+
+interface Props {
+  draft: Draft;
+  change: (draft: Draft) => void;
+}
+
+export function CableLength({ draft, change }: Props) {
+  const shelf = useShelf();
+  const cables = shelf.data?.filter((part) => part.category === "cable") ?? [];
+  const [chosen, setChosen] = useState("");
+  const [drop, setDrop] = useState("");
+  const [run, setRun] = useState("");
+  const part = chosen || cables[0]?.id;
+  const [drop_m, run_m] = [readQuantity(drop, "m"), readQuantity(run, "m")];
+  const work = useMutation({
+    mutationFn: (body: { drop_m: number; run_m: number }) =>
+      answered(api.POST("/api/v1/parts/{id}/cable-run/", { params: { path: { id: part ?? "" } }, body })),
+    onSuccess: (made) => change({ ...draft, cable: made.figures }),
+  });
+  if (cables.length === 0) return null;
+  return (
+    <fieldset className="cable-length">
+      <legend>{words.title}</legend>
+      <div className="narrow-form">
+        <select aria-label={words.which} value={part} onChange={(event) => setChosen(event.target.value)}>
+          {cables.map((cable) => (
+            <option key={cable.id} value={cable.id}>
+              {cable.maker} {cable.name}
+            </option>
+          ))}
+        </select>
+        <label>
+          {words.drop}
+          <input
+            className="figure"
+            value={drop}
+            placeholder="6"
+            onChange={(event) => setDrop(event.target.value)}
+          />
+        </label>
+        <label>
+          {words.run}
+          <input
+            className="figure"
+            value={run}
+            placeholder="12"
+            onChange={(event) => setRun(event.target.value)}
+          />
+        </label>
+        <button
+          type="button"
+          className="outlined"
+          disabled={drop_m === null || run_m === null || work.isPending}
+          onClick={() => drop_m !== null && run_m !== null && work.mutate({ drop_m, run_m })}
+        >
+          {words.put}
+        </button>
+      </div>
+      {work.isError && (
+        <p className="wrong" role="alert">
+          {work.error.message}
+        </p>
+      )}
+    </fieldset>
+  );
+}

@@ -1,0 +1,68 @@
+/** Typical figures for a lamp of which only the input stage, and perhaps the watts, are known. */
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { answered, api } from "../../../api/client";
+import { readQuantity } from "../../../format";
+import { texts } from "../../../texts/en";
+import type { Figures } from "../draft";
+
+const words = texts.shelf.typical_;
+
+interface Props {
+  v_rms: number;
+  f_hz: number;
+  onTake: (figures: Figures) => void;
+}
+
+export function TypicalLamp({ v_rms, f_hz, onTake }: Props) {
+  const stages = useQuery({
+    queryKey: ["stages", v_rms],
+    queryFn: () => answered(api.GET("/api/v1/stages/", { params: { query: { v_rms } } })),
+    staleTime: Infinity,
+  });
+  const [stage, setStage] = useState("rectifier");
+  const [watts, setWatts] = useState("");
+  const take = useMutation({
+    mutationFn: (p_w: number | null) =>
+      answered(api.POST("/api/v1/typical-lamp/", { body: { stage, v_rms, f_hz, p_w } })),
+    onSuccess: (made) => onTake(made.figures),
+  });
+  const p_w = watts.trim() === "" ? null : readQuantity(watts, "W");
+  const isWrong = watts.trim() !== "" && p_w === null;
+  return (
+    <details className="typical-lamp">
+      <summary>{words.title}</summary>
+      <p className="quiet">{words.lead}</p>
+      <div className="narrow-form">
+        <select aria-label={words.stage} value={stage} onChange={(event) => setStage(event.target.value)}>
+          {stages.data?.map((entry) => (
+            <option key={entry.stage} value={entry.stage}>
+              {entry.text}
+            </option>
+          ))}
+        </select>
+        <input
+          className="figure"
+          aria-label={words.watts}
+          placeholder={words.watts}
+          value={watts}
+          aria-invalid={isWrong || undefined}
+          onChange={(event) => setWatts(event.target.value)}
+        />
+        <button
+          type="button"
+          className="outlined"
+          disabled={isWrong || take.isPending}
+          onClick={() => take.mutate(p_w)}
+        >
+          {words.put}
+        </button>
+      </div>
+      {(isWrong || take.isError) && (
+        <p className="wrong" role="alert">
+          {isWrong ? texts.parts.notANumber : take.error?.message}
+        </p>
+      )}
+    </details>
+  );
+}

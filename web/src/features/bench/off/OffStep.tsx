@@ -1,0 +1,74 @@
+/** The off-state step: the judgement with its certainty, and four further looks at the same loop. */
+import { useState } from "react";
+import { texts } from "../../../texts/en";
+import type { Draft, Gang } from "../draft";
+import { OffState } from "../OffState";
+import type { Judgement, Loop } from "../queries";
+import { HowSure } from "../spread/HowSure";
+import { Leakage } from "../spread/Leakage";
+import { NarrowForm } from "../spread/NarrowForm";
+import { useSpread } from "../spread/queries";
+import { Instruments } from "./Instruments";
+import { Loads } from "./Loads";
+import { OneFigure } from "./OneFigure";
+import { usePredictions } from "./queries";
+
+const TABS = ["sure", "measure", "figure", "loads", "waves"] as const;
+type Tab = (typeof TABS)[number];
+const words = texts.off;
+
+interface Props {
+  loop: Loop;
+  gang: Gang;
+  draft: Draft;
+  judgement: Judgement | undefined;
+}
+
+export function OffStep({ loop, gang, draft, judgement }: Props) {
+  const [tab, setTab] = useState<Tab>("sure");
+  const isWhole = draft.control !== null && draft.lamps.length > 0;
+  const spread = useSpread(gang.id, draft);
+  const predictions = usePredictions(gang.id, draft, isWhole && (tab === "measure" || tab === "waves"));
+  if (!isWhole) return <OffState judgement={judgement} isWhole />;
+  return (
+    <>
+      <div className="tabs" role="tablist" aria-label={words.looks}>
+        {TABS.map((name) => (
+          <button
+            key={name}
+            type="button"
+            role="tab"
+            id={`off-${name}`}
+            aria-selected={name === tab}
+            aria-controls="off-panel"
+            onClick={() => setTab(name)}
+          >
+            {words.tabs[name]}
+          </button>
+        ))}
+      </div>
+      <div id="off-panel" role="tabpanel" aria-labelledby={`off-${tab}`} className="off-panel">
+        {tab === "sure" && (
+          <>
+            <HowSure spread={spread} />
+            <OffState judgement={judgement} isWhole={false} />
+          </>
+        )}
+        {tab === "measure" && (
+          <>
+            <Instruments predictions={predictions} />
+            <NarrowForm gang={gang} draft={draft} />
+          </>
+        )}
+        {tab === "figure" && <OneFigure gang={gang} draft={draft} deciding={spread.data?.deciding ?? []} />}
+        {tab === "loads" && <Loads loop={loop} gang={gang} draft={draft} />}
+        {tab === "waves" && (
+          <>
+            <OffState judgement={judgement} isWhole bands={predictions.data} />
+            {spread.data && <Leakage spread={spread.data} />}
+          </>
+        )}
+      </div>
+    </>
+  );
+}
