@@ -108,8 +108,10 @@ def arguments() -> argparse.Namespace:
     command("api", "rewrite the committed OpenAPI document and the client generated from it")
     command("screenshots", "draw docs/screenshots/ anew from the demo data")
     for name in COMPUTING:
-        made = commands.add_parser(name, help=f"see ./ember {name} --help", add_help=False)
-        made.add_argument("rest", nargs=argparse.REMAINDER)
+        commands.add_parser(name, help=f"see ./ember {name} --help", add_help=False)
+    if sys.argv[1:2] and sys.argv[1] in COMPUTING:
+        # Not argparse's: it would take a leading option for one of its own.
+        return argparse.Namespace(command=sys.argv[1], rest=sys.argv[2:])
     return parser.parse_args()
 
 

@@ -17,7 +17,8 @@ def api_addresses() -> list[str]:
     """Every address of the API, with an identifier filled in."""
     found = []
     for entry in get_resolver().url_patterns[0].url_patterns:
-        found.append("/api/v1/" + re.sub(r"<uuid:pk>", "00000000-0000-4000-8000-000000000000", str(entry.pattern)))
+        address = re.sub(r"<uuid:pk>", "00000000-0000-4000-8000-000000000000", str(entry.pattern))
+        found.append("/api/v1/" + address.replace(r"^parts\.(?P<form>csv|json)$", "parts.csv"))
     return found
 
 

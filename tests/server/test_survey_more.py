@@ -151,9 +151,10 @@ class WordsOfTheSurvey(SimpleTestCase):
         self.assertEqual(Words("na").text("roles", "earth"), "ground")
 
     def test_every_placeholder_of_the_spread_is_given(self) -> None:
-        """They are filled by the service; here their names are held."""
+        """They are filled by the services; here their names are held."""
         known = {"well_count", "sample_count", "percent", "label", "where", "group", "lands", "value", "count", "most"}
-        known |= {"nominal", *vocabulary_of("eu")}
+        known |= {"nominal", "meter", "low", "high", "names", "name", "moves", "then", "now", "circuit", "output"}
+        known |= {"actual", "limit", "watts", *vocabulary_of("eu")}
         for code, text in catalogue("spread").items():
             names = {name for _, name, _, _ in string.Formatter().parse(text) if name}
             self.assertLessEqual(names, known, code)
@@ -220,7 +221,7 @@ class DemoSurveys(ServerTest):
         for model in (Loop, Circuit, Site):
             model.objects.all().delete()
         technician = load_accounts()
-        load_shelf()
+        load_shelf(technician)
         load_site(technician, MILL, MILL_CIRCUITS, MILL_LOOPS)
         load_site(technician, CANNERY, CANNERY_CIRCUITS, CANNERY_LOOPS)
         for _ in range(2):
