@@ -27,6 +27,21 @@ def step(page: Page, name: str) -> None:
     page.wait_for_timeout(500)
 
 
+def off_tab(page: Page, loop: str, tab: str) -> None:
+    """A part of the off-state step, computed."""
+    open_loop(page, loop)
+    page.keyboard.press("9")
+    page.get_by_role("tab", name=tab).click()
+    page.wait_for_timeout(3000)
+
+
+def shelf(page: Page) -> None:
+    """The parts shelf with its first part open."""
+    page.get_by_role("link", name="Parts shelf").click()
+    page.get_by_role("button", name="Candle 4 W").first.click()
+    page.wait_for_timeout(1500)
+
+
 def sign_in(page: Page, base: str) -> None:
     """As the demo's technician."""
     page.goto(base)
@@ -53,6 +68,10 @@ SHOTS: tuple[Shot, ...] = (
             page.get_by_role("button", name="Take it").first.wait_for(),
         ),
     ),  # type: ignore[arg-type, return-value]
+    ("bench-how-sure", DESKTOP, "light", lambda page: off_tab(page, "Kiln room", "How sure")),
+    ("bench-instruments", DESKTOP, "light", lambda page: off_tab(page, "Kiln room", "Instruments")),
+    ("bench-one-figure", DESKTOP, "light", lambda page: off_tab(page, "Kiln room", "One figure")),
+    ("shelf", DESKTOP, "light", lambda page: shelf(page)),
     ("survey-safe", DESKTOP, "light", lambda page: (open_loop(page, "Kiln room"), page.keyboard.press("2"))),  # type: ignore[arg-type, return-value]
     ("survey-box", DESKTOP, "light", lambda page: (open_loop(page, "Kiln room"), page.keyboard.press("3"))),  # type: ignore[arg-type, return-value]
     ("survey-conductors", DESKTOP, "light", lambda page: (open_loop(page, "Kiln room"), page.keyboard.press("4"))),  # type: ignore[arg-type, return-value]

@@ -41,9 +41,9 @@ export function ShelfPage({ mayEdit }: { mayEdit: boolean }) {
       },
       { replace: true },
     );
-  const shown = (parts.data ?? []).filter(
-    (entry) => (category === "" || entry.category === category) && matches(entry, search),
-  );
+  const shown = (parts.data ?? [])
+    .filter((entry) => (category === "" || entry.category === category) && matches(entry, search))
+    .sort((a, b) => CATEGORIES.indexOf(a.category) - CATEGORIES.indexOf(b.category));
   const mark = (id: string) =>
     setMarked((now) =>
       now.includes(id) ? now.filter((old) => old !== id) : [...now, id].slice(-MOST_COMPARED),

@@ -14,6 +14,7 @@ interface SharesProps {
 
 export function Shares({ spread, isWeighted = false }: SharesProps) {
   const samples = isWeighted ? undefined : spread.samples;
+  const blinks = spread.lamps.some((lamp) => (lamp.shares["blink"] ?? 0) > 0);
   const span = (found: Spread["lamp_v_rms"], unit: string) =>
     `${engineering(found.p05 ?? 0, unit)} ${words.to} ${engineering(found.p95 ?? 0, unit)}`;
   return (
@@ -50,8 +51,8 @@ export function Shares({ spread, isWeighted = false }: SharesProps) {
         </>
       )}
       <p>
-        {words.reads} <b className="figure">{span(spread.lamp_v_rms, "V")}</b>, {words.current}{" "}
-        <b className="figure">{span(spread.line_i_rms_a, "A")}</b>.{" "}
+        {blinks ? words.readsWaiting : words.reads} <b className="figure">{span(spread.lamp_v_rms, "V")}</b>,{" "}
+        {words.current} <b className="figure">{span(spread.line_i_rms_a, "A")}</b>.{" "}
         {spread.failed > 0 && words.failed(spread.failed)}
       </p>
       {spread.disturbance && <p>{spread.disturbance.text}</p>}
