@@ -45,7 +45,7 @@ def nomenclature() -> Iterator[str]:
         for spec in fields(part):
             quantity = quantity_of(spec)
             if quantity is not None:
-                bounds = f"{quantity.low:g} to {quantity.high:g}"
+                bounds = ", ".join(quantity.words) or f"{quantity.low:g} to {quantity.high:g}"
                 seen.setdefault(f"{part.__name__}.{spec.name}", (quantity.unit, bounds, quantity.meaning))
     yield "| part and name | unit | allowed | meaning |"
     yield "|---|---|---|---|"

@@ -15,9 +15,12 @@ import numpy as np
 
 from ember_cli import examples, simulator
 from ember_core import netlist, sheet
+from ember_core.bypass.choose import Candidate, choose
+from ember_core.bypass.window import capacitor_of
 from ember_core.judgement import judge
 from ember_core.loop import Loop
 from ember_core.offstate.solve import settled_state, solve
+from ember_core.parts import ResistorBypass
 from ember_core.quantities import Figure, Source
 from ember_core.spread.judged import judge_spread
 
@@ -94,4 +97,27 @@ def run(rounds: int) -> int:
         for cores in (1, 2):
             work = partial(judge_spread, ranged, threads=cores)
             _row(f"judgement of a {name} loop, {cores} core{'s' if cores > 1 else ''}", _timed(work, few))
+    _choosing(with_ranges(blinking), few)
     return 1 if slow else 0
+
+
+def _choosing(given: sheet.Sheet, rounds: int) -> None:
+    """Choosing the bypass among many parts: when the first order is there, and when it is complete."""
+    print("Choosing the bypass, 20 parts and the series over 64 samples, two cores; wanted 300 ms first, 2 s complete:")
+    offered = [Candidate(name=f"{c_f:g}", bypass=capacitor_of(c_f), figures={}) for c_f in examples.BYPASS_F]
+    offered += [Candidate(name=f"{r:g}", bypass=ResistorBypass(r_ohm=r), figures={}) for r in examples.BYPASS_OHM]
+    first: list[float] = []
+    whole: list[float] = []
+    for _ in range(rounds + 1):
+        began = time.perf_counter()
+
+        def progress(done: int, of: int, so_far: object, began: float = began) -> bool:
+            if so_far is not None:
+                first.append(time.perf_counter() - began)
+            return True
+
+        choose(given, offered, with_values=True, progress=progress)
+        whole.append(time.perf_counter() - began)
+    # The first round warms up.
+    _row("first order, typical figures", first[1:])
+    _row("complete, over the ranges", whole[1:])

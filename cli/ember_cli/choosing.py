@@ -19,25 +19,41 @@ MOST_PARTS = 200
 
 def window_data(window: Window, unit: str) -> dict[str, Any]:
     """A window with the unit in its names; from 0 where it needs no least value."""
-    low = 0.0 if window.lower_reason == "none" and unit == "f" else window.low
+    low = 0.0 if window.lower_reason == "none" and unit in ("f", "a") else window.low
     return {
         f"from_{unit}": low,
         f"to_{unit}": window.high,
         "lower_reason": window.lower_reason,
         "upper_reason": window.upper_reason,
         "lower_group": window.lower_group,
+        f"wanted_{unit}": window.wanted,
+        f"sure_{unit}": window.sure,
+        "zones": [asdict(zone) for zone in window.zones],
+        "limits": [
+            {
+                "reason": limit.reason.value,
+                f"value_{unit}": limit.value if limit.value is None or math.isfinite(limit.value) else None,
+                "params": limit.params,
+            }
+            for limit in window.limits
+        ],
     }
 
 
 def choice_data(choice: Choice) -> dict[str, Any]:
     """A ranked part; infinity, which JSON lacks, as null."""
-    data = asdict(choice)
-    data["margin"] = choice.margin if math.isfinite(choice.margin) else None
-    data["name"] = choice.name or "none"
-    data["findings"] = [
-        {"code": f.code, "severity": f.severity.value, "params": dict(f.params)} for f in choice.findings
-    ]
-    return data
+    return {
+        "name": choice.name or "none",
+        "kind": choice.kind,
+        "verdict": choice.verdict,
+        "rank": choice.rank,
+        "samples": choice.samples,
+        "share": choice.share,
+        "margin": choice.margin if math.isfinite(choice.margin) else None,
+        **asdict(choice.on),
+        "price": choice.price,
+        "findings": [{"code": f.code, "severity": f.severity.value, "params": dict(f.params)} for f in choice.findings],
+    }
 
 
 def read_parts(given: Any, document: dict[str, Any]) -> list[Candidate]:
@@ -90,8 +106,10 @@ def answer(document: Any) -> dict[str, Any]:
         "window": {
             "capacitor": window_data(found.capacitor, "f"),
             "resistor": window_data(found.resistor, "ohm"),
+            "active": window_data(found.active, "a"),
         },
         "none_needed": found.none_needed,
+        "none_cures": found.none_cures,
         "parts": [choice_data(choice) for choice in found.choices],
         "core_version": CORE_VERSION,
     }

@@ -64,3 +64,7 @@ SETTLED = (
     ),
 )
 BLINKING = _loop("one rectifier lamp that blinks", [{**_RECTIFIER, "count": 1, "v_start_v": 80.0}], [])
+
+# Bypasses held against the blinking loop, as a shelf would have them.
+BYPASS_F = (2.2e-8, 3.3e-8, 4.7e-8, 6.8e-8, 8.2e-8, 1e-7, 1.2e-7, 1.5e-7, 1.8e-7, 2.2e-7, 2.7e-7, 3.3e-7, 4.7e-7)
+BYPASS_OHM = (1e4, 1.5e4, 2.2e4, 3.3e4, 4.7e4, 6.8e4, 1e5)

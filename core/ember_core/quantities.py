@@ -5,9 +5,11 @@ from __future__ import annotations
 import math
 from dataclasses import Field, dataclass, field, fields
 from enum import StrEnum
-from typing import Any
+from typing import Any, TypeVar
 
 from ember_core.errors import InputError
+
+W = TypeVar("W", bound=StrEnum)
 
 
 class Source(StrEnum):
@@ -53,6 +55,7 @@ class Quantity:
     optional : the field may be absent (None).
     integer : whole numbers only.
     is_rating : a limit or rating that is declared for the part; it moves no current, so no sample is drawn of it.
+    words : the figure is one of these words, kept as its place in them, from 0.
     """
 
     unit: str
@@ -62,9 +65,14 @@ class Quantity:
     optional: bool = False
     integer: bool = False
     is_rating: bool = False
+    words: tuple[str, ...] = ()
 
     def check(self, value: object, path: str) -> float | int:
         """Return the value as a number; raise `InputError` with path when it cannot be one."""
+        if self.words and isinstance(value, str):
+            if value not in self.words:
+                raise InputError("unknown_word", path=path, value=value[:40], known=", ".join(self.words))
+            return self.words.index(value)
         if isinstance(value, bool) or not isinstance(value, (int, float)):
             raise InputError("not_a_number", path=path, unit=self.unit)
         if not math.isfinite(value):
@@ -109,6 +117,31 @@ def rating(unit: str, low: float, high: float, meaning: str) -> Any:
         default=None,
         metadata={_KEY: Quantity(unit=unit, low=low, high=high, meaning=meaning, optional=True, is_rating=True)},
     )
+
+
+def worded(kinds: type[StrEnum], meaning: str) -> Any:
+    """A property that is one of some words; absent where nobody says. Kept as a number, so that it has a source."""
+    words = tuple(kind.value for kind in kinds)
+    return field(
+        default=None,
+        metadata={
+            _KEY: Quantity(
+                unit="1",
+                low=0,
+                high=len(words) - 1,
+                meaning=meaning,
+                optional=True,
+                integer=True,
+                is_rating=True,
+                words=words,
+            )
+        },
+    )
+
+
+def word_of(kinds: type[W], place: float | None) -> W | None:
+    """The word at a place, or None where nobody says."""
+    return None if place is None else list(kinds)[int(place)]
 
 
 def quantity_of(spec: Field[Any]) -> Quantity | None:

@@ -214,10 +214,14 @@ def parse_json(text: str) -> Any:
 def write(sheet: Sheet) -> Json:
     """The sheet as JSON data; `read` gives back the same sheet."""
 
-    def number(value: Any, path: str) -> Any:
+    def number(value: Any, path: str, words: tuple[str, ...] = ()) -> Any:
         figure = sheet.figures.get(path)
+        if words:
+            value = words[int(value)]
         if figure is None:
             return value
+        if words:
+            return {"typical": value, "source": figure.source.value, **({"note": figure.note} if figure.note else {})}
         return {
             "low": figure.low,
             "typical": value,
@@ -233,7 +237,9 @@ def write(sheet: Sheet) -> Json:
             if entry is None:
                 continue
             at = f"{path}.{spec.name}"
-            written[spec.name] = part(entry, at) if spec.name == "standby" else number(entry, at)
+            quantity = quantity_of(spec)
+            words = () if quantity is None else quantity.words
+            written[spec.name] = part(entry, at) if spec.name == "standby" else number(entry, at, words)
         return written
 
     loop = sheet.loop
@@ -261,6 +267,8 @@ def _number_schema(quantity: Quantity) -> Json:
         "minimum": quantity.low,
         "maximum": quantity.high,
     }
+    if quantity.words:
+        bare = {"anyOf": [{"enum": list(quantity.words)}, bare]}
     ranged: Json = {
         "type": "object",
         "additionalProperties": False,

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from demo.figures import Json, Shelf, assumed, declared, exact, measured
+from demo.figures import Json, Shelf, assumed, declared, exact, measured, says
+from ember_core.parts import PhaseMode
 
 
 def _switching(p: Json, v_min: float, c_snubber_f: float, c_res_f: float = 4.7e-6, **ratings: Json) -> Json:
@@ -35,6 +36,7 @@ CONTROLS: Shelf = (
             p_max_filament_w=exact(1000.0),
             i_max_a=exact(6.0),
             c_bypass_max_f=exact(3.3e-7),
+            phase=says(PhaseMode.ON_OFF),
         ),
     ),
     (
@@ -50,6 +52,7 @@ CONTROLS: Shelf = (
             p_max_led_w=exact(100.0),
             p_max_filament_w=exact(800.0),
             i_max_a=exact(5.0),
+            phase=says(PhaseMode.ON_OFF),
         ),
     ),
     (
@@ -65,6 +68,7 @@ CONTROLS: Shelf = (
             p_max_led_w=exact(60.0),
             p_max_filament_w=exact(250.0),
             c_bypass_max_f=exact(1.5e-7),
+            phase=says(PhaseMode.LEADING),
         ),
     ),
     (
@@ -129,7 +133,13 @@ CONTROLS: Shelf = (
         230.0,
         "two-wire dimmer, trailing edge",
         _switching(
-            declared(0.2), 45.0, 2.2e-8, p_min_w=exact(5.0), p_max_led_w=exact(100.0), c_bypass_max_f=exact(1e-7)
+            declared(0.2),
+            45.0,
+            2.2e-8,
+            p_min_w=exact(5.0),
+            p_max_led_w=exact(100.0),
+            c_bypass_max_f=exact(1e-7),
+            phase=says(PhaseMode.TRAILING),
         ),
     ),
     (
@@ -137,7 +147,14 @@ CONTROLS: Shelf = (
         "Slide dimmer T2, no radio",
         230.0,
         "two-wire dimmer, leading edge, heavy filter",
-        _switching(assumed(0.05, 0.08, 0.12), 40.0, 1e-7, p_min_w=exact(25.0), p_max_filament_w=exact(400.0)),
+        _switching(
+            assumed(0.05, 0.08, 0.12),
+            40.0,
+            1e-7,
+            p_min_w=exact(25.0),
+            p_max_filament_w=exact(400.0),
+            phase=says(PhaseMode.LEADING),
+        ),
     ),
     (
         "Fennick Controls",
@@ -177,7 +194,16 @@ CONTROLS: Shelf = (
         "Turn dimmer T4A, sub-GHz, 120 V",
         120.0,
         "two-wire dimmer with interference filter",
-        _switching(measured(0.15), 25.0, 4.7e-8, 1e-5, p_min_w=exact(7.0), p_max_led_w=exact(150.0)),
+        _switching(
+            measured(0.15),
+            25.0,
+            4.7e-8,
+            1e-5,
+            p_min_w=exact(7.0),
+            p_max_led_w=exact(150.0),
+            p_max_filament_w=exact(300.0),
+            phase=says(PhaseMode.LEADING),
+        ),
     ),
     ("Hobmoor", "Ordinary switch, 120 V", 120.0, "no electronics", {"c_snubber_f": exact(0.0, "none inside")}),
 )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from enum import StrEnum
 from typing import Any
 
 Json = dict[str, Any]
@@ -17,6 +18,11 @@ def declared(value: float, note: str = "leaflet") -> Json:
 def exact(value: float, note: str = "marking") -> Json:
     """A figure printed on the part."""
     return {"low": value, "typical": value, "high": value, "source": "declared", "note": note}
+
+
+def says(word: StrEnum, note: str = "leaflet") -> Json:
+    """A property in a word that the maker gives."""
+    return exact(float(list(type(word)).index(word)), note)
 
 
 def measured(value: float, spread_ratio: float = 0.05, note: str = "bench") -> Json:

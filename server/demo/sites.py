@@ -29,10 +29,33 @@ CANNERY_CIRCUITS = (("12", "office", "dock office"), ("14", "stair", "packing ha
 
 
 def gang(
-    control: str, lamps: list[tuple[str, int]], *bypasses: str, fitted: bool = False, name: str = ""
+    control: str,
+    lamps: list[tuple[str, int]],
+    *bypasses: str,
+    fitted: bool = False,
+    name: str = "",
+    place: dict[str, Any] | None = None,
 ) -> dict[str, Any]:
     """A gang by the names of its parts; all on the shelf."""
-    return {"control": control, "lamps": lamps, "bypasses": bypasses, "fitted": fitted, "name": name}
+    return {
+        "control": control,
+        "lamps": lamps,
+        "bypasses": bypasses,
+        "fitted": fitted,
+        "name": name,
+        "place": place,
+    }
+
+
+ROSE = {
+    "where": "luminaire",
+    "name": "ceiling rose",
+    "has_both_conductors": True,
+    "is_reachable": True,
+    "room_m": 0.03,
+    "takes_adapter": None,
+    "in_insulation": False,
+}
 
 
 # (loop, breaker, note, gangs)
@@ -65,7 +88,7 @@ MILL_LOOPS: tuple[tuple[str, str, str, list[dict[str, Any]]], ...] = (
         "Loft landing",
         "5",
         "One lamp only, bypass at the ceiling rose.",
-        [gang("Relay S1, 802.15.4 mesh", [("Plain bulb 6 W", 1)], "X2 pack 100 nF", fitted=True)],
+        [gang("Relay S1, 802.15.4 mesh", [("Plain bulb 6 W", 1)], "X2 pack 100 nF", fitted=True, place=ROSE)],
     ),
     (
         "Millrace walk",

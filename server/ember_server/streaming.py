@@ -7,25 +7,34 @@ next progress call says stop.
 from __future__ import annotations
 
 import json
+import logging
 import queue
 import threading
 from collections.abc import Callable, Iterator
-from typing import Any
+from typing import Any, Protocol
 
 from django.http import StreamingHttpResponse
 
 from ember_core.errors import EmberError
-from ember_server.problems import as_problem
+from ember_server.problems import as_problem, problem_body
 
+logger = logging.getLogger(__name__)
 Json = Any
-Progress = Callable[[int, int], bool]
+
+
+class Progress(Protocol):
+    """Told how many steps are done, of how many, and perhaps what is known so far; False says stop."""
+
+    def __call__(self, done: int, of: int, so_far: Json = None) -> bool: ...
+
+
 CONTENT_TYPE = "application/x-ndjson"
 # Lines come at most this often; more would only cost.
 LEAST_STEP_RATIO = 0.04
 
 
 def streamed(work: Callable[[Progress], Json]) -> StreamingHttpResponse:
-    """An answer in lines: `{"done":…,"of":…}` while it goes on, then `{"result":…}` or `{"problem":…}`."""
+    """An answer in lines: `{"done":…,"of":…}`, now and then with `"so_far"`, then `{"result":…}` or `{"problem":…}`."""
     return StreamingHttpResponse(_lines(work), content_type=CONTENT_TYPE, headers={"Cache-Control": "no-store"})
 
 
@@ -34,9 +43,11 @@ def _lines(work: Callable[[Progress], Json]) -> Iterator[str]:
     stop = threading.Event()
     last = 0.0
 
-    def progress(done: int, of: int) -> bool:
+    def progress(done: int, of: int, so_far: Json = None) -> bool:
         nonlocal last
-        if of and (done / of - last >= LEAST_STEP_RATIO or done >= of):
+        if so_far is not None:
+            told.put({"done": done, "of": of, "so_far": so_far})
+        elif of and (done / of - last >= LEAST_STEP_RATIO or done >= of):
             last = done / of
             told.put({"done": done, "of": of})
         return not stop.is_set()
@@ -47,6 +58,10 @@ def _lines(work: Callable[[Progress], Json]) -> Iterator[str]:
         except EmberError as error:
             answer = as_problem(error, {})
             told.put({"problem": None if answer is None else answer.data})
+        except Exception:
+            # Whoever waits is told; what happened is in the log.
+            logger.exception("streamed work failed")
+            told.put({"problem": problem_body(500, "failed", [])})
 
     thread = threading.Thread(target=run, daemon=True)
     thread.start()

@@ -71,7 +71,7 @@ def thread_svg(gang: Gang, parts: Json, answer: Json) -> str:
         _text(674, (LINE_Y + NEUTRAL_Y) / 2 + 12, "rms"),
     ]
     branches = [
-        (item["label"] or "bypass", "bypass", current, True)
+        (_at_place(item["label"] or "bypass", parts["place"]), "bypass", current, True)
         for item, current in zip(parts["bypasses"], figures["shares"]["bypass_a"], strict=True)
     ]
     branches += [
@@ -83,6 +83,11 @@ def thread_svg(gang: Gang, parts: Json, answer: Json) -> str:
         drawn += _branch(400 + step * (index + 0.5), step, label, words, current, is_bypass=is_bypass)
     head = f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {WIDTH} {HEIGHT}" width="100%" font-family="Next">'
     return f"{head}{''.join(drawn)}</svg>"
+
+
+def _at_place(label: str, place: Json | None) -> str:
+    """The part with where it is, if that has a name."""
+    return f"{label}, {place['name']}" if place and place.get("name") else label
 
 
 def _branch(x: float, step: float, label: str, words: str, current: float, *, is_bypass: bool) -> list[str]:

@@ -81,6 +81,7 @@ class Gang(models.Model):
     position = models.PositiveSmallIntegerField()
     name = models.CharField(max_length=120, blank=True)
     cable = models.JSONField(default=dict)
+    place = models.JSONField(default=dict, help_text="where its bypass goes or is, as far as it was looked at")
     verdict = models.CharField(max_length=10, choices=VerdictWord.choices, default=VerdictWord.UNKNOWN)
     line_i_rms_a = models.FloatField(null=True)
     version = models.PositiveIntegerField(default=1)

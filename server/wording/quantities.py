@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import math
 
+from ember_core.quantities import Quantity
+
 # Suffix of a name, unit, and whether SI prefixes are put before it.
 _SUFFIXES = (
     ("_v", "V", True),
@@ -17,7 +19,7 @@ _SUFFIXES = (
     ("_hz", "Hz", True),
     ("_s", "s", False),
     ("_m", "m", True),
-    ("_k", "K", False),
+    ("_deg", "°", False),
 )
 _PREFIXES = ((1e6, "M"), (1e3, "k"), (1.0, ""), (1e-3, "m"), (1e-6, "µ"), (1e-9, "n"), (1e-12, "p"))
 ZERO_CELSIUS_K = 273.15
@@ -52,7 +54,7 @@ def in_words(name: str, value: object) -> str:
     """A parameter as text, its unit taken from the ending of its name."""
     if isinstance(value, bool) or not isinstance(value, int | float):
         return str(value)
-    if name == "delivered_ratio":
+    if name in ("delivered_ratio", "share_ratio"):
         return f"{value * 100:.0f} %"
     if name.endswith("_ratio"):
         if not math.isfinite(value) or value > _LARGEST_RATIO:
@@ -60,10 +62,22 @@ def in_words(name: str, value: object) -> str:
         return significant(float(value))
     if name.endswith(("_count", "group")) or isinstance(value, int):
         return str(value)
+    if name.endswith("_v_per_s"):
+        return f"{significant(value / 1e6)} V/µs"
+    if name.endswith("_k"):
+        return with_unit(value, "K")
     for suffix, unit, prefixed in sorted(_SUFFIXES, key=lambda entry: -len(entry[0])):
         if name.endswith(suffix):
-            return engineering(value, unit) if prefixed else f"{significant(value)} {unit}"
+            return engineering(value, unit) if prefixed else f"{significant(value)}{'' if unit == '°' else ' '}{unit}"
     return significant(float(value))
+
+
+def word_labels(quantity: Quantity) -> list[dict[str, str]]:
+    """The words of a figure and what they are called, in their places; none for a number."""
+    # Only now: the catalogue fills its sentences with this module's figures.
+    from wording.texts import catalogue
+
+    return [{"word": word, "label": catalogue("choices")[word]} for word in quantity.words]
 
 
 def with_unit(value: float, unit: str) -> str:

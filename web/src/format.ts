@@ -32,6 +32,14 @@ export function engineering(value: number, unit: string): string {
   return `${significant(value / factor)} ${prefix}${unit}`;
 }
 
+/** A figure as text: one of its words, or a value with prefix and unit. */
+export function figureText(
+  value: number,
+  field: { unit: string; words: readonly { label: string }[] },
+): string {
+  return field.words[value]?.label ?? engineering(value, field.unit);
+}
+
 /** A value for an input field: as many digits as it has, up to six. */
 export function editable(value: number, unit: string): string {
   if (unit === "K") return `${Number((value - ZERO_CELSIUS_K).toFixed(2))} °C`;

@@ -2,47 +2,62 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
-from math import pi, sqrt
+from functools import partial
+from math import inf
 
+from ember_core.bypass import place as places
+from ember_core.bypass import ratings
+from ember_core.bypass.limits import LEADING
+from ember_core.bypass.ratings import E6, WhileOn, while_on
 from ember_core.bypass.window import (
-    DISCHARGED_TO_V,
-    HIGH_SUPPLY_RATIO,
-    MOST_HEAT_W,
-    MOST_REACTIVE_A,
     Window,
+    active_of,
+    active_window,
+    capacitor_of,
     capacitor_window,
-    discharge_s,
     failing,
     look,
+    resistor_of,
     resistor_window,
+    sure_from,
     with_bypass,
     works,
 )
 from ember_core.errors import SolverError
 from ember_core.findings import Finding, Severity
 from ember_core.loop import Loop
-from ember_core.offstate.ptc import settled_resistance_ohm
 from ember_core.parts import Bypass, CapacitorBypass, PtcBypass, ResistorBypass
-from ember_core.quantities import Figure
+from ember_core.quantities import Figure, Source
 from ember_core.sheet import Sheet
 from ember_core.spread.judged import judge_spread
 from ember_core.spread.variables import DEFAULT_SAMPLES
 
-# A capacitor must be safe to touch this long after isolation [s].
-MOST_DISCHARGE_S = 1.0
 WORKS_FROM_SHARE = 1.0
 UNSURE_FROM_SHARE = 0.5
+# A part that fails in all of these is not looked at further.
+FIRST_SAMPLES = 8
+# A margin above this is as good as any: it is no reason to prefer a part.
+ENOUGH_MARGIN_RATIO = 1.5
+_MARGIN_STEP, _HEAT_STEP_W = 0.25, 0.25
+# Values of a series on offer where the shelf has none: tolerance of a capacitor and of a resistor [assumptions].
+CAPACITOR_TOLERANCE_RATIO, RESISTOR_TOLERANCE_RATIO = 0.2, 0.05
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Candidate:
-    """A part that could be fitted; `bypass` None stands for none at all."""
+    """A part that could be fitted; `bypass` None stands for none at all.
+
+    Parameters
+    ----------
+    name : its identity. figures : ranges and sources by field. is_value : a value of a series, of no particular make.
+    """
 
     name: str
     bypass: Bypass | None
     figures: dict[str, Figure]
+    is_value: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -52,112 +67,282 @@ class Choice:
     Parameters
     ----------
     verdict : `works`, `unsure` (over the spread it sometimes does not) or `rejected`. rank : from 1.
+    samples : looked at; 0 while only its typical figures were.
     share : of the samples that are dark and fed [1]; without spread 1 or 0. margin : least margin to light, 5th
-        percentile [1]. heat_w, reactive_a : while on at +10 %; heat None where it is not known.
+        percentile [1]. on : what it does while the light is on. parts_count : pieces to fit. price : or None.
     """
 
     name: str
+    bypass: Bypass | None
+    is_value: bool
     verdict: str
     rank: int
+    samples: int
     share: float
     margin: float
-    heat_w: float | None
-    reactive_a: float
+    on: WhileOn
+    parts_count: int
+    price: float | None
     findings: tuple[Finding, ...]
+
+    @property
+    def kind(self) -> str | None:
+        """Kind of the part; None for none at all."""
+        return None if self.bypass is None else self.bypass.kind
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Choosing:
-    """The windows and the candidates in order."""
+    """The windows and the candidates in order.
+
+    Parameters
+    ----------
+    none_needed : it works without. none_cures : no bypass of any kind does; another route is needed.
+    is_complete : everything was looked at over the ranges that was to be.
+    """
 
     capacitor: Window
     resistor: Window
+    active: Window
     none_needed: bool
+    none_cures: bool
     choices: tuple[Choice, ...]
+    is_complete: bool
 
 
-def choose(sheet: Sheet, candidates: Sequence[Candidate], *, spread: bool = True, seed: int = 1) -> Choosing:
-    """Windows of capacitor and resistor, and every candidate ranked: works first, then by heat and current
-    while on, each as a share of what is allowed.
+# Told how far it is, and now and then what is known so far; False stops.
+Progress = Callable[[int, int, "Choosing | None"], bool]
+
+
+def choose(
+    sheet: Sheet,
+    candidates: Sequence[Candidate],
+    *,
+    spread: bool = True,
+    samples: int = DEFAULT_SAMPLES,
+    seed: int = 1,
+    place: places.Place | None = None,
+    with_values: bool = False,
+    progress: Progress | None = None,
+) -> Choosing:
+    """Windows by kind, and every candidate ranked.
+
+    Works first, then the margin to light, heat, number of pieces, price; what is not known comes after what is.
 
     Parameters
     ----------
     sheet : the loop; its own bypass is left out. spread : judge candidates over the ranges, else with typical figures.
+    place : where it would go, if that was looked at. with_values : also rank values of the E series in the windows.
+    progress : the first call brings the order by typical figures; returning False stops with what is known so far.
     """
-    bare = replace(
+    bare = without_bypass(sheet)
+    room_f = _room_f(candidates, place)
+    capacitor, resistor, active = (
+        capacitor_window(bare.loop, room_f=room_f),
+        resistor_window(bare.loop),
+        active_window(bare.loop),
+    )
+    offered = [Candidate(name="", bypass=None, figures={}), *candidates]
+    if with_values:
+        offered += _not_on(candidates, series_values(bare.loop, capacitor, resistor))
+    judged = [_nominal(bare.loop, candidate, place) for candidate in offered]
+
+    def so_far(is_complete: bool) -> Choosing:
+        return _ordered(capacitor, resistor, active, judged, is_complete)
+
+    if not spread:
+        return so_far(True)
+    first = so_far(False)
+    open_ones = [k for k, choice in enumerate(judged) if not _is_stopped(choice)]
+    open_ones.sort(key=lambda k: (-judged[k].share, k))
+    steps = len(open_ones) + 3
+    if progress is not None and not progress(0, steps, first):
+        return first
+    for done, k in enumerate(open_ones, 1):
+        judged[k] = _over_ranges(bare, offered[k], judged[k], samples, seed)
+        if progress is not None and not progress(done, steps, None):
+            return so_far(False)
+    edges: list[float | None] = []
+    ends: list[tuple[float | None, float | None, Callable[[float], Bypass]]] = [
+        (capacitor.low, capacitor.high, capacitor_of),
+        (resistor.high, resistor.low, resistor_of),
+        (active.low, active.high, partial(active_of, bare.loop)),
+    ]
+    for done, (edge, end, make) in enumerate(ends, len(open_ones) + 1):
+        edges.append(None if edge is None or end is None else sure_from(bare, make, edge, end, seed=seed))
+        if progress is not None and not progress(done, steps, None):
+            return so_far(False)
+    capacitor, resistor, active = (
+        replace(window, sure=edge) for window, edge in zip((capacitor, resistor, active), edges, strict=True)
+    )
+    return so_far(True)
+
+
+def without_bypass(sheet: Sheet) -> Sheet:
+    """The sheet with nothing fitted."""
+    return replace(
         sheet,
         loop=with_bypass(sheet.loop, None),
         figures={path: figure for path, figure in sheet.figures.items() if not path.startswith("bypass")},
     )
-    nothing = Candidate(name="", bypass=None, figures={})
-    judged = [_judge(bare, candidate, spread, seed) for candidate in (nothing, *candidates)]
-    order = {"works": 0, "unsure": 1, "rejected": 2}
-    # What is not known counts as the most heat that is allowed.
-    ranked = sorted(
-        judged,
-        key=lambda c: (
-            order[c.verdict],
-            -c.share,
-            (MOST_HEAT_W if c.heat_w is None else c.heat_w) / MOST_HEAT_W + c.reactive_a / MOST_REACTIVE_A,
-        ),
-    )
-    return Choosing(
-        capacitor=capacitor_window(bare.loop),
-        resistor=resistor_window(bare.loop),
-        none_needed=judged[0].verdict == "works",
-        choices=tuple(replace(choice, rank=k) for k, choice in enumerate(ranked, 1)),
-    )
 
 
-def _judge(bare: Sheet, candidate: Candidate, spread: bool, seed: int) -> Choice:
-    loop = with_bypass(bare.loop, candidate.bypass)
-    figures = {**bare.figures, **{f"bypass[0].{name}": figure for name, figure in candidate.figures.items()}}
-    nominal = look(loop)
-    share, margin = (1.0 if works(nominal) else 0.0), 0.0 if nominal is None else min(nominal.margins)
-    if spread:
-        try:
-            found = judge_spread(replace(bare, loop=loop, figures=figures), samples=DEFAULT_SAMPLES, seed=seed)
-            share, margin = found.all_well, min(entry.p05 for entry in found.margins)
-        except SolverError:
-            share = 0.0
-    findings = [*_off_findings(share, *failing(nominal)), *_on_findings(loop, candidate.bypass)]
-    stopped = any(finding.severity is Severity.STOP for finding in findings)
+def series_values(loop: Loop, capacitor: Window, resistor: Window) -> list[Candidate]:
+    """Capacitors and resistors of the E6 series inside their windows, rated as such parts are [assumptions]."""
+    found: list[Candidate] = []
+    if capacitor.low is not None and capacitor.high is not None:
+        for value in (step * 10.0**decade for decade in range(-9, -6) for step in E6):
+            c_f = float(f"{value:.3g}")
+            if capacitor.low <= c_f <= capacitor.high:
+                part = CapacitorBypass(c_f=c_f, r_parallel_ohm=1e6, v_rated_v=_rated_v(loop))
+                figure = _within(c_f, CAPACITOR_TOLERANCE_RATIO)
+                found.append(Candidate(name=f"C {c_f:g}", bypass=part, figures={"c_f": figure}, is_value=True))
+    if resistor.low is not None and resistor.high is not None:
+        for value in (step * 10.0**decade for decade in range(2, 6) for step in E6):
+            if resistor.low <= value <= resistor.high:
+                figure = _within(value, RESISTOR_TOLERANCE_RATIO)
+                part_r = ResistorBypass(r_ohm=value)
+                found.append(Candidate(name=f"R {value:g}", bypass=part_r, figures={"r_ohm": figure}, is_value=True))
+    return found
+
+
+def _not_on(shelf: Sequence[Candidate], values: Sequence[Candidate]) -> list[Candidate]:
+    """Values that no part of the shelf has."""
+
+    def value(part: Bypass | None) -> tuple[str, float]:
+        if isinstance(part, CapacitorBypass):
+            return part.kind, part.c_f
+        return ("resistor", part.r_ohm) if isinstance(part, ResistorBypass) else ("", 0.0)
+
+    there = {(kind, f"{size:.2g}") for kind, size in (value(candidate.bypass) for candidate in shelf)}
+    return [c for c in values if (value(c.bypass)[0], f"{value(c.bypass)[1]:.2g}") not in there]
+
+
+def _rated_v(loop: Loop) -> float:
+    """Rated voltage of a class X2 capacitor for this mains [V]: 275 V, which also stands 120 V."""
+    return 275.0 if 1.1 * loop.supply.v_rms <= 275.0 else 310.0
+
+
+def _within(value: float, ratio: float) -> Figure:
+    return Figure(low=value * (1 - ratio), typical=value, high=value * (1 + ratio), source=Source.ASSUMED)
+
+
+def _room_f(candidates: Sequence[Candidate], place: places.Place | None) -> float | None:
+    """Largest capacitor on the shelf that goes into the place; None where all do, or nobody knows."""
+    if place is None or place.room_m is None:
+        return None
+    sized = [c.bypass for c in candidates if isinstance(c.bypass, CapacitorBypass) and c.bypass.height_m is not None]
+    fits = [part.c_f for part in sized if (part.height_m or inf) <= place.room_m]
+    return None if len(fits) == len(sized) else max(fits, default=0.0)
+
+
+def _is_stopped(choice: Choice) -> bool:
+    """Rejected for something else than what it does while off."""
+    return any(f.severity is Severity.STOP and f.code != "bypass_does_not_do" for f in choice.findings)
+
+
+def _nominal(loop: Loop, candidate: Candidate, place: places.Place | None) -> Choice:
+    """A candidate with typical figures: states, ratings, place."""
+    fitted = with_bypass(loop, candidate.bypass)
+    sample = look(fitted)
+    share, margin = (1.0 if works(sample) else 0.0), 0.0 if sample is None else min(sample.margins)
+    reason, group = failing(sample)
+    found = [*_off_findings(share, reason, group), *ratings.findings(fitted, candidate.bypass)]
+    if isinstance(candidate.bypass, PtcBypass):
+        found += _while_hot(loop, candidate.bypass)
+    if isinstance(candidate.bypass, CapacitorBypass) and loop.control.phase_mode in LEADING:
+        found.append(Finding(code="bypass_lowers_hold", severity=Severity.WARN))
+    if place is not None:
+        found += places.findings(place, candidate.bypass)
+    return _choice(fitted, candidate, share, margin, 0, found)
+
+
+def _choice(
+    loop: Loop, candidate: Candidate, share: float, margin: float, samples: int, found: Sequence[Finding]
+) -> Choice:
+    stopped = any(finding.severity is Severity.STOP for finding in found)
     verdict = "rejected" if stopped or share < UNSURE_FROM_SHARE else "works" if share >= WORKS_FROM_SHARE else "unsure"
     return Choice(
         name=candidate.name,
+        bypass=candidate.bypass,
+        is_value=candidate.is_value,
         verdict=verdict,
         rank=0,
+        samples=samples,
         share=share,
         margin=margin,
-        heat_w=heat_w(loop, candidate.bypass),
-        reactive_a=reactive_a(loop, candidate.bypass),
-        findings=tuple(findings),
+        on=while_on(loop, candidate.bypass),
+        parts_count=0 if candidate.bypass is None else 1,
+        price=None if candidate.bypass is None else candidate.bypass.price,
+        findings=tuple(found),
     )
 
 
-def heat_w(loop: Loop, bypass: Bypass | None) -> float | None:
-    """Heat while on at +10 % [W]: V²/R, of a capacitor that of its discharge resistor, of a PTC at its hot point.
-
-    None where it is not known: an electronic bleeder opens above its cut-off, what is left is its maker's to say.
-    """
-    v = HIGH_SUPPLY_RATIO * loop.supply.v_rms
-    match bypass:
-        case None:
-            return 0.0
-        case ResistorBypass():
-            return v**2 / bypass.r_ohm
-        case CapacitorBypass():
-            return 0.0 if bypass.r_parallel_ohm is None else v**2 / bypass.r_parallel_ohm
-        case PtcBypass():
-            return v**2 / settled_resistance_ohm(bypass, v)
-    return None
+def _while_hot(loop: Loop, part: PtcBypass) -> list[Finding]:
+    """Just after switching off a PTC is still hot: what it does then, and for how long."""
+    course = ratings.ptc_course(loop, part)
+    reason, _ = failing(look(with_bypass(loop, resistor_of(min(course.r_hot_ohm, 1e8)))))
+    if reason == "none":
+        return [Finding(code="bypass_ptc_hot_works", severity=Severity.GOOD)]
+    params: dict[str, float | int | str] = {"reason": reason}
+    if course.cools_s is None:
+        return [Finding(code="bypass_ptc_hot_fails", severity=Severity.WARN, params=params)]
+    params["cools_s"] = course.cools_s
+    return [Finding(code="bypass_ptc_hot_fails_for", severity=Severity.WARN, params=params)]
 
 
-def reactive_a(loop: Loop, bypass: Bypass | None) -> float:
-    """Reactive current while on at +10 %, rms [A]: 2π·f·C·V."""
-    if not isinstance(bypass, CapacitorBypass):
-        return 0.0
-    return 2.0 * pi * loop.supply.f_hz * bypass.c_f * HIGH_SUPPLY_RATIO * loop.supply.v_rms
+def _over_ranges(bare: Sheet, candidate: Candidate, nominal: Choice, samples: int, seed: int) -> Choice:
+    """The same candidate over the ranges; what never works in a first few is not looked at further."""
+    loop = with_bypass(bare.loop, candidate.bypass)
+    figures = {**bare.figures, **{f"bypass[0].{name}": figure for name, figure in candidate.figures.items()}}
+    sheet = replace(bare, loop=loop, figures=figures)
+    kept = [finding for finding in nominal.findings if finding.code not in ("bypass_works", "bypass_does_not_do")]
+    reason, group = ("none", None) if nominal.share else failing(look(loop))
+    looked = samples
+    try:
+        if not nominal.share:
+            looked = min(FIRST_SAMPLES, samples)
+        found = judge_spread(sheet, samples=looked, seed=seed)
+        if looked < samples and found.all_well > 0.0:
+            looked = samples
+            found = judge_spread(sheet, samples=looked, seed=seed)
+        share, margin = found.all_well, min(entry.p05 for entry in found.margins)
+    except SolverError:
+        share, margin = 0.0, 0.0
+    return _choice(loop, candidate, share, margin, looked, [*_off_findings(share, reason, group), *kept])
+
+
+def _ordered(
+    capacitor: Window, resistor: Window, active: Window, judged: Sequence[Choice], is_complete: bool
+) -> Choosing:
+    order = {"works": 0, "unsure": 1, "rejected": 2}
+
+    def key(choice: Choice) -> tuple[float, ...]:
+        heat = choice.on.heat_w
+        return (
+            order[choice.verdict],
+            -round(choice.share, 2),
+            -(min(choice.margin, ENOUGH_MARGIN_RATIO) // _MARGIN_STEP),
+            inf if heat is None else heat // _HEAT_STEP_W,
+            choice.parts_count,
+            choice.is_value,
+            inf if choice.price is None else choice.price,
+            inf if heat is None else heat,
+            choice.on.reactive_a,
+        )
+
+    ranked = sorted(judged, key=key)
+    nothing = next(choice for choice in judged if choice.bypass is None)
+    none_needed = nothing.verdict == "works"
+    return Choosing(
+        capacitor=capacitor,
+        resistor=resistor,
+        active=active,
+        none_needed=none_needed,
+        none_cures=all(choice.verdict == "rejected" for choice in judged),
+        choices=tuple(replace(choice, rank=k) for k, choice in enumerate(ranked, 1)),
+        is_complete=is_complete,
+    )
 
 
 def _off_findings(share: float, reason: str, group: int | None) -> list[Finding]:
@@ -168,28 +353,3 @@ def _off_findings(share: float, reason: str, group: int | None) -> list[Finding]
         params["group"] = group + 1
     severity = Severity.WARN if share >= UNSURE_FROM_SHARE else Severity.STOP
     return [Finding(code="bypass_does_not_do", severity=severity, params=params)]
-
-
-def _on_findings(loop: Loop, bypass: Bypass | None) -> list[Finding]:
-    """Heat, current and discharge."""
-    found = []
-    if heat_w(loop, bypass) is None:
-        found.append(Finding(code="bypass_heat_not_known", severity=Severity.INFO))
-    heat, current = heat_w(loop, bypass), reactive_a(loop, bypass)
-    if heat is not None and heat > MOST_HEAT_W:
-        found.append(
-            Finding(code="bypass_too_warm", severity=Severity.STOP, params={"heat_w": heat, "most_w": MOST_HEAT_W})
-        )
-    if current > MOST_REACTIVE_A:
-        params = {"reactive_a": current, "most_a": MOST_REACTIVE_A}
-        found.append(Finding(code="bypass_too_much_current", severity=Severity.STOP, params=params))
-    if isinstance(bypass, CapacitorBypass):
-        if bypass.r_parallel_ohm is None:
-            found.append(Finding(code="bypass_keeps_charge", severity=Severity.STOP))
-        else:
-            v_peak = sqrt(2.0) * HIGH_SUPPLY_RATIO * loop.supply.v_rms
-            times = [discharge_s(bypass.c_f, bypass.r_parallel_ohm, v_peak, v) for v in DISCHARGED_TO_V]
-            severity = Severity.INFO if times[1] <= MOST_DISCHARGE_S else Severity.WARN
-            params = {"to_60_s": times[0], "to_34_s": times[1]}
-            found.append(Finding(code="bypass_discharges", severity=severity, params=params))
-    return found

@@ -1,36 +1,55 @@
 """The working window of a bypass: from where on the lamps are dark and the control fed, and what limits it above.
 
-Judged with the figures as they stand (typical); the spread is asked per part, see `choose`.
+The edge is found with typical figures, and again for samples drawn over the ranges, so that both are known: where it
+turns if everything is as assumed, and from where on it does in nearly every case.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
-from math import log, pi, sqrt
+from functools import partial
+from math import ceil, exp, inf, isfinite, log, sqrt
 
 import numpy as np
 
+from ember_core.bypass.limits import Limit, LimitReason, capacitor_limits, heat_limit_a, least, resistance_limits
 from ember_core.errors import SolverError
 from ember_core.loop import Loop
 from ember_core.offstate.states import LampState, StandbyState
-from ember_core.parts import Bypass, CapacitorBypass, ResistorBypass
-from ember_core.spread.judged import is_well
+from ember_core.parts import ActiveBypass, Bypass, CapacitorBypass, ResistorBypass
+from ember_core.sheet import Sheet
+from ember_core.spread.judged import THREADS, each_sample, is_well
 from ember_core.spread.observe import Sample, observe
+from ember_core.spread.variables import draw, loop_at, variables
 
 # The discharge resistor that a bypass capacitor always has.
 DISCHARGE_OHM = 1e6
 LOWEST_F, HIGHEST_F = 1e-9, 1e-5
 LOWEST_OHM, HIGHEST_OHM = 1e3, 1e7
-# Edges are found to this ratio.
+LOWEST_A, HIGHEST_A = 5e-4, 0.1
+# An electronic bleeder of no particular make [assumptions]: slope and cut-off, the latter over the peak of the mains.
+ACTIVE_R_ON_OHM, ACTIVE_CUTOFF_RATIO = 800.0, 0.19
+# Edges are found to this ratio; those of samples more coarsely, as their spread is far wider.
 EDGE_RATIO = 0.01
-_GRID = 33
-# Above these a bypass is not sensible at a luminaire [assumptions]: reactive current while on, and heat, at +10 %.
-MOST_REACTIVE_A = 0.03
-MOST_HEAT_W = 2.5
-HIGH_SUPPLY_RATIO = 1.1
-# Touch limits to which a capacitor must have discharged [V].
-DISCHARGED_TO_V = (60.0, 34.0)
+_SAMPLE_EDGE_RATIO = 0.08
+_GRID, _COARSE_GRID = 25, 11
+EDGE_SAMPLES = 20
+SURE_SHARE = 0.95
+# The edges of samples lie within this many times the nominal one, or count as there.
+_EDGE_REACH = 4.0
+# The wanted margin to light [assumption]: see the reason of `close` in `offstate.states`.
+WANTED_MARGIN_RATIO = 1.25
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Zone:
+    """A stretch of values outside the window and why it fails there; `group` is the lamp group, if one does."""
+
+    low: float
+    high: float
+    reason: str
+    group: int | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -39,10 +58,13 @@ class Window:
 
     Parameters
     ----------
-    low, high : F or Ω; None where the kind does not work at all. lower_reason, upper_reason : what ends it there:
-        `none` (it works from the least value looked at), `starved`, `marginal`, `blink`, `glow`, `unsolved`,
-        `reactive_current`, `heat`.
+    low, high : F, Ω or A; None where the kind does not work at all. lower_reason, upper_reason : what ends it there:
+        `none` (it works from the least value looked at), `starved`, `marginal`, `blink`, `glow`, `unsolved`, or a
+        `LimitReason`.
     lower_group : lamp group that ends it, or None.
+    wanted : value from which on (a resistor: down to which) the wanted margin to light is there too, or None.
+    sure : the same over the ranges: where 95 of 100 samples work; None where fewer ever do, or not asked.
+    zones : stretches looked at that fail, in order. limits : every limit, the least first.
     """
 
     low: float | None
@@ -50,6 +72,10 @@ class Window:
     lower_reason: str
     upper_reason: str
     lower_group: int | None = None
+    wanted: float | None = None
+    sure: float | None = None
+    zones: tuple[Zone, ...] = ()
+    limits: tuple[Limit, ...] = ()
 
 
 def with_bypass(loop: Loop, bypass: Bypass | None) -> Loop:
@@ -60,6 +86,18 @@ def with_bypass(loop: Loop, bypass: Bypass | None) -> Loop:
 def capacitor_of(c_f: float) -> CapacitorBypass:
     """A bypass capacitor with its discharge resistor."""
     return CapacitorBypass(c_f=c_f, r_parallel_ohm=DISCHARGE_OHM)
+
+
+def resistor_of(r_ohm: float) -> ResistorBypass:
+    """A resistor."""
+    return ResistorBypass(r_ohm=r_ohm)
+
+
+def active_of(loop: Loop, i_limit_a: float) -> ActiveBypass:
+    """An electronic bleeder of no particular make."""
+    return ActiveBypass(
+        i_limit_a=i_limit_a, r_on_ohm=ACTIVE_R_ON_OHM, v_cutoff_v=ACTIVE_CUTOFF_RATIO * loop.supply.v_peak
+    )
 
 
 def look(loop: Loop) -> Sample | None:
@@ -82,54 +120,114 @@ def failing(sample: Sample | None) -> tuple[str, int | None]:
     return ("marginal", None) if sample.control is StandbyState.MARGINAL else ("none", None)
 
 
-def reactive_limit_f(loop: Loop) -> float:
-    """Largest capacitance by current while on: C = I / (2π·f·1.1·V) [F]."""
-    return MOST_REACTIVE_A / (2.0 * pi * loop.supply.f_hz * HIGH_SUPPLY_RATIO * loop.supply.v_rms)
+def works(sample: Sample | None, margin_ratio: float = 1.0) -> bool:
+    """Dark and fed, with a margin to light."""
+    return sample is not None and is_well(sample) and min(sample.margins) >= margin_ratio
 
 
-def heat_limit_ohm(loop: Loop) -> float:
-    """Least resistance by heat while on: R = (1.1·V)² / P [Ω]."""
-    return float((HIGH_SUPPLY_RATIO * loop.supply.v_rms) ** 2 / MOST_HEAT_W)
+def capacitor_window(loop: Loop, *, room_f: float | None = None) -> Window:
+    """From the smallest capacitance (with 1 MΩ across it) that works, to what limits it above.
+
+    Parameters
+    ----------
+    room_f : largest that goes into the ceiling point, if that is known.
+    """
+    limits = capacitor_limits(loop, room_f=room_f)
+    return _rising(loop, np.geomspace(LOWEST_F, HIGHEST_F, _GRID).tolist(), capacitor_of, limits)
 
 
-def capacitor_window(loop: Loop) -> Window:
-    """From the smallest capacitance (with 1 MΩ across it) that works, to what limits it above."""
-    edge, reason, group = _edge(loop, list(np.geomspace(LOWEST_F, HIGHEST_F, _GRID)), capacitor_of)
-    if edge is None:
-        return Window(low=None, high=None, lower_reason=reason, upper_reason=reason, lower_group=group)
-    most = reactive_limit_f(loop)
-    if edge >= most:
-        return Window(low=None, high=None, lower_reason=reason, upper_reason="reactive_current", lower_group=group)
-    above, upper = _end_above(loop, edge, most, capacitor_of)
-    return Window(
-        low=edge, high=above, lower_reason=reason, upper_reason=upper or "reactive_current", lower_group=group
-    )
+def active_window(loop: Loop) -> Window:
+    """From the smallest current of an electronic bleeder that works to its heat while on."""
+    most = heat_limit_a(loop, ACTIVE_CUTOFF_RATIO * loop.supply.v_peak)
+    limits = (Limit(reason=LimitReason.HEAT, value=most),)
+    return _rising(loop, np.geomspace(LOWEST_A, HIGHEST_A, _COARSE_GRID).tolist(), partial(active_of, loop), limits)
 
 
 def resistor_window(loop: Loop) -> Window:
     """From the least resistance that heat allows to the largest that works."""
-    edge, reason, group = _edge(
-        loop, list(np.geomspace(HIGHEST_OHM, LOWEST_OHM, _GRID)), lambda r_ohm: ResistorBypass(r_ohm=r_ohm)
+    limits = resistance_limits(loop)
+    least_ohm = limits[0].value or LOWEST_OHM
+    scan = _scan(loop, np.geomspace(HIGHEST_OHM, LOWEST_OHM, _GRID).tolist(), resistor_of)
+    heat = LimitReason.HEAT.value
+    if scan.edge is None or scan.edge <= least_ohm:
+        return Window(
+            low=None,
+            high=None,
+            lower_reason=heat,
+            upper_reason=scan.reason,
+            lower_group=scan.group,
+            zones=scan.zones,
+            limits=limits,
+        )
+    wanted = _edge_with_margin(loop, scan.edge, least_ohm, resistor_of)
+    return Window(
+        low=least_ohm,
+        high=scan.edge,
+        lower_reason=heat,
+        upper_reason=scan.reason,
+        lower_group=scan.group,
+        wanted=wanted,
+        zones=scan.zones,
+        limits=limits,
     )
-    least = heat_limit_ohm(loop)
-    if edge is None or edge <= least:
-        return Window(low=None, high=None, lower_reason="heat", upper_reason=reason, lower_group=group)
-    return Window(low=least, high=edge, lower_reason="heat", upper_reason=reason, lower_group=group)
 
 
-def _edge(loop: Loop, grid: list[float], make: Callable[[float], Bypass]) -> tuple[float | None, str, int | None]:
-    """First value along the grid that works, brought to the edge by bisection; why the value before it does not."""
+def _rising(loop: Loop, grid: list[float], make: Callable[[float], Bypass], limits: tuple[Limit, ...]) -> Window:
+    """A window whose values work from an edge upwards."""
+    scan = _scan(loop, grid, make)
+    governs = least(limits)
+    most, upper = grid[-1], "none"
+    if governs is not None and governs.value is not None and governs.value <= most:
+        most, upper = governs.value, governs.reason.value
+    if scan.edge is None or scan.edge >= most:
+        return Window(
+            low=None,
+            high=None,
+            lower_reason=scan.reason,
+            upper_reason=scan.reason if scan.edge is None else upper,
+            lower_group=scan.group,
+            zones=scan.zones,
+            limits=limits,
+        )
+    above, ends = _end_above(loop, scan.edge, most, make)
+    return Window(
+        low=scan.edge,
+        high=above,
+        lower_reason=scan.reason,
+        upper_reason=ends or upper,
+        lower_group=scan.group,
+        wanted=_edge_with_margin(loop, scan.edge, above, make),
+        zones=scan.zones,
+        limits=limits,
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class _Scan:
+    edge: float | None
+    reason: str
+    group: int | None
+    zones: tuple[Zone, ...]
+
+
+def _scan(loop: Loop, grid: Sequence[float], make: Callable[[float], Bypass]) -> _Scan:
+    """First value along the grid that works, brought to the edge by bisection; what fails before it, in stretches."""
+    zones: list[Zone] = []
     bad: float | None = None
     reason, group = "none", None
     for value in grid:
         found = failing(look(with_bypass(loop, make(value))))
         if found[0] == "none":
             break
+        if bad is None or found != (reason, group):
+            zones.append(Zone(low=value, high=value, reason=found[0], group=found[1]))
+        else:
+            zones[-1] = replace(zones[-1], high=value)
         bad, (reason, group) = value, found
     else:
-        return None, reason, group
+        return _Scan(None, reason, group, _joined(zones))
     if bad is None:
-        return float(grid[0]), "none", None
+        return _Scan(float(grid[0]), "none", None, ())
     good = value
     while abs(log(good / bad)) > 0.5 * EDGE_RATIO:
         middle = sqrt(good * bad)
@@ -137,13 +235,49 @@ def _edge(loop: Loop, grid: list[float], make: Callable[[float], Bypass]) -> tup
         if found[0] == "none":
             good = middle
         else:
-            bad, (reason, group) = middle, found
-    return float(good), reason, group
+            bad = middle
+            if found != (reason, group):
+                zones.append(Zone(low=middle, high=middle, reason=found[0], group=found[1]))
+            reason, group = found
+    zones[-1] = replace(zones[-1], high=float(good))
+    return _Scan(float(good), reason, group, _joined(zones))
+
+
+def _joined(zones: list[Zone]) -> tuple[Zone, ...]:
+    """Stretches that touch: each begins where the one before ends, half way between the values looked at."""
+    joined: list[Zone] = []
+    for zone in zones:
+        if joined:
+            border = sqrt(joined[-1].high * zone.low)
+            joined[-1] = replace(joined[-1], high=border)
+            zone = replace(zone, low=border)
+        joined.append(zone)
+    return tuple(joined)
+
+
+def _edge_with_margin(loop: Loop, edge: float, end: float, make: Callable[[float], Bypass]) -> float | None:
+    """From the edge towards the other end: where the wanted margin to light begins; None where it does not by there."""
+
+    def has_margin(value: float) -> bool:
+        return works(look(with_bypass(loop, make(value))), WANTED_MARGIN_RATIO)
+
+    if not has_margin(end):
+        return None
+    if has_margin(edge):
+        return edge
+    bad, good = edge, end
+    while abs(log(good / bad)) > 2.0 * EDGE_RATIO:
+        middle = sqrt(good * bad)
+        if has_margin(middle):
+            good = middle
+        else:
+            bad = middle
+    return good
 
 
 def _end_above(loop: Loop, low: float, high: float, make: Callable[[float], Bypass]) -> tuple[float, str | None]:
     """Where it stops working again below a limit, if it does, and why."""
-    for value in np.geomspace(low, high, 9)[1:]:
+    for value in np.geomspace(low, high, 5)[1:]:
         reason, _ = failing(look(with_bypass(loop, make(float(value)))))
         if reason != "none":
             return low, reason
@@ -151,11 +285,41 @@ def _end_above(loop: Loop, low: float, high: float, make: Callable[[float], Bypa
     return high, None
 
 
-def discharge_s(c_f: float, r_ohm: float, v_peak: float, v_end: float) -> float:
-    """Time in which a capacitor has discharged [s]: t = R·C·ln(V̂ / V)."""
-    return 0.0 if v_end >= v_peak else r_ohm * c_f * log(v_peak / v_end)
+def sure_from(
+    sheet: Sheet,
+    make: Callable[[float], Bypass],
+    nominal: float,
+    end: float,
+    *,
+    samples: int = EDGE_SAMPLES,
+    seed: int = 1,
+    threads: int = THREADS,
+) -> float | None:
+    """Value from which on 95 of 100 samples work, going from the nominal edge to the other end; None where fewer do.
 
+    Parameters
+    ----------
+    sheet : with no bypass. nominal : edge with typical figures. end : where the kind works best and is still allowed.
+    """
+    found = variables(sheet)
+    loops = [sheet.loop] if not found else [loop_at(sheet.loop, found, row) for row in draw(found, samples, seed)]
+    begin = nominal / _EDGE_REACH if end > nominal else nominal * _EDGE_REACH
 
-def works(sample: Sample | None) -> bool:
-    """Dark and fed."""
-    return sample is not None and is_well(sample)
+    def edge(loop: Loop) -> float:
+        """Way from the beginning to the edge of one sample, in the logarithm."""
+        bad, good = begin, end
+        if not works(look(with_bypass(loop, make(good)))):
+            return inf
+        while abs(log(good / bad)) > _SAMPLE_EDGE_RATIO:
+            middle = sqrt(good * bad)
+            if works(look(with_bypass(loop, make(middle)))):
+                good = middle
+            else:
+                bad = middle
+        return abs(log(good / begin))
+
+    edges = sorted(inf if way is None else way for way in each_sample(loops, edge, threads))
+    way = edges[ceil(SURE_SHARE * len(edges)) - 1]
+    if not isfinite(way):
+        return None
+    return float(begin * exp(way if end > begin else -way))

@@ -15,7 +15,7 @@ from typing import Any
 
 from ember_core.catalogue.entry import Category, Claim, Entry, check, fields_of
 from ember_core.errors import InputError, InputErrors, Param
-from ember_core.quantities import Figure, Source
+from ember_core.quantities import Figure, Quantity, Source
 
 COLUMNS = (
     "maker",
@@ -75,11 +75,19 @@ def write_table(entries: Iterable[Entry]) -> str:
         head += ["" if entry.v_rms is None else repr(entry.v_rms), entry.note]
         for claim in entry.claims:
             figure = claim.figure
-            row = [claim.field, repr(figure.low), repr(figure.typical), repr(figure.high), known[claim.field][0].unit]
+            quantity = known[claim.field][0]
+            row = [claim.field, *_cells(quantity, figure), quantity.unit]
             writer.writerow([*head, *row, figure.source.value, figure.note, _YES if claim.in_use else _NO])
         if not entry.claims:
             writer.writerow([*head, *[""] * (len(COLUMNS) - len(_HEAD))])
     return out.getvalue()
+
+
+def _cells(quantity: Quantity, figure: Figure) -> list[str]:
+    """Low, typical and high; a word stands alone."""
+    if quantity.words:
+        return ["", quantity.words[int(figure.typical)], ""]
+    return [repr(figure.low), repr(figure.typical), repr(figure.high)]
 
 
 def read_table(text: str) -> Reading:
@@ -167,10 +175,16 @@ class _Table:
         return Claim(field=cells["field"], figure=figure, in_use=cells["in_use"] != _NO)
 
     def _number(self, line: int, cells: dict[str, str], column: str) -> float | None:
+        words = _words(cells)
+        if cells[column] in words:
+            return float(words.index(cells[column]))
         try:
             value = float(cells[column])
         except ValueError:
-            self.fail(line, column, "not_a_number")
+            if words:
+                self.fail(line, column, "unknown_word", value=cells[column][:40], known=", ".join(words))
+            else:
+                self.fail(line, column, "not_a_number")
             return None
         if not math.isfinite(value):
             self.fail(line, column, "not_finite")
@@ -210,6 +224,15 @@ class _Table:
             for error in errors.errors:
                 at, column = _place(error, line, claims)
                 self.bad.append(BadRow(line=at, column=column, code=error.code, params=dict(error.params)))
+
+
+def _words(cells: dict[str, str]) -> tuple[str, ...]:
+    """The words that a row's figure can be; none for a number."""
+    try:
+        known = fields_of(Category(cells["category"]), cells["kind"])
+    except (InputError, ValueError):
+        return ()
+    return known[cells["field"]][0].words if cells.get("field") in known else ()
 
 
 def _place(error: InputError, line: int, claims: Sequence[tuple[int, Claim]]) -> tuple[int, str]:

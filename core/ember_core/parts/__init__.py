@@ -2,7 +2,7 @@
 
 from ember_core.parts.boxes import BoxType, CableType, SpacerType, cable_of
 from ember_core.parts.bypasses import ActiveBypass, Bypass, CapacitorBypass, PtcBypass, ResistorBypass
-from ember_core.parts.controls import CapacitiveFeed, Control, StandbyFeed, SwitchingFeed
+from ember_core.parts.controls import CapacitiveFeed, Control, PhaseMode, StandbyFeed, SwitchingFeed
 from ember_core.parts.lamps import (
     CapacitiveDropperLamp,
     DimmableDriverLamp,
@@ -33,6 +33,7 @@ __all__ = [
     "FilamentLamp",
     "Lamp",
     "LinearLamp",
+    "PhaseMode",
     "PtcBypass",
     "RectifierLamp",
     "ResistorBypass",

@@ -3,9 +3,20 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from enum import StrEnum
 from typing import ClassVar
 
-from ember_core.quantities import defaulted, optional, rating, required
+from ember_core.quantities import defaulted, optional, rating, required, word_of, worded
+
+
+class PhaseMode(StrEnum):
+    """What a control does to the half-cycle while on."""
+
+    ON_OFF = "on_off"
+    LEADING = "leading"
+    TRAILING = "trailing"
+    SELECTABLE = "selectable"
+    AUTOMATIC = "automatic"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -54,3 +65,9 @@ class Control:
     s_max_transformer_va: float | None = rating("VA", 1.0, 5e3, "declared largest load of transformers")
     i_max_a: float | None = rating("A", 0.05, 40.0, "declared current, resistive load, rms")
     c_bypass_max_f: float | None = rating("F", 1e-9, 2e-5, "largest bypass capacitance its maker allows")
+    phase: float | None = worded(PhaseMode, "what it does to the half-cycle while on")
+
+    @property
+    def phase_mode(self) -> PhaseMode | None:
+        """Phase mode as a word; None where nobody says."""
+        return word_of(PhaseMode, self.phase)

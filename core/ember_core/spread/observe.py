@@ -75,7 +75,7 @@ def observe(loop: Loop, *, with_period: bool = False, near: Floats | None = None
     if any(isinstance(part, PtcBypass) for part in loop.bypass):
         for _ in range(_PTC_ROUNDS):
             ptc_v_rms += 0.7 * (sample.lamp_v_rms - ptc_v_rms)
-            sample, network, settled = _once(loop, ptc_v_rms)
+            sample, network, settled = _once(loop, ptc_v_rms, settled.state)
     if with_period and LampState.BLINK in sample.lamps:
         rows = [network.lamp_row[k] for k, state in enumerate(sample.lamps) if state is LampState.BLINK]
         known = [period for row in rows if (period := _period_s(network, settled, row)) is not None]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
+from ember_core.bypass.schools import School
 from ember_core.findings import Severity
 from ember_core.offstate.closed_form import Form
 from ember_core.offstate.states import LampState, StandbyState
@@ -237,6 +238,13 @@ class StoredJudgementDetailSerializer(StoredJudgementSerializer):
         )
 
 
+class WordSerializer(serializers.Serializer):
+    """A word that a figure can be."""
+
+    word = serializers.CharField()
+    label = serializers.CharField()  # type: ignore[assignment]  # the framework has an attribute of that name
+
+
 class FieldSerializer(serializers.Serializer):
     """A field of a kind."""
 
@@ -248,6 +256,7 @@ class FieldSerializer(serializers.Serializer):
     optional = serializers.BooleanField()
     integer = serializers.BooleanField()
     rating = serializers.BooleanField()
+    words = WordSerializer(many=True)
     default = _optional()
 
 
@@ -377,17 +386,41 @@ class MeasurementSerializer(serializers.Serializer):
     group = serializers.IntegerField(min_value=0, max_value=11, default=0)
 
 
+class BypassZoneSerializer(serializers.Serializer):
+    """A stretch of values that fails, and why."""
+
+    low = serializers.FloatField()
+    high = serializers.FloatField()
+    reason = serializers.CharField()
+    group = serializers.IntegerField(allow_null=True)
+
+
+class BypassLimitSerializer(serializers.Serializer):
+    """What limits a bypass above; the value is null where it limits nothing or is not known."""
+
+    reason = serializers.CharField()
+    value = _optional()
+    text = serializers.CharField()
+
+
 class BypassWindowSerializer(serializers.Serializer):
-    """Values between which a bypass of one kind works, in F or Ω."""
+    """Values between which a bypass of one kind works, in F, Ω or A.
+
+    `wanted`: from where on there is the wanted margin to light; `sure`: from where on 95 of 100 samples work.
+    """
 
     low = _optional()
     high = _optional()
     works = serializers.BooleanField()
+    wanted = _optional()
+    sure = _optional()
     lower_reason = serializers.CharField()
     upper_reason = serializers.CharField()
     lower_text = serializers.CharField()
     upper_text = serializers.CharField()
     text = serializers.CharField()
+    zones = BypassZoneSerializer(many=True)
+    limits = BypassLimitSerializer(many=True)
 
 
 class BypassReasonSerializer(serializers.Serializer):
@@ -398,20 +431,55 @@ class BypassReasonSerializer(serializers.Serializer):
 
 
 BYPASS_VERDICTS = ("works", "unsure", "rejected")
+SCHOOLS = _choices(School)
+SAID = ("serves", "costs", "fails", "unknown")
 
 
 class BypassChoiceSerializer(serializers.Serializer):
-    """A part, or none at all, held against the loop."""
+    """A part of the shelf, a value of a series, or none at all, held against the loop."""
 
     part = serializers.UUIDField(allow_null=True)
+    figures = serializers.DictField(child=serializers.JSONField(allow_null=True), allow_null=True)
     name = serializers.CharField()
+    kind = serializers.CharField(allow_null=True)
     rank = serializers.IntegerField()
     verdict = serializers.ChoiceField(choices=BYPASS_VERDICTS)
+    samples = serializers.IntegerField()
     share_ratio = serializers.FloatField()
     margin_ratio = _optional()
     heat_w = _optional()
     reactive_a = serializers.FloatField()
+    reactive_va = serializers.FloatField()
+    surface_k = _optional()
+    price = _optional()
+    year_j = _optional()
+    year_cost = _optional()
     reasons = BypassReasonSerializer(many=True)
+
+
+class SchoolSerializer(serializers.Serializer):
+    """A habit of the trade held against the loop."""
+
+    school = serializers.ChoiceField(choices=SCHOOLS)
+    title = serializers.CharField()
+    code = serializers.ChoiceField(choices=SAID)
+    text = serializers.CharField()
+
+
+class WireLineSerializer(serializers.Serializer):
+    """A line of the wire map."""
+
+    start = serializers.CharField()
+    end = serializers.CharField()
+    conductor = serializers.CharField()
+    marking = serializers.CharField()
+
+
+class PlaceWordsSerializer(serializers.Serializer):
+    """Where a bypass goes, in words."""
+
+    notes = serializers.ListField(child=serializers.CharField())
+    lines = WireLineSerializer(many=True)
 
 
 class ChoosingSerializer(serializers.Serializer):
@@ -419,8 +487,31 @@ class ChoosingSerializer(serializers.Serializer):
 
     capacitor = BypassWindowSerializer()
     resistor = BypassWindowSerializer()
+    active = BypassWindowSerializer()
     none_needed = serializers.BooleanField()
+    none_cures = serializers.CharField()
+    is_complete = serializers.BooleanField()
     parts = BypassChoiceSerializer(many=True)
+    schools = SchoolSerializer(many=True)
+    place = PlaceWordsSerializer()
+
+
+class RemedySerializer(serializers.Serializer):
+    """What to do next, and the chance that it helps."""
+
+    name = serializers.CharField()
+    part = serializers.UUIDField(allow_null=True)
+    chance = serializers.FloatField()
+
+
+class AfterFittingSerializer(serializers.Serializer):
+    """What was read with the bypass in."""
+
+    text = serializers.CharField()
+    is_explained = serializers.BooleanField()
+    works_chance = serializers.FloatField()
+    remedies = RemedySerializer(many=True)
+    spread = SpreadBaseSerializer()
 
 
 class MeterRangeSerializer(serializers.Serializer):

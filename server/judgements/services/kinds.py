@@ -9,6 +9,7 @@ from typing import Any
 from ember_core.parts import BYPASS_CLASSES, FEED_CLASSES, LAMP_CLASSES, Cable, Control
 from ember_core.quantities import Quantity, quantity_of
 from ember_core.sheet import Sheet
+from wording.quantities import word_labels
 
 Json = dict[str, Any]
 _STEP = re.compile(r"([a-z_0-9]+)(?:\[(\d+)\])?")
@@ -25,6 +26,7 @@ def field_data(spec: Any, quantity: Quantity) -> Json:
         "optional": quantity.optional,
         "integer": quantity.integer,
         "rating": quantity.is_rating,
+        "words": word_labels(quantity),
         "default": None if spec.default is MISSING or spec.default is None else spec.default,
     }
 

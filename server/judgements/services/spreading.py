@@ -169,10 +169,14 @@ def _leakage_row(name: str, v_rms: float, off: OffState) -> Json:
     }
 
 
-def narrow_answer(document: Json, readings: Sequence[Json], seed: int) -> Json:
-    """The judgement with what was read: before, after, and what decides."""
-    given = complete(document)
-    taken = [
+def measurements(readings: Sequence[Json], document: Json) -> list[Measurement]:
+    """The core's readings of what was sent.
+
+    Raises
+    ------
+    InputErrors : a lamp that stood in for others cannot be.
+    """
+    return [
         Measurement(
             kind=Kind(entry["kind"]),
             value=entry["value"],
@@ -183,8 +187,13 @@ def narrow_answer(document: Json, readings: Sequence[Json], seed: int) -> Json:
         )
         for index, entry in enumerate(readings)
     ]
+
+
+def narrow_answer(document: Json, readings: Sequence[Json], seed: int) -> Json:
+    """The judgement with what was read: before, after, and what decides."""
+    given = complete(document)
     try:
-        found = narrow(given, taken, seed=seed)
+        found = narrow(given, measurements(readings, document), seed=seed)
     except InputError as error:
         raise InputErrors([error]) from error
     wrong = found.likeliest_wrong

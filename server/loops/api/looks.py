@@ -17,6 +17,7 @@ from accounts.policy import JUDGE
 from ember_server.shapes import WRITE_PROBLEMS
 from ember_server.streaming import Progress, streamed
 from judgements.api.shapes import (
+    AfterFittingSerializer,
     ChoosingSerializer,
     CureSerializer,
     DeclaredLoadsSerializer,
@@ -29,10 +30,12 @@ from judgements.api.shapes import (
     TogetherSerializer,
 )
 from judgements.services.answers import judged
-from judgements.services.bypassing import choose_answer
+from judgements.services.bypassing import Asked, after_answer, asked, choose_answer
 from judgements.services.looking import cure_answer, load_answer, prediction_answer, sweep_answer, together_answer
 from judgements.services.spreading import complete, least_load_answer, narrow_answer, spread_answer
 from loops.api.shapes import (
+    GangAfterRequestSerializer,
+    GangChooseRequestSerializer,
     GangDraftSerializer,
     GangNarrowRequestSerializer,
     GangSpreadRequestSerializer,
@@ -43,6 +46,11 @@ from loops.models import Gang
 
 # Whole, or in lines that tell how far the work is.
 Answer = Response | StreamingHttpResponse
+
+
+def _go_on(done: int, of: int, so_far: Any = None) -> bool:
+    """Nobody is told how far it is."""
+    return True
 
 
 class GangJudgeView(APIView):
@@ -63,7 +71,7 @@ class GangJudgeView(APIView):
         """What the work gives; with `?progress=1` in lines that tell how far it is."""
         if request.query_params.get("progress") == "1":
             return streamed(work)
-        return Response(work(lambda done, of: True))
+        return Response(work(_go_on))
 
     def read(self, request: Request, pk: Any, shape: type[GangDraftSerializer]) -> tuple[dict[str, Any], Any]:
         """What was sent, and the loop sheet it makes on this gang's supply."""
@@ -107,11 +115,35 @@ class GangLeastLoadView(GangJudgeView):
 class GangChooseView(GangJudgeView):
     """Which bypass, if any."""
 
-    @extend_schema(request=GangDraftSerializer, responses={200: ChoosingSerializer, **WRITE_PROBLEMS})
-    def post(self, request: Request, pk: Any) -> Response:
-        """The working window, and the shelf's bypasses ranked."""
-        _, document = self.read(request, pk, GangDraftSerializer)
-        return Response(choose_answer(document))
+    @extend_schema(request=GangChooseRequestSerializer, responses={200: ChoosingSerializer, **WRITE_PROBLEMS})
+    def post(self, request: Request, pk: Any) -> Answer:
+        """The working window, and the shelf's bypasses and values of the series ranked."""
+        values, document = self.read(request, pk, GangChooseRequestSerializer)
+        ask = self.asked(pk, values, document)
+        return self.answer(request, lambda go: choose_answer(ask, go))
+
+    def asked(self, pk: Any, values: dict[str, Any], document: Any) -> Asked:
+        """What choosing needs of the database, read before the work begins."""
+        others = Gang.objects.filter(loop__gangs=pk).exclude(pk=pk).select_related("loop__site", "control")
+        return asked(
+            document,
+            Gang.objects.values_list("loop__site__region", flat=True).get(pk=pk),
+            values["place"],
+            {other.name or f"gang {other.position}": sheet_document(other) for other in others},
+            hours_a_year=values.get("hours_a_year", 0.0),
+            price_per_kwh=values.get("price_per_kwh"),
+        )
+
+
+class GangAfterView(GangChooseView):
+    """What was read with the bypass in."""
+
+    @extend_schema(request=GangAfterRequestSerializer, responses={200: AfterFittingSerializer, **WRITE_PROBLEMS})
+    def post(self, request: Request, pk: Any) -> Answer:
+        """Against what was computed, and the next remedy by its chance."""
+        values, document = self.read(request, pk, GangAfterRequestSerializer)
+        ask = self.asked(pk, values, document)
+        return self.answer(request, lambda go: after_answer(ask, values["readings"], document, values["seed"], go))
 
 
 class GangPredictView(GangJudgeView):

@@ -4,11 +4,14 @@ from __future__ import annotations
 
 from rest_framework import serializers
 
+from ember_core.bypass.place import Where
 from ember_core.spread.variables import DEFAULT_SAMPLES
 from judgements.api.shapes import MeasurementSerializer
 from loops.documents import gang_document
 from loops.models import FitStatus, Gang, Loop, VerdictWord
 from sites.models import Circuit, Site
+
+PLACES = [where.value for where in Where]
 
 
 class LoopRowSerializer(serializers.ModelSerializer):
@@ -67,6 +70,18 @@ class FitSerializer(serializers.Serializer):
     figures = serializers.DictField(child=serializers.JSONField(allow_null=True))
 
 
+class PlaceSerializer(serializers.Serializer):
+    """Where a bypass goes or is; null for what nobody looked at."""
+
+    where = serializers.ChoiceField(choices=PLACES, default=PLACES[0])
+    name = serializers.CharField(max_length=60, allow_blank=True, default="")
+    has_both_conductors = serializers.BooleanField(allow_null=True, default=None)
+    is_reachable = serializers.BooleanField(allow_null=True, default=None)
+    room_m = serializers.FloatField(allow_null=True, min_value=1e-3, max_value=1.0, default=None)
+    takes_adapter = serializers.BooleanField(allow_null=True, default=None)
+    in_insulation = serializers.BooleanField(allow_null=True, default=None)
+
+
 class GangSerializer(serializers.Serializer):
     """A gang as one document."""
 
@@ -75,6 +90,7 @@ class GangSerializer(serializers.Serializer):
     position = serializers.IntegerField()
     name = serializers.CharField()
     cable = serializers.DictField(child=serializers.JSONField(allow_null=True))
+    place = PlaceSerializer(allow_null=True)
     control = FitSerializer(allow_null=True)
     bypasses = FitSerializer(many=True)
     lamps = FitSerializer(many=True)
@@ -91,6 +107,7 @@ class GangDraftSerializer(serializers.Serializer):
 
     name = serializers.CharField(max_length=120, allow_blank=True, default="")
     cable = serializers.DictField(child=serializers.JSONField(allow_null=True))
+    place = PlaceSerializer(allow_null=True, default=None)
     control = FitSerializer(allow_null=True)
     bypasses = FitSerializer(many=True)
     lamps = FitSerializer(many=True)
@@ -108,6 +125,17 @@ class GangNarrowRequestSerializer(GangDraftSerializer):
 
     readings = MeasurementSerializer(many=True, allow_empty=False)
     seed = serializers.IntegerField(min_value=0, max_value=2**31 - 1, default=1)
+
+
+class GangChooseRequestSerializer(GangDraftSerializer):
+    """What is tried, and how a year of it is reckoned."""
+
+    hours_a_year = serializers.FloatField(min_value=0.0, max_value=8784.0, default=1000.0)
+    price_per_kwh = serializers.FloatField(min_value=0.0, max_value=1e4, allow_null=True, default=None)
+
+
+class GangAfterRequestSerializer(GangNarrowRequestSerializer):
+    """What is fitted, and what was read with it."""
 
 
 class GangSweepRequestSerializer(GangDraftSerializer):

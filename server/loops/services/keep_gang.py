@@ -52,6 +52,7 @@ def keep_gang(who: User | None, pk: Any, version: int, given: Json) -> Gang:
         judgement = _checked_judgement(document)
         gang.name = given["name"]
         gang.cable = given["cable"]
+        gang.place = given.get("place") or {}
         gang.version = version + 1
         gang.verdict = judgement.verdict.value if judgement else VerdictWord.UNKNOWN
         gang.line_i_rms_a = judgement.off_state.line_i_rms_a if judgement else None

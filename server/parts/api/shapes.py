@@ -9,8 +9,10 @@ from rest_framework import serializers
 from ember_core.catalogue.entry import Category as CoreCategory
 from ember_core.catalogue.entry import Claim, Entry, fields_of
 from ember_core.quantities import Figure, Source
+from judgements.api.shapes import WordSerializer
 from parts.models import Category, Part, PartClaim
 from parts.services.importing import Format
+from wording.quantities import word_labels
 
 FORMATS = [form.value for form in Format]
 SOURCES = [source.value for source in Source]
@@ -36,6 +38,7 @@ class PartFieldSerializer(serializers.Serializer):
     high = serializers.FloatField()
     needed = serializers.BooleanField()
     rating = serializers.BooleanField()
+    words = WordSerializer(many=True)
 
 
 class PartKindSerializer(serializers.Serializer):
@@ -226,6 +229,7 @@ def fields_data(category: str, kind: str) -> list[dict[str, Any]]:
             "high": quantity.high,
             "needed": needed,
             "rating": quantity.is_rating,
+            "words": word_labels(quantity),
         }
         for name, (quantity, needed) in fields_of(CoreCategory(category), kind).items()
     ]

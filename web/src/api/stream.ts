@@ -6,7 +6,12 @@ export interface Progress {
   of: number;
 }
 
-type Line<T> = { result: T } | { problem: Problem } | Progress;
+/** How far it is, and now and then what is known so far. */
+export interface Told<T> extends Progress {
+  so_far?: T;
+}
+
+type Line<T> = { result: T } | { problem: Problem } | Told<T>;
 
 function offline(): Refusal {
   return new Refusal({
@@ -23,7 +28,7 @@ export async function streamed<T>(
   path: string,
   body: unknown,
   signal: AbortSignal,
-  onProgress: (progress: Progress) => void,
+  onProgress: (progress: Told<T>) => void,
 ): Promise<T> {
   const response = await fetch(`${path}?progress=1`, {
     method: "POST",

@@ -127,6 +127,7 @@ export const texts = {
     range: "range",
     notANumber: "Write a number, as in 4.7 µ",
     typed: "typed on the bench",
+    notSaid: "not said",
     madeFor: (v_rms: number) => ` (made for ${v_rms} V)`,
   },
   kinds: {

@@ -140,6 +140,7 @@ def gang_values(wanted: Json) -> Json:
         "name": wanted["name"],
         "cable": TYPICAL_CABLE,
         "control": fit(wanted["control"]),
+        "place": wanted["place"],
         "bypasses": [fit(name) for name in wanted["bypasses"]],
         "lamps": [fit(name, count=count) for name, count in wanted["lamps"]],
     }

@@ -93,6 +93,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/gangs/{id}/after-fitting/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Against what was computed, and the next remedy by its chance. */
+        post: operations["gangs_after_fitting_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/gangs/{id}/choose/": {
         parameters: {
             query?: never;
@@ -102,7 +119,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description The working window, and the shelf's bypasses ranked. */
+        /** @description The working window, and the shelf's bypasses and values of the series ranked. */
         post: operations["gangs_choose_create"];
         delete?: never;
         options?: never;
@@ -973,6 +990,15 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description What was read with the bypass in. */
+        AfterFitting: {
+            text: string;
+            is_explained: boolean;
+            /** Format: double */
+            works_chance: number;
+            remedies: components["schemas"]["Remedy"][];
+            spread: components["schemas"]["SpreadBase"];
+        };
         /** @description What is wrong at one place of a file. */
         BadRow: {
             line: number;
@@ -1026,13 +1052,18 @@ export interface components {
             next_dead: components["schemas"]["Proposal"] | null;
             next_live: components["schemas"]["Proposal"] | null;
         };
-        /** @description A part, or none at all, held against the loop. */
+        /** @description A part of the shelf, a value of a series, or none at all, held against the loop. */
         BypassChoice: {
             /** Format: uuid */
             part: string | null;
+            figures: {
+                [key: string]: unknown;
+            } | null;
             name: string;
+            kind: string | null;
             rank: number;
             verdict: components["schemas"]["BypassVerdictEnum"];
+            samples: number;
             /** Format: double */
             share_ratio: number;
             /** Format: double */
@@ -1041,7 +1072,24 @@ export interface components {
             heat_w: number | null;
             /** Format: double */
             reactive_a: number;
+            /** Format: double */
+            reactive_va: number;
+            /** Format: double */
+            surface_k: number | null;
+            /** Format: double */
+            price: number | null;
+            /** Format: double */
+            year_j: number | null;
+            /** Format: double */
+            year_cost: number | null;
             reasons: components["schemas"]["BypassReason"][];
+        };
+        /** @description What limits a bypass above; the value is null where it limits nothing or is not known. */
+        BypassLimit: {
+            reason: string;
+            /** Format: double */
+            value: number | null;
+            text: string;
         };
         /** @description A reason for or against a part. */
         BypassReason: {
@@ -1055,18 +1103,37 @@ export interface components {
          * @enum {string}
          */
         BypassVerdictEnum: "works" | "unsure" | "rejected";
-        /** @description Values between which a bypass of one kind works, in F or Ω. */
+        /**
+         * @description Values between which a bypass of one kind works, in F, Ω or A.
+         *
+         *     `wanted`: from where on there is the wanted margin to light; `sure`: from where on 95 of 100 samples work.
+         */
         BypassWindow: {
             /** Format: double */
             low: number | null;
             /** Format: double */
             high: number | null;
             works: boolean;
+            /** Format: double */
+            wanted: number | null;
+            /** Format: double */
+            sure: number | null;
             lower_reason: string;
             upper_reason: string;
             lower_text: string;
             upper_text: string;
             text: string;
+            zones: components["schemas"]["BypassZone"][];
+            limits: components["schemas"]["BypassLimit"][];
+        };
+        /** @description A stretch of values that fails, and why. */
+        BypassZone: {
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            reason: string;
+            group: number | null;
         };
         /** @description Lengths of a cable in a loop. */
         CableRunRequest: {
@@ -1124,8 +1191,13 @@ export interface components {
         Choosing: {
             capacitor: components["schemas"]["BypassWindow"];
             resistor: components["schemas"]["BypassWindow"];
+            active: components["schemas"]["BypassWindow"];
             none_needed: boolean;
+            none_cures: string;
+            is_complete: boolean;
             parts: components["schemas"]["BypassChoice"][];
+            schools: components["schemas"]["School"][];
+            place: components["schemas"]["PlaceWords"];
         };
         /** @description A circuit with the loops that hang on it, and whether it is isolated at this moment. */
         Circuit: {
@@ -1338,6 +1410,7 @@ export interface components {
             optional: boolean;
             integer: boolean;
             rating: boolean;
+            words: components["schemas"]["Word"][];
             /** Format: double */
             default: number | null;
         };
@@ -1430,11 +1503,46 @@ export interface components {
             cable: {
                 [key: string]: unknown;
             };
+            place: components["schemas"]["Place"] | null;
             control: components["schemas"]["Fit"] | null;
             bypasses: components["schemas"]["Fit"][];
             lamps: components["schemas"]["Fit"][];
             verdict: components["schemas"]["VerdictEnum"];
             version: number;
+        };
+        /** @description What is fitted, and what was read with it. */
+        GangAfterRequestRequest: {
+            /** @default  */
+            name?: string;
+            cable: {
+                [key: string]: unknown;
+            };
+            place?: components["schemas"]["PlaceRequest"] | null;
+            control: components["schemas"]["FitRequest"] | null;
+            bypasses: components["schemas"]["FitRequest"][];
+            lamps: components["schemas"]["FitRequest"][];
+            readings: components["schemas"]["MeasurementRequest"][];
+            /** @default 1 */
+            seed?: number;
+        };
+        /** @description What is tried, and how a year of it is reckoned. */
+        GangChooseRequestRequest: {
+            /** @default  */
+            name?: string;
+            cable: {
+                [key: string]: unknown;
+            };
+            place?: components["schemas"]["PlaceRequest"] | null;
+            control: components["schemas"]["FitRequest"] | null;
+            bypasses: components["schemas"]["FitRequest"][];
+            lamps: components["schemas"]["FitRequest"][];
+            /**
+             * Format: double
+             * @default 1000
+             */
+            hours_a_year?: number;
+            /** Format: double */
+            price_per_kwh?: number | null;
         };
         /** @description What is tried on the bench. */
         GangDraftRequest: {
@@ -1443,6 +1551,7 @@ export interface components {
             cable: {
                 [key: string]: unknown;
             };
+            place?: components["schemas"]["PlaceRequest"] | null;
             control: components["schemas"]["FitRequest"] | null;
             bypasses: components["schemas"]["FitRequest"][];
             lamps: components["schemas"]["FitRequest"][];
@@ -1454,6 +1563,7 @@ export interface components {
             cable: {
                 [key: string]: unknown;
             };
+            place?: components["schemas"]["PlaceRequest"] | null;
             control: components["schemas"]["FitRequest"] | null;
             bypasses: components["schemas"]["FitRequest"][];
             lamps: components["schemas"]["FitRequest"][];
@@ -1466,6 +1576,7 @@ export interface components {
             cable: {
                 [key: string]: unknown;
             };
+            place?: components["schemas"]["PlaceRequest"] | null;
             control: components["schemas"]["FitRequest"] | null;
             bypasses: components["schemas"]["FitRequest"][];
             lamps: components["schemas"]["FitRequest"][];
@@ -1480,6 +1591,7 @@ export interface components {
             cable: {
                 [key: string]: unknown;
             };
+            place?: components["schemas"]["PlaceRequest"] | null;
             control: components["schemas"]["FitRequest"] | null;
             bypasses: components["schemas"]["FitRequest"][];
             lamps: components["schemas"]["FitRequest"][];
@@ -1495,6 +1607,7 @@ export interface components {
             cable: {
                 [key: string]: unknown;
             };
+            place?: components["schemas"]["PlaceRequest"] | null;
             control: components["schemas"]["FitRequest"] | null;
             bypasses: components["schemas"]["FitRequest"][];
             lamps: components["schemas"]["FitRequest"][];
@@ -2094,6 +2207,7 @@ export interface components {
             high: number;
             needed: boolean;
             rating: boolean;
+            words: components["schemas"]["Word"][];
         };
         /** @description A kind of part with its figures. */
         PartKind: {
@@ -2180,6 +2294,45 @@ export interface components {
             caption?: string;
             /** Format: binary */
             file: string;
+        };
+        /** @description Where a bypass goes or is; null for what nobody looked at. */
+        Place: {
+            /** @default luminaire */
+            where?: components["schemas"]["PlaceEnum"];
+            /** @default  */
+            name?: string;
+            has_both_conductors?: boolean | null;
+            is_reachable?: boolean | null;
+            /** Format: double */
+            room_m?: number | null;
+            takes_adapter?: boolean | null;
+            in_insulation?: boolean | null;
+        };
+        /**
+         * @description * `luminaire` - luminaire
+         *     * `junction_box` - junction_box
+         *     * `lampholder_adapter` - lampholder_adapter
+         *     * `switch` - switch
+         * @enum {string}
+         */
+        PlaceEnum: "luminaire" | "junction_box" | "lampholder_adapter" | "switch";
+        /** @description Where a bypass goes or is; null for what nobody looked at. */
+        PlaceRequest: {
+            /** @default luminaire */
+            where?: components["schemas"]["PlaceEnum"];
+            /** @default  */
+            name?: string;
+            has_both_conductors?: boolean | null;
+            is_reachable?: boolean | null;
+            /** Format: double */
+            room_m?: number | null;
+            takes_adapter?: boolean | null;
+            in_insulation?: boolean | null;
+        };
+        /** @description Where a bypass goes, in words. */
+        PlaceWords: {
+            notes: string[];
+            lines: components["schemas"]["WireLine"][];
         };
         /** @description Power available against reservoir voltage. */
         PowerCurve: {
@@ -2287,6 +2440,14 @@ export interface components {
          * @enum {string}
          */
         RegionEnum: "eu" | "na";
+        /** @description What to do next, and the chance that it helps. */
+        Remedy: {
+            name: string;
+            /** Format: uuid */
+            part: string | null;
+            /** Format: double */
+            chance: number;
+        };
         /**
          * @description * `technician` - Technician
          *     * `checker` - Checker
@@ -2294,6 +2455,32 @@ export interface components {
          * @enum {string}
          */
         RoleEnum: "technician" | "checker" | "administrator";
+        /**
+         * @description * `serves` - serves
+         *     * `costs` - costs
+         *     * `fails` - fails
+         *     * `unknown` - unknown
+         * @enum {string}
+         */
+        SaidEnum: "serves" | "costs" | "fails" | "unknown";
+        /** @description A habit of the trade held against the loop. */
+        School: {
+            school: components["schemas"]["SchoolEnum"];
+            title: string;
+            code: components["schemas"]["SaidEnum"];
+            text: string;
+        };
+        /**
+         * @description * `always` - always
+         *     * `on_proof` - on_proof
+         *     * `never` - never
+         *     * `capacitor` - capacitor
+         *     * `resistor` - resistor
+         *     * `ptc` - ptc
+         *     * `active` - active
+         * @enum {string}
+         */
+        SchoolEnum: "always" | "on_proof" | "never" | "capacitor" | "resistor" | "ptc" | "active";
         /**
          * @description * `breakers` - breakers
          *     * `whole_installation` - whole_installation
@@ -2385,6 +2572,23 @@ export interface components {
             deciding: components["schemas"]["SpreadFigure"][];
             disturbance: components["schemas"]["Disturbance"] | null;
             leakage: components["schemas"]["Leakage"][];
+        };
+        /** @description A gang over the ranges of its figures. */
+        SpreadBase: {
+            samples: number;
+            seed: number;
+            failed: number;
+            /** Format: double */
+            all_well_ratio: number;
+            title: string;
+            text: string;
+            lamps: components["schemas"]["LampShares"][];
+            control: {
+                [key: string]: number;
+            } | null;
+            lamp_v_rms: components["schemas"]["Range"];
+            line_i_rms_a: components["schemas"]["Range"];
+            deciding: components["schemas"]["SpreadFigure"][];
         };
         /** @description A figure that decides, and whose it is. */
         SpreadFigure: {
@@ -2665,6 +2869,18 @@ export interface components {
             v_lamp_v: number[];
             i_line_a: number[];
             i_lamps_a: number[];
+        };
+        /** @description A line of the wire map. */
+        WireLine: {
+            start: string;
+            end: string;
+            conductor: string;
+            marking: string;
+        };
+        /** @description A word that a figure can be. */
+        Word: {
+            word: string;
+            label: string;
         };
     };
     responses: never;
@@ -3255,6 +3471,94 @@ export interface operations {
             };
         };
     };
+    gangs_after_fitting_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GangAfterRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AfterFitting"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     gangs_choose_create: {
         parameters: {
             query?: never;
@@ -3266,7 +3570,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["GangDraftRequest"];
+                "application/json": components["schemas"]["GangChooseRequestRequest"];
             };
         };
         responses: {

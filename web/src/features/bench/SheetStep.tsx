@@ -28,6 +28,7 @@ function draftFrom(text: string, before: Draft): Draft | null {
     return {
       name: before.name,
       cable: (sheet.cable ?? {}) as Figures,
+      place: before.place,
       control: sheet.control ? fit(sheet.control) : null,
       bypasses: (Array.isArray(sheet.bypass) ? sheet.bypass : []).map(fit),
       lamps: sheet.lamps.map(fit),

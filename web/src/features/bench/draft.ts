@@ -7,9 +7,12 @@ export type Fit = Required<Schemas["Fit"]>;
 export type Figures = Record<string, unknown>;
 export type Kind = Schemas["Kind"];
 
+export type Place = Required<Schemas["Place"]>;
+
 export interface Draft {
   name: string;
   cable: Figures;
+  place: Place | null;
   control: Fit | null;
   bypasses: Fit[];
   lamps: Fit[];
@@ -40,6 +43,17 @@ export function asFigure(entry: unknown): Figure | null {
   };
 }
 
+/** A place that nobody looked at. */
+export const NO_PLACE: Place = {
+  where: "luminaire",
+  name: "",
+  has_both_conductors: null,
+  is_reachable: null,
+  room_m: null,
+  takes_adapter: null,
+  in_insulation: null,
+};
+
 function wholeFit(fit: Schemas["Fit"]): Fit {
   return {
     part: fit.part ?? null,
@@ -53,6 +67,7 @@ export function draftOf(gang: Gang): Draft {
   return {
     name: gang.name,
     cable: gang.cable,
+    place: gang.place ? { ...NO_PLACE, ...gang.place } : null,
     control: gang.control ? wholeFit(gang.control) : null,
     bypasses: gang.bypasses.map(wholeFit),
     lamps: gang.lamps.map(wholeFit),

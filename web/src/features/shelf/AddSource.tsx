@@ -3,6 +3,7 @@ import { useState } from "react";
 import { readQuantity } from "../../format";
 import { texts } from "../../texts/en";
 import { type PartDetail, useAddClaim } from "./queries";
+import { ValueInput } from "./ValueInput";
 
 const words = texts.shelf;
 type Source = "declared" | "measured" | "assumed";
@@ -27,7 +28,13 @@ export function AddSource({ part }: { part: PartDetail }) {
       <div className="source-form">
         <label>
           {words.figure}
-          <select value={field} onChange={(event) => setField(event.target.value)}>
+          <select
+            value={field}
+            onChange={(event) => {
+              setField(event.target.value);
+              setTyped({ low: "", typical: "", high: "" });
+            }}
+          >
             {part.known.map((entry) => (
               <option key={entry.name} value={entry.name}>
                 {entry.label} {entry.unit === "1" ? "" : `[${entry.unit}]`}
@@ -35,16 +42,18 @@ export function AddSource({ part }: { part: PartDetail }) {
             ))}
           </select>
         </label>
-        {(["low", "typical", "high"] as const).map((name) => (
-          <label key={name}>
-            {words[name]}
-            <input
-              className="figure"
-              value={typed[name]}
-              onChange={(event) => setTyped({ ...typed, [name]: event.target.value })}
-            />
-          </label>
-        ))}
+        {(known?.words.length ? (["typical"] as const) : (["low", "typical", "high"] as const)).map(
+          (name) => (
+            <label key={name}>
+              {known?.words.length ? words.value : words[name]}
+              <ValueInput
+                words={known?.words ?? []}
+                value={typed[name]}
+                onChange={(value) => setTyped({ ...typed, [name]: value })}
+              />
+            </label>
+          ),
+        )}
         <label>
           {words.source}
           <select value={source} onChange={(event) => setSource(event.target.value as Source)}>

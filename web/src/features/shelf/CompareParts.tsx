@@ -1,7 +1,7 @@
 /** Two or three parts side by side: every figure that one of them has, and where they differ. */
 import { useQueries } from "@tanstack/react-query";
 import { answered, api } from "../../api/client";
-import { engineering } from "../../format";
+import { figureText } from "../../format";
 import { texts } from "../../texts/en";
 import type { PartDetail } from "./queries";
 import { kindWords } from "./words";
@@ -52,7 +52,7 @@ export function CompareParts({ ids, onClose }: { ids: string[]; onClose: () => v
                 </th>
                 {values.map((value, k) => (
                   <td key={k} className="figure">
-                    {value ? engineering(value.typical, field.unit) : "–"}
+                    {value ? figureText(value.typical, field) : "–"}
                     {value && <small>{texts.parts.sources[value.source]}</small>}
                   </td>
                 ))}

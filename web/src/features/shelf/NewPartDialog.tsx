@@ -5,6 +5,7 @@ import { readQuantity } from "../../format";
 import { texts } from "../../texts/en";
 import { FormDialog } from "../FormDialog";
 import { useMakePart, usePartKinds } from "./queries";
+import { ValueInput } from "./ValueInput";
 import { kindWords } from "./words";
 
 const words = texts.shelf;
@@ -117,10 +118,10 @@ export function NewPartDialog({ onClose, onMade }: Props) {
           <label key={field.name}>
             {field.label} {field.unit === "1" ? "" : `[${field.unit}]`}{" "}
             {field.needed && <b>{words.needed}</b>}
-            <input
-              className="figure"
+            <ValueInput
+              words={field.words}
               value={values[field.name] ?? ""}
-              onChange={(event) => setValues({ ...values, [field.name]: event.target.value })}
+              onChange={(value) => setValues({ ...values, [field.name]: value })}
             />
           </label>
         ))}

@@ -1,6 +1,6 @@
 /** One part: every figure with its sources, where it is used, and who changed it. */
 import { texts } from "../../texts/en";
-import { engineering } from "../../format";
+import { engineering, figureText } from "../../format";
 import { Link } from "react-router";
 import { useChanges } from "../bench/queries";
 import { type Verdict, VerdictMark } from "../VerdictMark";
@@ -80,7 +80,7 @@ function Sources({ part, mayEdit }: { part: PartDetail; mayEdit: boolean }) {
                 </th>
               )}
               <td className="figure">
-                {engineering(claim.typical, field.unit)}
+                {figureText(claim.typical, field)}
                 {count > 1 && claim.in_use && <b> ✓ {words.inUse}</b>}
               </td>
               <td className="figure quiet">{range(claim, field.unit)}</td>

@@ -13,9 +13,20 @@ interface Props {
   onChange: (figure: Figure | number | null) => void;
 }
 
+/** A sheet entry with its word, if it is one, replaced by the word's place. */
+function placed(entry: unknown, field: Field): unknown {
+  const word =
+    typeof entry === "string" ? entry : (entry as { typical?: unknown } | null | undefined)?.typical;
+  const place = field.words.findIndex((known) => known.word === word);
+  if (place < 0) return entry;
+  return typeof entry === "string"
+    ? place
+    : { ...(entry as object), low: place, typical: place, high: place };
+}
+
 export function FigureField({ field, entry, error, onChange }: Props) {
   const id = useId();
-  const figure = asFigure(entry) ?? (field.default === null ? null : asFigure(field.default));
+  const figure = asFigure(placed(entry, field)) ?? (field.default === null ? null : asFigure(field.default));
   const shown = figure ? editable(figure.typical, field.unit) : "";
   const [typed, setTyped] = useState(shown);
   const [wrong, setWrong] = useState(false);
@@ -34,7 +45,7 @@ export function FigureField({ field, entry, error, onChange }: Props) {
     const value = readQuantity(text, field.unit);
     setWrong(value === null);
     if (value === null || value === figure?.typical) return;
-    if (field.integer) onChange(value);
+    if (field.integer && field.words.length === 0) onChange(value);
     else
       onChange({
         low: value,
@@ -49,18 +60,34 @@ export function FigureField({ field, entry, error, onChange }: Props) {
   return (
     <div className={`figure-field${said ? " is-wrong" : ""}`}>
       <label htmlFor={id}>{field.label}</label>
-      <input
-        id={id}
-        className="figure"
-        inputMode={field.integer ? "numeric" : "text"}
-        value={typed}
-        placeholder={field.optional ? "–" : ""}
-        aria-invalid={said ? true : undefined}
-        aria-describedby={`${id}-more`}
-        onChange={(event) => read(event.target.value)}
-        onBlur={() => !wrong && setTyped(shown)}
-      />
-      {!field.integer && figure !== null && (
+      {field.words.length > 0 ? (
+        <select
+          id={id}
+          value={figure ? String(figure.typical) : ""}
+          aria-describedby={`${id}-more`}
+          onChange={(event) => read(event.target.value)}
+        >
+          <option value="">{texts.parts.notSaid}</option>
+          {field.words.map((word, place) => (
+            <option key={word.word} value={String(place)}>
+              {word.label}
+            </option>
+          ))}
+        </select>
+      ) : (
+        <input
+          id={id}
+          className="figure"
+          inputMode={field.integer ? "numeric" : "text"}
+          value={typed}
+          placeholder={field.optional ? "–" : ""}
+          aria-invalid={said ? true : undefined}
+          aria-describedby={`${id}-more`}
+          onChange={(event) => read(event.target.value)}
+          onBlur={() => !wrong && setTyped(shown)}
+        />
+      )}
+      {(!field.integer || field.words.length > 0) && figure !== null && (
         <select
           aria-label={`${texts.parts.source}: ${field.label}`}
           value={figure.source}

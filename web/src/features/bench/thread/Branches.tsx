@@ -36,9 +36,10 @@ export function BypassBranch({
   i_a,
   isOpen,
   onOpen,
-}: Place & { fit: Fit | undefined; i_a: number | undefined }) {
+  place,
+}: Place & { fit: Fit | undefined; i_a: number | undefined; place: string }) {
   const middle = (at.lineY + at.neutralY) / 2;
-  const label = fit ? `Bypass: ${fit.label || "own figures"}, ${sizeOf(fit)}. Open` : "No bypass. Open";
+  const label = fit ? `Bypass: ${fit.label || "own figures"}, ${sizeOf(fit)}${place ? `, at ${place}` : ""}. Open` : "No bypass. Open";
   return (
     <Spot label={label} isOpen={isOpen} onOpen={onOpen}>
       <path
@@ -64,7 +65,7 @@ export function BypassBranch({
       )}
       {fit && (
         <text className="quiet" textAnchor="middle" x={x} y={at.neutralY + 24}>
-          bypass
+          {place ? `bypass, ${place.length > 18 ? `${place.slice(0, 17)}…` : place}` : "bypass"}
         </text>
       )}
     </Spot>

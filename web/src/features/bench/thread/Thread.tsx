@@ -173,6 +173,7 @@ export function Thread({ loop, position, survey, draft, judgement, step, onStep 
               x={branch.x}
               fit={draft.bypasses[branch.index]}
               i_a={figures?.shares.bypass_a[branch.index]}
+              place={draft.place?.name ?? ""}
               isOpen={step === "bypass"}
               onOpen={() => onStep("bypass")}
             />

@@ -1,0 +1,122 @@
+"""Closed forms of the on state: to explain, to bound, to sweep. Each states how far it was found off a simulation.
+
+Angles are in radians from the rising zero crossing; errors in the docstrings are against an independent circuit
+simulator over the loops of `tests/core/data`.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from math import acos, acosh, asin, atan2, exp, inf, log, pi, sin, sqrt
+
+# Voltage to which the switched live must have fallen before the next zero crossing, so that a trailing-edge
+# control still sees the crossing; and the time it takes to see it [assumptions].
+DECAYED_TO_V = 30.0
+DETECTION_S = 5e-4
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Pulse:
+    """A capacitor charged through a resistance and an inductance.
+
+    Parameters
+    ----------
+    i_peak_a : peak [A]. t_peak_s : when, from the start [s]. charge_c : moved in all [C]. i2t_a2s : ∫ i² dt [A²s].
+    """
+
+    i_peak_a: float
+    t_peak_s: float
+    charge_c: float
+    i2t_a2s: float
+
+
+def pulse(dv_v: float, r_ohm: float, l_h: float, c_f: float) -> Pulse:
+    """The pulse of a step into a series circuit through a bridge, which stops it when it would turn back.
+
+    With ζ = (R/2)·√(C/L): î = ΔV·√(C/L)·exp(−ζ·θ/s), θ = acos ζ or acosh ζ, s = √|1 − ζ²|; I²t from the balance of
+    energy. Exact for a source that stands still; within 7 % for those of the on state.
+
+    Parameters
+    ----------
+    dv_v : step [V], 0 or more. r_ohm, c_f : above 0. l_h : 0 or more.
+    """
+    if dv_v <= 0.0:
+        return Pulse(i_peak_a=0.0, t_peak_s=0.0, charge_c=0.0, i2t_a2s=0.0)
+    if l_h <= 0.0 or r_ohm * r_ohm * c_f > 1e8 * l_h:
+        return Pulse(i_peak_a=dv_v / r_ohm, t_peak_s=0.0, charge_c=c_f * dv_v, i2t_a2s=c_f * dv_v**2 / (2.0 * r_ohm))
+    zeta, w0 = 0.5 * r_ohm * sqrt(c_f / l_h), 1.0 / sqrt(l_h * c_f)
+    if abs(zeta - 1.0) < 1e-6:
+        zeta = 1.0 - 1e-6
+    s = sqrt(abs(1.0 - zeta * zeta))
+    theta = acos(zeta) if zeta < 1.0 else acosh(zeta)
+    k = exp(-pi * zeta / s) if zeta < 1.0 else 0.0
+    return Pulse(
+        i_peak_a=dv_v * sqrt(c_f / l_h) * exp(-zeta * theta / s),
+        t_peak_s=theta / (w0 * s),
+        charge_c=c_f * dv_v * (1.0 + k),
+        i2t_a2s=c_f * dv_v**2 * (1.0 - k * k) / (2.0 * r_ohm),
+    )
+
+
+def drop_out_rad(v_peak: float, w_rad_s: float, i_hold_a: float, g_s: float, c_f: float, v_min_v: float = 0.0) -> float:
+    """Angle at which a triac lets go of a load of conductance and capacitance [rad].
+
+    θ = min(π − φ − asin(I_h/(V̂·A)), π − asin(v_min/V̂)), A = √(G² + B²), B = ω·C, φ = atan(B/G): after the crest
+    the capacitive current opposes. 0 where it does not hold at all. Within 0.1 % for drivers and filaments.
+    """
+    b = w_rad_s * c_f
+    a = sqrt(g_s * g_s + b * b)
+    if i_hold_a >= v_peak * a:
+        return 0.0
+    held = pi - atan2(b, g_s) - asin(i_hold_a / (v_peak * a))
+    return max(0.0, min(held, pi - asin(min(1.0, v_min_v / v_peak))))
+
+
+def decay_s(v_from: float, v_to: float, c_f: float, g_s: float, i_a: float = 0.0) -> float:
+    """Time in which a capacitance falls through a conductance and a constant current [s]; infinity without either.
+
+    t = ∫ C dv / (G·v + I) = C/G · ln((G·V0 + I)/(G·V1 + I)).
+    """
+    if v_to >= v_from or c_f <= 0.0:
+        return 0.0
+    if g_s <= 0.0:
+        return c_f * (v_from - v_to) / i_a if i_a > 0.0 else inf
+    low = g_s * v_to + i_a
+    return c_f / g_s * log((g_s * v_from + i_a) / low) if low > 0.0 else inf
+
+
+def available_s(turn_off_rad: float, f_hz: float) -> float:
+    """Time from turn-off to the next zero crossing less what it takes to see it [s]."""
+    return max(0.0, (pi - turn_off_rad) / (2.0 * pi * f_hz) - DETECTION_S)
+
+
+def largest_capacitance_f(
+    v_peak: float, f_hz: float, g_s: float, i_a: float, turn_offs_rad: Sequence[float]
+) -> tuple[float, float]:
+    """Most capacitance that decays in time at every turn-off angle: (capacitance [F], angle that governs [rad])."""
+    worst, at = inf, turn_offs_rad[0]
+    for angle in turn_offs_rad:
+        v0 = v_peak * sin(angle)
+        if v0 <= DECAYED_TO_V:
+            continue
+        one = decay_s(v0, DECAYED_TO_V, 1.0, g_s, i_a)
+        most = 0.0 if one == inf else available_s(angle, f_hz) / one
+        if most < worst:
+            worst, at = most, angle
+    return worst, at
+
+
+def supply_capacitance_f(i_need_a: float, f_hz: float, v_peak: float, gap_rad: float, v_supply_v: float) -> float:
+    """Least capacitance that feeds a control while on when its lamps block at the zero crossing [F].
+
+    C = I / (2·f·(V̂·sin θ_g − u)), u = the supply and two junctions of 0.8 V; infinity where the gap is too short.
+    Within 2 %.
+    """
+    swing = v_peak * sin(gap_rad) - v_supply_v - 1.6
+    return i_need_a / (2.0 * f_hz * swing) if swing > 0.0 else inf
+
+
+def supply_current_a(c_f: float, f_hz: float, v_peak: float, gap_rad: float, v_supply_v: float) -> float:
+    """Current that a control gets through capacitance in its gap [A]: I = 2·f·C·(V̂·sin θ_g − u). Within 2 %."""
+    return max(0.0, 2.0 * f_hz * c_f * (v_peak * sin(gap_rad) - v_supply_v - 1.6))

@@ -1,0 +1,41 @@
+/** What was read with the bypass in, held against what was computed, and the next remedy by its chance. */
+import { texts } from "../../../texts/en";
+import type { Draft, Gang } from "../draft";
+import { ReadingsForm } from "../spread/ReadingsForm";
+import { Shares } from "../spread/Shares";
+import { useAfterFitting } from "./queries";
+
+const words = texts.choose;
+
+export function After({ gang, draft }: { gang: Gang; draft: Draft }) {
+  const after = useAfterFitting(gang.id);
+  return (
+    <ReadingsForm
+      title={words.after}
+      lead={draft.bypasses.length > 0 ? words.afterLead : `${words.afterLead} ${words.nothingFitted}`}
+      action={words.weigh}
+      draft={draft}
+      isPending={after.isPending}
+      error={after.error}
+      onJudge={(readings) => after.mutate({ draft, readings })}
+    >
+      {after.data && (
+        <>
+          <p className="sure-lead" role="status">
+            <b>{after.data.text}</b>
+          </p>
+          <h3>{words.remedies}</h3>
+          <ol className="deciding">
+            {after.data.remedies.map((remedy) => (
+              <li key={remedy.name}>
+                <span>{remedy.name}</span>
+                <b className="figure">{words.chance(remedy.chance)}</b>
+              </li>
+            ))}
+          </ol>
+          <Shares spread={after.data.spread} isWeighted />
+        </>
+      )}
+    </ReadingsForm>
+  );
+}

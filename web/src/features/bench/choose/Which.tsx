@@ -1,0 +1,173 @@
+/** Which bypass: the window of each kind drawn and in words, its limits, and everything ranked. */
+import { useState } from "react";
+import type { Schemas } from "../../../api/client";
+import { engineering, readQuantity, significant } from "../../../format";
+import { texts } from "../../../texts/en";
+import { asFigure, type Draft } from "../draft";
+import type { Choice, Choosing, Year } from "./queries";
+import { type StripKind, WindowStrip } from "./WindowStrip";
+
+const words = texts.choose;
+const KINDS = Object.keys(words.kinds) as StripKind[];
+const VALUE_OF: Record<StripKind, string> = { capacitor: "c_f", resistor: "r_ohm", active: "i_limit_a" };
+const UNIT_OF: Record<StripKind, string> = { capacitor: "F", resistor: "Ω", active: "A" };
+const J_PER_KWH = 3.6e6;
+type Part = Schemas["Part"];
+
+interface Props {
+  found: Choosing;
+  draft: Draft;
+  shelf: Part[];
+  year: Year;
+  onYear: (year: Year) => void;
+  onTake: (choice: Choice) => void;
+}
+
+export function Which({ found, draft, shelf, year, onYear, onTake }: Props) {
+  const [kind, setKind] = useState<StripKind>("capacitor");
+  const window = found[kind];
+  const valueOf = (choice: Choice) => {
+    const figures = choice.figures ?? shelf.find((part) => part.id === choice.part)?.figures;
+    return asFigure(figures?.[VALUE_OF[kind]])?.typical;
+  };
+  const ticks = found.parts
+    .filter((choice) => choice.kind === kind)
+    .flatMap((choice) => {
+      const value = valueOf(choice);
+      return value === undefined ? [] : [{ value, choice }];
+    });
+  const fitted = draft.bypasses.flatMap((fit) => {
+    const figure = fit.figures["kind"] === kind ? asFigure(fit.figures[VALUE_OF[kind]]) : null;
+    return figure ? [figure.typical] : [];
+  });
+  const kept = found.parts.filter((choice) => choice.verdict !== "rejected");
+  const rejected = found.parts.filter((choice) => choice.verdict === "rejected");
+  return (
+    <>
+      {found.none_needed && (
+        <p className="is-dark">
+          <b>✓ {words.noneNeeded}</b>
+        </p>
+      )}
+      {found.none_cures && (
+        <p className="wrong" role="status">
+          <b>✗ {found.none_cures}</b>
+        </p>
+      )}
+      <div className="kind-row">
+        <h2>{words.title}</h2>
+        <div className="kind-buttons" role="group" aria-label={words.kindOf}>
+          {KINDS.map((name) => (
+            <button key={name} type="button" aria-pressed={name === kind} onClick={() => setKind(name)}>
+              {words.kinds[name]}
+            </button>
+          ))}
+        </div>
+      </div>
+      <WindowStrip kind={kind} window={window} fitted={fitted} ticks={ticks} onTake={onTake} />
+      <details className="limits">
+        <summary>{words.limits}</summary>
+        <ul>
+          {window.limits.map((limit) => (
+            <li key={limit.reason}>
+              <span>{limit.text}</span>
+              <b className="figure">
+                {limit.value === null ? words.noLimit : engineering(limit.value, UNIT_OF[kind])}
+              </b>
+            </li>
+          ))}
+        </ul>
+      </details>
+      <div className="kind-row">
+        <h3>{words.shelf}</h3>
+        <YearForm year={year} onYear={onYear} />
+      </div>
+      <ol className="ranked">
+        {kept.map((choice) => (
+          <Ranked key={choice.rank} choice={choice} onTake={onTake} />
+        ))}
+      </ol>
+      {rejected.length > 0 && (
+        <details className="limits" open={kept.length === 0}>
+          <summary>{words.rejected(rejected.length)}</summary>
+          <ol className="ranked">
+            {rejected.map((choice) => (
+              <Ranked key={choice.rank} choice={choice} onTake={onTake} />
+            ))}
+          </ol>
+        </details>
+      )}
+    </>
+  );
+}
+
+function Ranked({ choice, onTake }: { choice: Choice; onTake: (choice: Choice) => void }) {
+  const kwh = choice.year_j === null ? null : choice.year_j / J_PER_KWH;
+  return (
+    <li className={`ranked-${choice.verdict}`}>
+      <span>
+        <b>{choice.name}</b>
+        <small>{choice.reasons.map((reason) => reason.text).join(" ")}</small>
+      </span>
+      <span>
+        <b>{words.verdicts[choice.verdict]}</b>
+        <small>{words.samples(choice.share_ratio, choice.samples)}</small>
+      </span>
+      <span className="figure">
+        {choice.reactive_a > 0 && <span>{engineering(choice.reactive_a, "A")}</span>}
+        <span>{choice.heat_w === null ? "?" : engineering(choice.heat_w, "W")}</span>
+        <small>{words.whenOn}</small>
+        {kwh !== null && kwh > 0 && (
+          <small>
+            {significant(kwh, 2)} kWh {words.aYear}
+            {choice.year_cost === null ? "" : ` (${choice.year_cost.toFixed(2)})`}
+          </small>
+        )}
+      </span>
+      <button
+        type="button"
+        className="outlined"
+        aria-label={words.fitted(choice.name)}
+        onClick={() => onTake(choice)}
+      >
+        {words.fit}
+      </button>
+    </li>
+  );
+}
+
+function YearForm({ year, onYear }: { year: Year; onYear: (year: Year) => void }) {
+  const [hours, setHours] = useState(String(year.hours));
+  const [price, setPrice] = useState(year.price === null ? "" : String(year.price));
+  const put = () => {
+    const read = readQuantity(hours, "1");
+    const cost = price.trim() === "" ? null : readQuantity(price, "1");
+    if (read !== null && read >= 0 && read <= 8784 && (cost === null || cost >= 0))
+      onYear({ hours: read, price: cost });
+  };
+  return (
+    <div className="year-form">
+      <label>
+        {words.hours}
+        <input
+          className="figure"
+          inputMode="numeric"
+          value={hours}
+          onChange={(event) => setHours(event.target.value)}
+          onBlur={put}
+        />
+      </label>
+      <label>
+        {words.price}
+        <input
+          className="figure"
+          inputMode="decimal"
+          placeholder="–"
+          value={price}
+          onChange={(event) => setPrice(event.target.value)}
+          onBlur={put}
+        />
+      </label>
+    </div>
+  );
+}
