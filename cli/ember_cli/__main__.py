@@ -7,7 +7,7 @@ import json
 import os
 import sys
 
-from ember_cli import bench, boxes, choosing, judging, second_client, solving, warm
+from ember_cli import bench, boxes, choosing, dimming, judging, second_client, solving, warm
 from ember_core import sheet
 from ember_core.spread.variables import DEFAULT_SAMPLES
 
@@ -20,6 +20,7 @@ def main() -> int:
         ("solve", "off state of a loop sheet, or of a list of them"),
         ("netlist", "SPICE netlist of a loop sheet"),
         ("choose", "working window of a bypass for a loop sheet, and parts ranked"),
+        ("dim", "a case of the on state: leading or trailing edge, supply gap or window, relay inrush"),
         ("box", "roles of a switch box's conductors from readings, and what to read next"),
     ):
         command = commands.add_parser(name, help=text, description=text)
@@ -45,6 +46,8 @@ def main() -> int:
             return judging.run(asked.file, asked.samples, asked.seed)
         case "choose":
             return choosing.run(asked.file)
+        case "dim":
+            return dimming.run(asked.file)
         case "box":
             return boxes.run(asked.file)
         case "schema":

@@ -68,3 +68,12 @@ BLINKING = _loop("one rectifier lamp that blinks", [{**_RECTIFIER, "count": 1, "
 # Bypasses held against the blinking loop, as a shelf would have them.
 BYPASS_F = (2.2e-8, 3.3e-8, 4.7e-8, 6.8e-8, 8.2e-8, 1e-7, 1.2e-7, 1.5e-7, 1.8e-7, 2.2e-7, 2.7e-7, 3.3e-7, 4.7e-7)
 BYPASS_OHM = (1e4, 1.5e4, 2.2e4, 3.3e4, 4.7e4, 6.8e4, 1e5)
+
+# Three dimmable drivers on a leading-edge dimmer.
+DIMMED: dict[str, Any] = {
+    "question": "leading",
+    "supply": {"v_rms": 230.0, "f_hz": 50.0},
+    "control": {"firing_deg": 60.0, "l_choke_h": 1.5e-3, "t_gate_s": 3e-4},
+    "lamps": [{"kind": "dimmable_driver", "count": 3, "c_x_f": 4.7e-8, "c_film_f": 4.7e-8, "g_s": 3e-4}],
+    "bypass": [],
+}

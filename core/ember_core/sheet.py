@@ -46,7 +46,7 @@ class Sheet:
         return Source.ASSUMED if figure is None else figure.source
 
 
-class _Reader:
+class Reader:
     """Reads one sheet, collecting every error instead of stopping at the first."""
 
     def __init__(self) -> None:
@@ -154,7 +154,7 @@ def read(document: object) -> Sheet:
     ------
     InputErrors : everything that is wrong with it, each with code and path.
     """
-    reader = _Reader()
+    reader = Reader()
     given = reader.mapping(document, "")
     if given is None:
         raise InputErrors(reader.errors)

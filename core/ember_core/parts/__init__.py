@@ -5,6 +5,7 @@ from ember_core.parts.bypasses import ActiveBypass, Bypass, CapacitorBypass, Ptc
 from ember_core.parts.controls import CapacitiveFeed, Control, PhaseMode, StandbyFeed, SwitchingFeed
 from ember_core.parts.lamps import (
     CapacitiveDropperLamp,
+    Declared,
     DimmableDriverLamp,
     FilamentLamp,
     Lamp,
@@ -29,6 +30,7 @@ __all__ = [
     "CapacitiveFeed",
     "CapacitorBypass",
     "Control",
+    "Declared",
     "DimmableDriverLamp",
     "FilamentLamp",
     "Lamp",

@@ -6,17 +6,44 @@ Values are of one lamp; `count` equal lamps share one state.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from enum import StrEnum
 from typing import ClassVar
 
 from ember_core.errors import InputError
-from ember_core.quantities import defaulted, optional, rating, required
+from ember_core.quantities import defaulted, optional, rating, required, word_of, worded
+
+
+class Declared(StrEnum):
+    """What a maker says of dimming a lamp."""
+
+    NOT_DIMMABLE = "not_dimmable"
+    LEADING = "leading"
+    TRAILING = "trailing"
+    BOTH = "both"
+    OWN_INTERFACE = "own_interface"
+
+
+_DIMMING = "what its maker says of dimming"
+
+
+class _Dimmable:
+    """What is said of dimming, as a word."""
+
+    __slots__ = ()
+    dimming: float | None
+
+    @property
+    def declared(self) -> Declared | None:
+        """The declaration; None where nobody says."""
+        return word_of(Declared, self.dimming)
+
 
 _COUNT = "number of equal lamps"
 _WATTS = "power marked on the lamp"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class RectifierLamp:
+class RectifierLamp(_Dimmable):
     """Rectifier with reservoir capacitor: most lamps that are not dimmable."""
 
     kind: ClassVar[str] = "rectifier"
@@ -30,6 +57,7 @@ class RectifierLamp:
     v_stop_v: float = required("V", 1.0, 400.0, "reservoir voltage at which a running driver stops")
     p_run_w: float = required("W", 0.01, 500.0, "power while running")
     v0_v: float | None = optional("V", 0.0, 500.0, "start value for a transient run; not needed here")
+    dimming: float | None = worded(Declared, _DIMMING)
 
     def check_consistency(self, path: str) -> None:
         """The stop threshold lies below the start threshold, or the driver would chatter."""
@@ -47,7 +75,7 @@ class DimmableDriverLamp(RectifierLamp):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class CapacitiveDropperLamp:
+class CapacitiveDropperLamp(_Dimmable):
     """Series capacitor, rectifier, smoothing and a string of LEDs: cheap lamps."""
 
     kind: ClassVar[str] = "capacitive_dropper"
@@ -62,10 +90,11 @@ class CapacitiveDropperLamp:
     c_smooth_f: float = required("F", 1e-9, 1e-2, "smoothing capacitor across the LED string")
     v0_v: float | None = optional("V", 0.0, 500.0, "start value for a transient run; not needed here")
     p_rated_w: float | None = rating("W", 0.1, 500.0, _WATTS)
+    dimming: float | None = worded(Declared, _DIMMING)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class LinearLamp:
+class LinearLamp(_Dimmable):
     """LED string fed straight from the rectified mains, its current held by a resistor or a linear regulator."""
 
     kind: ClassVar[str] = "linear"
@@ -76,10 +105,11 @@ class LinearLamp:
     v_string_v: float = required("V", 2.0, 380.0, "voltage at which the LED string begins to conduct")
     i_limit_a: float | None = optional("A", 1e-4, 5.0, "current limit of the linear regulator")
     p_rated_w: float | None = rating("W", 0.1, 500.0, _WATTS)
+    dimming: float | None = worded(Declared, _DIMMING)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class FilamentLamp:
+class FilamentLamp(_Dimmable):
     """Filament or halogen lamp: at these currents a cold resistor, V²/P divided by 10 to 15."""
 
     kind: ClassVar[str] = "filament"
@@ -87,6 +117,7 @@ class FilamentLamp:
     count: int = required("1", 1, 200, _COUNT, integer=True)
     r_cold_ohm: float = required("Ω", 0.5, 1e5, "resistance while cold")
     p_rated_w: float | None = rating("W", 0.1, 500.0, _WATTS)
+    dimming: float | None = worded(Declared, _DIMMING)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

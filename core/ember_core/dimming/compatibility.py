@@ -1,0 +1,180 @@
+"""Which load goes on which phase mode: rules as data, one row a rule; the first that fits decides.
+
+What a maker declares comes before what the class usually does; what nobody declares stays unknown.
+"""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+from functools import cache
+from pathlib import Path
+
+from ember_core.parts import (
+    CapacitiveDropperLamp,
+    Declared,
+    DimmableDriverLamp,
+    FilamentLamp,
+    Lamp,
+    LinearLamp,
+    PhaseMode,
+)
+
+FILE = Path(__file__).with_name("compatibility.json")
+
+
+class LoadClass(StrEnum):
+    """Loads by what they do to a chopped line."""
+
+    CAPACITOR_INPUT = "capacitor_input"
+    DRIVER = "driver"
+    DROPPER = "dropper"
+    LINEAR = "linear"
+    FILAMENT = "filament"
+    IRON_CORE = "iron_core"
+    ELECTRONIC_TRANSFORMER = "electronic_transformer"
+
+
+class Goes(StrEnum):
+    """The answer, from good to bad; unknown stands before must not, as it may still turn out well."""
+
+    GOES = "goes"
+    GOES_IF = "goes_if"
+    UNKNOWN = "unknown"
+    MUST_NOT = "must_not"
+
+
+# Where nobody says what a maker declares.
+UNKNOWN = "unknown"
+DECLARATIONS = (*(word.value for word in Declared), UNKNOWN)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Rule:
+    """One row of the matrix.
+
+    Parameters
+    ----------
+    id : stable. loads, declared, modes : what it is about. verdict : see `Goes`.
+    reason : code of the physical reason. test : code of what settles a condition, or None.
+    """
+
+    id: str
+    loads: tuple[LoadClass, ...]
+    declared: tuple[str, ...]
+    modes: tuple[PhaseMode, ...]
+    verdict: Goes
+    reason: str
+    test: str | None
+
+
+@cache
+def rules() -> tuple[Rule, ...]:
+    """The matrix, in the order in which it is asked."""
+    return tuple(
+        Rule(
+            id=row["id"],
+            loads=tuple(LoadClass(load) for load in row["loads"]),
+            declared=tuple(row["declared"]),
+            modes=tuple(PhaseMode(mode) for mode in row["modes"]),
+            verdict=Goes(row["verdict"]),
+            reason=row["reason"],
+            test=row["test"],
+        )
+        for row in json.loads(FILE.read_text(encoding="utf-8"))["rules"]
+    )
+
+
+def rule_for(load: LoadClass, declared: str, mode: PhaseMode) -> Rule:
+    """The rule that decides.
+
+    Raises
+    ------
+    KeyError : none does; the matrix has an answer for everything, and a test holds it to that.
+    """
+    for rule in rules():
+        if load in rule.loads and declared in rule.declared and mode in rule.modes:
+            return rule
+    raise KeyError((load, declared, mode))
+
+
+def class_of(lamp: Lamp) -> LoadClass:
+    """The class of a lamp."""
+    if isinstance(lamp, DimmableDriverLamp):
+        return LoadClass.DRIVER
+    if isinstance(lamp, CapacitiveDropperLamp):
+        return LoadClass.DROPPER
+    if isinstance(lamp, LinearLamp):
+        return LoadClass.LINEAR
+    return LoadClass.FILAMENT if isinstance(lamp, FilamentLamp) else LoadClass.CAPACITOR_INPUT
+
+
+def declared_of(lamp: Lamp) -> str:
+    """What a lamp's maker declares; `unknown` where nobody says."""
+    word = lamp.declared
+    return UNKNOWN if word is None else word.value
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Together:
+    """Loads on one control in one mode.
+
+    Parameters
+    ----------
+    mode : see `PhaseMode`. verdict : the worst of all. members : the rule of each, in the order given.
+    mixed : code of what speaks against the mixture itself, or None.
+    """
+
+    mode: PhaseMode
+    verdict: Goes
+    members: tuple[Rule, ...]
+    mixed: str | None
+
+
+_ORDER = list(Goes)
+_ELECTRONIC = (
+    LoadClass.CAPACITOR_INPUT,
+    LoadClass.DRIVER,
+    LoadClass.ELECTRONIC_TRANSFORMER,
+)
+
+
+def together(loads: Sequence[tuple[LoadClass, str]], mode: PhaseMode) -> Together:
+    """Loads with their declarations on one control: the worst member decides, and some mixtures by themselves.
+
+    Parameters
+    ----------
+    loads : class and declaration of each group.
+    """
+    members = tuple(rule_for(load, declared, mode) for load, declared in loads)
+    verdict = worst(rule.verdict for rule in members)
+    mixed = _mixture(loads, mode)
+    return Together(mode=mode, verdict=Goes.MUST_NOT if mixed else verdict, members=members, mixed=mixed)
+
+
+def worst(verdicts: Iterable[Goes]) -> Goes:
+    """The worst of some verdicts."""
+    return max(verdicts, key=_ORDER.index)
+
+
+def _mixture(loads: Sequence[tuple[LoadClass, str]], mode: PhaseMode) -> str | None:
+    if mode is PhaseMode.ON_OFF:
+        return None
+    classes = {load for load, _ in loads}
+    if LoadClass.IRON_CORE in classes and classes & set(_ELECTRONIC):
+        return "iron_core_with_electronics"
+    said = {declared for load, declared in loads if load is not LoadClass.FILAMENT}
+    if LoadClass.IRON_CORE in classes:
+        said.add(Declared.LEADING.value)
+    return "no_legal_mode" if {Declared.LEADING.value, Declared.TRAILING.value} <= said else None
+
+
+def legal_modes(loads: Sequence[tuple[LoadClass, str]]) -> tuple[PhaseMode, ...]:
+    """Edges on which these loads may be dimmed together, as far as is known."""
+    return tuple(
+        mode
+        for mode in (PhaseMode.LEADING, PhaseMode.TRAILING)
+        if together(loads, mode).verdict in (Goes.GOES, Goes.GOES_IF)
+    )

@@ -1,0 +1,355 @@
+"""The on state: the march against reference cases, closed forms, the matrix rule by rule, a gang while lit."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import replace
+from functools import cache
+from itertools import product
+from math import degrees, isinf, pi, radians, sin, sqrt
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from django.test import SimpleTestCase
+
+from ember_cli.dimming import answer
+from ember_core.dimming import closed_form
+from ember_core.dimming.compatibility import (
+    DECLARATIONS,
+    Goes,
+    LoadClass,
+    legal_modes,
+    rule_for,
+    rules,
+    together,
+)
+from ember_core.dimming.gang import HOLDS_TO_DEG, least_watts, on_case, while_lit
+from ember_core.dimming.on_case import OnCase, Question, read
+from ember_core.dimming.on_ranges import on_ranges, samples, typical
+from ember_core.dimming.simulate import OnState, simulate
+from ember_core.errors import InputErrors
+from ember_core.loop import Loop
+from ember_core.parts import Declared, DimmableDriverLamp, FilamentLamp, PhaseMode
+from tests.core.loops import AMERICA, LAMP, RELAY, loop
+from wording.texts import catalogue, fill
+
+FILE = Path(__file__).parent / "data" / "on_state_reference.json"
+DRIVER = DimmableDriverLamp(count=3, c_x_f=6.8e-8, c_bulk_f=4.7e-6, v_start_v=100.0, v_stop_v=40.0, p_run_w=8.0)
+FILAMENT = FilamentLamp(count=1, r_cold_ohm=110.0, p_rated_w=40.0)
+
+
+@cache
+def cases() -> list[dict[str, Any]]:
+    """The reference cases."""
+    found: list[dict[str, Any]] = json.loads(FILE.read_text(encoding="utf-8"))["cases"]
+    return found
+
+
+def named(part: str) -> OnCase:
+    """The case whose name holds some words."""
+    entry = next(entry for entry in cases() if part in entry["case"]["name"])
+    return read({"question": entry["question"], "case": entry["case"]})
+
+
+@cache
+def solved(part: str) -> OnState:
+    """The same, marched."""
+    return simulate(named(part))
+
+
+def phase(mode: PhaseMode) -> float:
+    """A control's phase mode as its figure."""
+    return float(list(PhaseMode).index(mode))
+
+
+def declares(word: Declared) -> float:
+    """A lamp's declaration as its figure."""
+    return float(list(Declared).index(word))
+
+
+class Reference(SimpleTestCase):
+    """Against the circuit simulator."""
+
+    def test_every_figure_of_every_case_agrees(self) -> None:
+        """Twenty cases through the command's own answer, each figure within its stated limit."""
+        self.assertEqual(len(cases()), 20)
+        for entry in cases():
+            found = answer({"question": entry["question"], "case": entry["case"]})
+            for name, wanted in entry["expect"].items():
+                allowed = max(wanted["within_ratio"] * abs(wanted["value"]), wanted["within"])
+                told = f"{entry['case']['name']}: {name} {found.get(name)} for {wanted['value']}"
+                self.assertLessEqual(abs(found[name] - wanted["value"]), allowed, told)
+            self.assertIn(found["verdict"], tuple(Goes))
+
+    def test_energy_is_neither_made_nor_lost(self) -> None:
+        """Work of the source over a settled cycle goes into line, control and loads within 1 %."""
+        for part in ("15 W filament", "3 dimmable quasi", "4 linear", "5 lamps, alpha 120", "25 W filament"):
+            self.assertLess(abs(solved(part).balance_ratio), 0.01, part)
+
+    def test_half_the_step_changes_little(self) -> None:
+        """Peak, rms and drop-out move by less than a percent."""
+        case = named("3 dimmable quasi")
+        fine = simulate(case, step_s=1.25e-7)
+        for name in ("i_peak_a", "i_rms_a", "drop_out_deg"):
+            self.assertAlmostEqual(getattr(fine, name) / getattr(solved("3 dimmable quasi"), name), 1.0, delta=0.01)
+
+    def test_a_filament_beside_leds_moves_the_drop_out(self) -> None:
+        """Capacitor-input lamps alone let go after their pulse; with 40 W of filament beside them the triac holds."""
+        case = named("1 capacitor-input lamp")
+        lamps = replace(case.loads[0], count=2)
+        alone = simulate(replace(case, loads=(lamps,)))
+        beside = simulate(replace(case, loads=(lamps, named("40 W filament").loads[0])))
+        self.assertLess(alone.drop_out_deg or 0.0, 125.0)
+        # The drivers' input capacitors let it go a little earlier than the filament alone would.
+        self.assertGreater(beside.drop_out_deg or 0.0, 160.0)
+        only = simulate(replace(case, loads=named("40 W filament").loads))
+        self.assertLess(beside.drop_out_deg or 0.0, only.drop_out_deg or 0.0)
+
+    def test_what_cannot_be_read_is_refused_with_its_path(self) -> None:
+        """An unknown question, a lacking angle, a figure beyond its bounds, a key with a typing error."""
+        good = {"question": "leading", "case": cases()[0]["case"]}
+        read(good)
+        for change, path in (
+            ({"question": "sideways"}, "question"),
+            ({"question": "trailing"}, "control.mode"),
+            ({"case": {**good["case"], "lamps": []}}, "lamps"),
+            ({"case": {**good["case"], "supply": {"v_rms": 1e4, "f_hz": 50.0}}}, "supply.v_rms"),
+            ({"case": {**good["case"], "lampz": 1}}, "lampz"),
+            ({"case": {**good["case"], "control": {"mode": "leading"}}}, "control.firing_deg"),
+        ):
+            with self.assertRaises(InputErrors) as caught:
+                read({**good, **change})
+            self.assertEqual(caught.exception.errors[0].path, path)
+
+
+class ClosedForms(SimpleTestCase):
+    """Each within its stated error of the reference."""
+
+    def test_pulses(self) -> None:
+        """Firing into a bypass (5.4 %), inrush of many lamps (0.2 %), of one lamp's input capacitor; by hand limits."""
+        bypass = closed_form.pulse(230.0 * sqrt(2.0), 22.0 + 1.4, 1.9e-3, 2.2e-7)
+        load = 230.0 * sqrt(2.0) / 1322.5
+        self.assertAlmostEqual((bypass.i_peak_a + load) / 2.99791, 1.0, delta=0.07)
+        inrush = closed_form.pulse(230.0 * sqrt(2.0) - 1.6, 0.65 + 22.0 / 20.0, 1.5e-4, 20 * 4.7e-6)
+        self.assertAlmostEqual(inrush.i_peak_a / 117.954, 1.0, delta=0.005)
+        self.assertAlmostEqual(inrush.i2t_a2s / 2.78695, 1.0, delta=0.01)
+        self.assertAlmostEqual(inrush.t_peak_s, 1.325e-4, delta=3e-6)
+        self.assertAlmostEqual(closed_form.pulse(100.0, 10.0, 0.0, 1e-6).i_peak_a, 10.0)
+        ideal = closed_form.pulse(100.0, 1e-6, 1e-3, 1e-6)
+        self.assertAlmostEqual(ideal.i_peak_a, 100.0 * sqrt(1e-3), places=4)
+        self.assertEqual(closed_form.pulse(0.0, 1.0, 1e-3, 1e-6).i2t_a2s, 0.0)
+
+    def test_the_pulse_has_no_seam_at_critical_damping(self) -> None:
+        """Peak and I²t go through it smoothly."""
+        l_h, c_f = 1e-3, 1e-6
+        critical = 2.0 * sqrt(l_h / c_f)
+        peaks = [closed_form.pulse(100.0, critical * ratio, l_h, c_f).i_peak_a for ratio in (0.999, 1.0, 1.001)]
+        self.assertAlmostEqual(peaks[1], 0.5 * (peaks[0] + peaks[2]), delta=1e-4 * peaks[1])
+
+    def test_drop_out(self) -> None:
+        """A filament, drivers, a filament with a bypass: within 0.1 % of the simulator."""
+        w, v_peak = 100.0 * pi, 230.0 * sqrt(2.0)
+        for i_hold, g, c, v_min, wanted in (
+            (0.03, 1.0 / 3526.7, 0.0, 0.0, 161.0),
+            (0.02, 3 * 3e-4, 3 * 9.4e-8, 40.0, 170.244),
+            (0.01, 1.0 / 1322.5, 2.2e-7, 0.0, 172.484),
+        ):
+            angle = degrees(closed_form.drop_out_rad(v_peak, w, i_hold, g, c, v_min))
+            self.assertAlmostEqual(angle / wanted, 1.0, delta=0.002)
+        self.assertEqual(closed_form.drop_out_rad(v_peak, w, 1.0, 1e-4, 0.0), 0.0)
+
+    def test_decay_by_numerical_integration(self) -> None:
+        """C dv / (G·v + I), also without one of the two; nothing empties it without both."""
+        for g, i in ((1e-4, 0.0), (1e-4, 2e-3), (0.0, 2e-3)):
+            v = np.linspace(30.0, 300.0, 20_001)
+            exact = float(np.trapezoid(1e-7 / (g * v + i), v))
+            self.assertAlmostEqual(closed_form.decay_s(300.0, 30.0, 1e-7, g, i) / exact, 1.0, places=5)
+        self.assertTrue(isinf(closed_form.decay_s(300.0, 30.0, 1e-7, 0.0)))
+        self.assertEqual(closed_form.decay_s(20.0, 30.0, 1e-7, 1e-4), 0.0)
+
+    def test_the_largest_capacitance_is_the_one_that_just_decays(self) -> None:
+        """At the angle that governs it takes just the time there is."""
+        angles = [radians(angle) for angle in (60.0, 90.0, 120.0, 150.0)]
+        most, at = closed_form.largest_capacitance_f(325.0, 50.0, 2e-4, 1e-3, angles)
+        needed = closed_form.decay_s(325.0 * sin(at), 30.0, most, 2e-4, 1e-3)
+        self.assertAlmostEqual(needed, closed_form.available_s(at, 50.0), places=9)
+
+    def test_supply_through_capacitance(self) -> None:
+        """400 nF and 25 nF in a gap of 35 degrees: within 2 % of the simulator; forward and back."""
+        v_peak, gap = 230.0 * sqrt(2.0), radians(35.0)
+        for c_f, wanted in ((4e-7, 6.888e-3), (2.5e-8, 4.335e-4)):
+            got = closed_form.supply_current_a(c_f, 50.0, v_peak, gap, 15.0)
+            self.assertAlmostEqual(got / wanted, 1.0, delta=0.025)
+            self.assertAlmostEqual(closed_form.supply_capacitance_f(got, 50.0, v_peak, gap, 15.0) / c_f, 1.0)
+        self.assertTrue(isinf(closed_form.supply_capacitance_f(1e-3, 50.0, v_peak, radians(2.0), 15.0)))
+
+
+class Matrix(SimpleTestCase):
+    """Rules as data."""
+
+    def test_everything_has_an_answer_and_every_rule_decides_something(self) -> None:
+        """Each class, declaration and mode finds a rule; no rule stands behind another that takes all of it."""
+        deciding = {
+            rule_for(load, declared, mode).id for load, declared, mode in product(LoadClass, DECLARATIONS, PhaseMode)
+        }
+        self.assertEqual(deciding, {rule.id for rule in rules()})
+
+    def test_each_rule_just_inside_and_just_outside(self) -> None:
+        """Where a rule decides its verdict holds; for a mode or declaration it does not name, another one does."""
+        for rule in rules():
+            inside = [key for key in product(rule.loads, rule.declared, rule.modes) if rule_for(*key).id == rule.id]
+            self.assertTrue(inside, rule.id)
+            load, declared, mode = inside[0]
+            self.assertIs(together([(load, declared)], mode).verdict, rule.verdict)
+            for other in PhaseMode:
+                if other not in rule.modes:
+                    self.assertNotEqual(rule_for(load, declared, other).id, rule.id)
+            for word in DECLARATIONS:
+                if word not in rule.declared:
+                    self.assertNotEqual(rule_for(load, word, mode).id, rule.id)
+
+    def test_leading_only_and_trailing_only_have_no_legal_mode_together(self) -> None:
+        """Each alone has one, together they have none, and that is the reason given."""
+        leading, trailing = (LoadClass.DRIVER, "leading"), (LoadClass.DRIVER, "trailing")
+        self.assertEqual(legal_modes([leading]), (PhaseMode.LEADING,))
+        self.assertEqual(legal_modes([trailing]), (PhaseMode.TRAILING,))
+        self.assertEqual(legal_modes([leading, trailing]), ())
+        found = together([leading, trailing], PhaseMode.SELECTABLE)
+        self.assertEqual((found.verdict, found.mixed), (Goes.MUST_NOT, "no_legal_mode"))
+
+    def test_the_worst_member_decides(self) -> None:
+        """A filament beside a dropper must not be dimmed; an unknown driver leaves it unknown."""
+        filament = (LoadClass.FILAMENT, "unknown")
+        self.assertIs(together([filament, (LoadClass.DROPPER, "unknown")], PhaseMode.LEADING).verdict, Goes.MUST_NOT)
+        self.assertIs(together([filament, (LoadClass.DRIVER, "unknown")], PhaseMode.LEADING).verdict, Goes.UNKNOWN)
+        iron = together([(LoadClass.IRON_CORE, "unknown"), (LoadClass.DRIVER, "both")], PhaseMode.LEADING)
+        self.assertEqual((iron.verdict, iron.mixed), (Goes.MUST_NOT, "iron_core_with_electronics"))
+
+    def test_every_reason_test_and_finding_has_its_words(self) -> None:
+        """And no word is left over."""
+        texts = catalogue("dimming")
+        self.assertEqual({rule.reason for rule in rules()}, set(texts["reasons"]))
+        self.assertEqual({rule.test for rule in rules() if rule.test}, set(texts["tests"]))
+        self.assertEqual(set(DECLARATIONS), set(texts["declared"]))
+        self.assertEqual({load.value for load in LoadClass}, set(texts["loads"]))
+
+
+class WhileLit(SimpleTestCase):
+    """A gang while on."""
+
+    def gang(self, mode: PhaseMode, *lamps: Any, **control: float) -> Loop:
+        """A control of a mode with lamps."""
+        return loop(bypass=(), control=replace(RELAY, phase=phase(mode), **control), lamps=lamps)
+
+    def codes(self, given: Loop) -> dict[str, Any]:
+        """Findings by code."""
+        found = while_lit(given, with_picture=False)
+        return {finding.code: finding.params for finding in found.findings}
+
+    def test_holding_just_inside_and_just_outside(self) -> None:
+        """Filaments of twice the least watts at the highest holding current hold; of half at the lowest never."""
+        high, low = 0.05, 0.005
+        base = self.gang(PhaseMode.LEADING, FILAMENT, p_max_filament_w=400.0)
+        enough = replace(FILAMENT, p_rated_w=2.0 * least_watts(base, high))
+        little = replace(FILAMENT, p_rated_w=0.5 * least_watts(base, low))
+        self.assertIn("on_holds", self.codes(replace(base, lamps=(enough,))))
+        told = self.codes(replace(base, lamps=(little,)))
+        self.assertLess(told["on_lets_go_early"]["high_deg"], HOLDS_TO_DEG)
+
+    def test_the_closed_form_of_holding_agrees_with_the_march(self) -> None:
+        """The drop-out of the gang's own case, marched with typical figures, at both supplies."""
+        for supply in (loop().supply, AMERICA):
+            given = replace(self.gang(PhaseMode.LEADING, FILAMENT), supply=supply)
+            figures = typical(supply.v_rms)
+            marched = simulate(on_case(given, PhaseMode.LEADING, 90.0, figures))
+            g = 40.0 / supply.v_rms**2
+            w = 2.0 * pi * supply.f_hz
+            c = given.cable.c_switched_to_neutral_f
+            formula = degrees(closed_form.drop_out_rad(supply.v_peak, w, figures["i_hold_a"], g, c))
+            self.assertAlmostEqual(marched.drop_out_deg or 0.0, formula, delta=1.0)
+
+    def test_peak_against_the_rating(self) -> None:
+        """A rating of 0.98 and 1.02 times what the spread asks for; none known is told as unknown."""
+        given = self.gang(PhaseMode.LEADING, DRIVER, p_max_filament_w=400.0)
+        asked = self.codes(given)
+        params = asked.get("on_peak_borne") or asked["on_peak_too_high"]
+        watts = params["high_a"] / params["headroom_ratio"] * 230.0 / sqrt(2.0)
+        for ratio, code in ((0.98, "on_peak_too_high"), (1.02, "on_peak_borne")):
+            told = self.codes(self.gang(PhaseMode.LEADING, DRIVER, p_max_filament_w=watts * ratio))
+            self.assertIn(code, told)
+        self.assertIn("on_peak_unknown", self.codes(self.gang(PhaseMode.LEADING, DRIVER)))
+
+    def test_trailing_edge_needs_something_that_empties(self) -> None:
+        """Filaments do; capacitor-input lamps never do, and the matrix forbids them as well."""
+        self.assertIn("on_decays", self.codes(self.gang(PhaseMode.TRAILING, FILAMENT)))
+        found = while_lit(self.gang(PhaseMode.TRAILING, LAMP), with_picture=False)
+        self.assertIn("on_never_decays", {finding.code for finding in found.findings})
+        self.assertIs(found.verdict, Goes.MUST_NOT)
+
+    def test_a_relay_is_fed_by_its_load_or_by_capacitance(self) -> None:
+        """A filament feeds it; capacitor-input lamps without input capacitors do not, with a large bypass they do."""
+        self.assertIn("on_supply_by_load", self.codes(self.gang(PhaseMode.ON_OFF, FILAMENT)))
+        bare = replace(LAMP, c_x_f=0.0)
+        told = self.codes(self.gang(PhaseMode.ON_OFF, bare))
+        self.assertLess(told["on_supply_unsure"]["share_ratio"], 0.2)
+        from ember_core.bypass.window import capacitor_of, with_bypass
+
+        self.assertIn("on_supply_fed", self.codes(with_bypass(self.gang(PhaseMode.ON_OFF, bare), capacitor_of(2e-6))))
+        self.assertIn("on_inrush", told)
+
+    def test_what_nobody_declares_stays_unknown(self) -> None:
+        """A driver without a declaration: not known; declared for the edge it goes if, for the other it must not."""
+        for word, verdict in ((None, Goes.UNKNOWN), (Declared.BOTH, Goes.GOES_IF), (Declared.TRAILING, Goes.MUST_NOT)):
+            lamp = replace(DRIVER, dimming=None if word is None else declares(word))
+            found = while_lit(self.gang(PhaseMode.LEADING, lamp, p_max_filament_w=2000.0), with_picture=False)
+            self.assertIs(found.together.verdict, verdict)
+
+    def test_trims_lie_above_what_the_worst_sample_needs(self) -> None:
+        """Least level above drop-out, start level above pop-on, both below the top; light rises with conduction."""
+        curve = while_lit(self.gang(PhaseMode.LEADING, DRIVER), with_picture=False).curve
+        assert curve is not None
+        self.assertGreater(curve.least_deg, curve.drop_out_deg.p95)
+        self.assertGreater(curve.start_deg, curve.pop_on_deg.p95)
+        self.assertGreater(curve.pop_on_deg.p50, curve.drop_out_deg.p50)
+        self.assertLess(curve.start_deg, curve.most_deg)
+        for line in (curve.low, curve.middle, curve.high):
+            self.assertEqual(list(line), sorted(line))
+        self.assertTrue(all(a <= b <= c for a, b, c in zip(curve.low, curve.middle, curve.high, strict=True)))
+
+    def test_ranges_are_in_order_and_drawn_inside(self) -> None:
+        """Low, typical, high; every sample between; the same seed draws the same."""
+        drawn = samples(230.0, 200, 3)
+        for one in on_ranges():
+            self.assertTrue(one.low <= one.typical <= one.high, one.name)
+            for sample in drawn:
+                self.assertTrue(one.low * 0.999 <= sample[one.name] <= one.high * 1.001, one.name)
+        self.assertEqual(drawn, samples(230.0, 200, 3))
+
+    def test_every_finding_can_be_filled(self) -> None:
+        """Over all modes and lamps, and of the cases of the command, no placeholder is left over."""
+        texts = catalogue("dimming")["findings"]
+        told = set()
+        for mode, lamp, bypass in product(PhaseMode, (LAMP, DRIVER, FILAMENT), (None, 200.0)):
+            control = {} if bypass is None else {"p_max_filament_w": bypass}
+            given = self.gang(mode, lamp, **control)
+            for finding in while_lit(given, edge=PhaseMode.LEADING, with_picture=False).findings:
+                self.assertNotIn("{", fill(texts[finding.code], finding.params))
+                told.add(finding.code)
+        self.assertGreater(len(told), 8)
+        for entry in cases():
+            for finding in answer({"question": entry["question"], "case": entry["case"]})["findings"]:
+                if not finding["code"].startswith("rule_"):
+                    self.assertNotIn("{", fill(texts[finding["code"]], finding["params"]))
+
+    def test_a_picture_has_the_firing_and_the_drop_out(self) -> None:
+        """Open before the level, closed after it, the lamp's voltage the line's while closed."""
+        found = while_lit(self.gang(PhaseMode.LEADING, FILAMENT), level_deg=60.0)
+        picture = found.picture
+        assert picture is not None
+        first_half = picture.theta_deg < 180.0
+        closed = picture.theta_deg[first_half & (picture.is_closed > 0.5)]
+        self.assertAlmostEqual(float(closed.min()), 60.0, delta=1.5)
+        on = picture.is_closed > 0.5
+        self.assertLess(float(np.abs(picture.v_lamp_v - picture.v_source_v)[on].max()), 25.0)
+        self.assertEqual(on_case(loop(), PhaseMode.ON_OFF, 90.0, typical(230.0)).question, Question.RELAY_INRUSH)
