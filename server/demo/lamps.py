@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from demo.figures import Json, Shelf, assumed, declared, exact, measured
+from demo.figures import Json, Shelf, assumed, declared, exact, measured, says
 from ember_core.catalogue.class_defaults import typical_lamp_data
-from ember_core.parts import Supply
+from ember_core.parts import Declared, Supply
 
 
 def _rectifier(p_w: float, c_bulk_f: float, c_x_f: float, v_start: Json, v_stop: Json, r_start: Json) -> Json:
@@ -32,7 +32,10 @@ LAMPS: Shelf = (
         "Plain bulb 6 W",
         230.0,
         "rectifier input, not dimmable",
-        _rectifier(6.0, 4.7e-6, 2.2e-8, measured(110.0), measured(45.0), assumed(5e5, 1e6, 2e6)),
+        {
+            **_rectifier(6.0, 4.7e-6, 2.2e-8, measured(110.0), measured(45.0), assumed(5e5, 1e6, 2e6)),
+            "dimming": says(Declared.NOT_DIMMABLE),
+        },
     ),
     (
         "Oxlip Works",
@@ -51,6 +54,7 @@ LAMPS: Shelf = (
                 8.0, 2.2e-6, 1e-7, assumed(60.0, 95.0, 120.0), assumed(25.0, 40.0, 60.0), assumed(5e5, 1e6, 2e6)
             ),
             "kind": "dimmable_driver",
+            "dimming": says(Declared.BOTH),
         },
     ),
     (
@@ -147,7 +151,13 @@ LAMPS: Shelf = (
         "linear with switched segments: conducts from a quarter of the peak",
         _typical("linear", 9.0, v_string_v=measured(95.0, 0.1)),
     ),
-    ("Hobmoor", "Spot 5 W dimmable", 230.0, "dimmable driver", _typical("dimmable_driver", 5.0)),
+    (
+        "Hobmoor",
+        "Spot 5 W dimmable",
+        230.0,
+        "dimmable driver",
+        _typical("dimmable_driver", 5.0, dimming=says(Declared.TRAILING)),
+    ),
     ("Hobmoor", "Downlight 12 W dimmable", 230.0, "dimmable driver", _typical("dimmable_driver", 12.0)),
     (
         "Hobmoor",

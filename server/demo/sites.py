@@ -126,6 +126,12 @@ MILL_LOOPS: tuple[tuple[str, str, str, list[dict[str, Any]]], ...] = (
         "Candles and one filament lamp mixed; nobody complains.",
         [gang("Relay S0, sub-GHz", [("Candle 4 W", 3), ("Clear filament 25 W", 1)], fitted=True)],
     ),
+    (
+        "Bell chamber",
+        "9",
+        "Dimmer for three spots; how far down will it go?",
+        [gang("Push dimmer T6, 802.15.4 mesh", [("Spot 8 W dimmable", 3)])],
+    ),
     ("Sluice lobby", "3", "Lamps not looked at yet.", [gang("Relay S1, 802.15.4 mesh", [])]),
 )
 CANNERY_LOOPS: tuple[tuple[str, str, str, list[dict[str, Any]]], ...] = (

@@ -183,6 +183,8 @@ SPECTACULAR_SETTINGS = {
         "FormEnum": "judgements.api.shapes.FORMS",
         "LoadStateEnum": "judgements.api.shapes.LOAD_STATES",
         "PartsFormatEnum": "parts.api.shapes.FORMATS",
+        "GoesEnum": "judgements.api.shapes.GOES",
+        "EdgeEnum": "judgements.api.shapes.EDGES",
         "PlaceEnum": "loops.api.shapes.PLACES",
         "SchoolEnum": "judgements.api.shapes.SCHOOLS",
         "SaidEnum": "judgements.api.shapes.SAID",

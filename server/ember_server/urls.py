@@ -10,7 +10,7 @@ from audit.api import ChangesView
 from ember_server import pages, problems
 from ember_server.health import HealthView
 from handover.api import GangNetlistView, GangPdfView, GangSheetView
-from judgements.api.judge import JudgeView, KindsView, ThresholdsView
+from judgements.api.judge import JudgeView, KindsView, MatrixView, ThresholdsView
 from judgements.api.stored import GangJudgementsView, JudgementView
 from loops.api import looks
 from loops.api.gangs import GangView, LoopGangsView
@@ -52,6 +52,7 @@ api = [
     path("gangs/<uuid:pk>/spread/", looks.GangSpreadView.as_view()),
     path("gangs/<uuid:pk>/narrow/", looks.GangNarrowView.as_view()),
     path("gangs/<uuid:pk>/choose/", looks.GangChooseView.as_view()),
+    path("gangs/<uuid:pk>/lit/", looks.GangLitView.as_view()),
     path("gangs/<uuid:pk>/after-fitting/", looks.GangAfterView.as_view()),
     path("gangs/<uuid:pk>/least-load/", looks.GangLeastLoadView.as_view()),
     path("gangs/<uuid:pk>/predict/", looks.GangPredictView.as_view()),
@@ -66,6 +67,7 @@ api = [
     path("judgements/<uuid:pk>/", JudgementView.as_view()),
     path("judge/", JudgeView.as_view()),
     path("thresholds/", ThresholdsView.as_view()),
+    path("compatibility/", MatrixView.as_view()),
     path("kinds/", KindsView.as_view()),
     path("parts/", parts.PartListView.as_view()),
     path("parts/import/", parts.PartImportView.as_view()),

@@ -25,13 +25,14 @@ from ember_core.dimming.compatibility import (
     together,
 )
 from ember_core.dimming.gang import HOLDS_TO_DEG, least_watts, on_case, while_lit
+from ember_core.dimming.kernel import pulse_map
 from ember_core.dimming.on_case import OnCase, Question, read
 from ember_core.dimming.on_ranges import on_ranges, samples, typical
 from ember_core.dimming.simulate import OnState, simulate
 from ember_core.errors import InputErrors
 from ember_core.loop import Loop
 from ember_core.parts import Declared, DimmableDriverLamp, FilamentLamp, PhaseMode
-from tests.core.loops import AMERICA, LAMP, RELAY, loop
+from tests.core.loops import AMERICA, DROPPER, LAMP, RELAY, loop
 from wording.texts import catalogue, fill
 
 FILE = Path(__file__).parent / "data" / "on_state_reference.json"
@@ -146,6 +147,12 @@ class ClosedForms(SimpleTestCase):
         critical = 2.0 * sqrt(l_h / c_f)
         peaks = [closed_form.pulse(100.0, critical * ratio, l_h, c_f).i_peak_a for ratio in (0.999, 1.0, 1.001)]
         self.assertAlmostEqual(peaks[1], 0.5 * (peaks[0] + peaks[2]), delta=1e-4 * peaks[1])
+
+    def test_the_pulse_map(self) -> None:
+        """Five lamps fired at 120 degrees: peak and rms within 1 % of the simulator."""
+        peak, rms = pulse_map(120.0 * sqrt(2.0), 60.0, radians(120.0), 1.25 + 10.0 / 5.0, 7e-4, 5e-5, 30.0)
+        self.assertAlmostEqual(peak / 6.0957, 1.0, delta=0.01)
+        self.assertAlmostEqual(rms / 1.08589, 1.0, delta=0.01)
 
     def test_drop_out(self) -> None:
         """A filament, drivers, a filament with a bypass: within 0.1 % of the simulator."""
@@ -279,6 +286,19 @@ class WhileLit(SimpleTestCase):
             told = self.codes(self.gang(PhaseMode.LEADING, DRIVER, p_max_filament_w=watts * ratio))
             self.assertIn(code, told)
         self.assertIn("on_peak_unknown", self.codes(self.gang(PhaseMode.LEADING, DRIVER)))
+
+    def test_the_peak_s_closed_forms_agree_with_the_march(self) -> None:
+        """A dropper, drivers, capacitor-input lamps at high mains and their worst angle: within a quarter."""
+        for lamp in (DROPPER, DRIVER, LAMP):
+            base = self.gang(PhaseMode.LEADING, lamp, p_max_filament_w=400.0)
+            told = self.codes(base)
+            params = told.get("on_peak_borne") or told["on_peak_too_high"]
+            high = replace(base, supply=replace(base.supply, v_rms=253.0))
+            marched = max(
+                simulate(on_case(high, PhaseMode.LEADING, angle, typical(253.0)), step_s=5e-7).i_peak_a
+                for angle in (90.0, 120.0, 135.0)
+            )
+            self.assertTrue(0.75 * params["low_a"] <= marched <= 1.25 * params["high_a"], (lamp.kind, marched, params))
 
     def test_trailing_edge_needs_something_that_empties(self) -> None:
         """Filaments do; capacitor-input lamps never do, and the matrix forbids them as well."""

@@ -40,7 +40,7 @@ class TheRound(InterfaceTest):
     def test_search_and_filter_by_keyboard(self) -> None:
         """Slash goes to the search; words narrow the rows; nothing found is said."""
         page = self.sign_in()
-        expect(page.get_by_text("13 loops")).to_be_visible()
+        expect(page.get_by_text("14 loops")).to_be_visible()
         page.keyboard.press("/")
         page.keyboard.type("mill kiln")
         expect(page.get_by_text("1 loop", exact=True)).to_be_visible()

@@ -11,6 +11,7 @@ import "./app/styles/work.css";
 import "./app/styles/survey.css";
 import "./app/styles/spread.css";
 import "./app/styles/choose.css";
+import "./app/styles/lit.css";
 import "./app/styles/shelf.css";
 
 const root = document.getElementById("root");

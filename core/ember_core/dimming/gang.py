@@ -14,6 +14,7 @@ import numpy as np
 
 from ember_core.dimming import closed_form
 from ember_core.dimming.compatibility import Goes, Together, class_of, declared_of, together
+from ember_core.dimming.kernel import pulse_map
 from ember_core.dimming.on_case import (
     CapacitorInputLoad,
     DriverLoad,
@@ -56,6 +57,8 @@ HOLDS_TO_DEG = 150.0
 # Where a picture is drawn when nobody says: a middling level.
 LEVEL_DEG = {PhaseMode.LEADING: 90.0, PhaseMode.TRAILING: 90.0}
 PICTURE_STEP_S = 1e-6
+# Firing angles at which the pulse of a reservoir is looked for; the worst is past the crest.
+FIRING_DEG = (75.0, 90.0, 105.0, 120.0, 135.0)
 TURN_OFF_DEG = (60.0, 75.0, 90.0, 105.0, 120.0, 135.0, 150.0)
 # Low mains for what may fail, high mains for what may be too much.
 LOW_RATIO, HIGH_RATIO = 0.9, 1.1
@@ -335,7 +338,18 @@ def _peak(loop: Loop, tried: Sequence[Figures]) -> Finding:
         if bulk:
             r_in = 1.0 / sum(lamp.count / lamp.r_in_ohm for lamp in bulk)
             c_bulk = sum(lamp.count * lamp.c_bulk_f for lamp in bulk)
-            best = max(best, closed_form.pulse(0.5 * v_peak, r + r_in, l_h, c_bulk).i_peak_a)
+            watts = sum(lamp.count * lamp.p_run_w for lamp in bulk)
+            f_hz = loop.supply.f_hz
+            best = max(
+                best, *(pulse_map(v_peak, f_hz, radians(a), r + r_in, l_h, c_bulk, watts)[0] for a in FIRING_DEG)
+            )
+        droppers = [lamp for lamp in loop.lamps if isinstance(lamp, CapacitiveDropperLamp)]
+        if droppers:
+            # Its series capacitor holds the other polarity: the step is twice what is above the string.
+            step = 2.0 * max(0.0, v_peak - droppers[0].v_string_v - 1.6)
+            r_in = 1.0 / sum(lamp.count / lamp.r_in_ohm for lamp in droppers)
+            c_series = sum(lamp.count / (1.0 / lamp.c_series_f + 1.0 / lamp.c_smooth_f) for lamp in droppers)
+            best = max(best, closed_form.pulse(step, r + r_in, l_h, c_series).i_peak_a)
         return best + conductance_s(loop) * v_peak
 
     span = _span(_over(tried, peak))

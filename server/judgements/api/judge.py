@@ -14,10 +14,12 @@ from judgements.api.shapes import (
     JudgementSerializer,
     JudgeRequestSerializer,
     KindSerializer,
+    MatrixRowSerializer,
     ThresholdSerializer,
 )
 from judgements.services.answers import judged
 from judgements.services.kinds import all_kinds
+from judgements.services.lighting import matrix_rows
 from judgements.services.looking import threshold_words
 
 
@@ -52,3 +54,12 @@ class ThresholdsView(APIView):
     def get(self, request: Request) -> Response:
         """Every limit with its reason."""
         return Response(threshold_words())
+
+
+class MatrixView(APIView):
+    """Which load goes on which phase mode."""
+
+    @extend_schema(responses={200: MatrixRowSerializer(many=True), **READ_PROBLEMS})
+    def get(self, request: Request) -> Response:
+        """Every load and declaration against every mode."""
+        return Response(matrix_rows())

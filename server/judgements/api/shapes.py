@@ -6,6 +6,7 @@ from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from ember_core.bypass.schools import School
+from ember_core.dimming.compatibility import Goes
 from ember_core.findings import Severity
 from ember_core.offstate.closed_form import Form
 from ember_core.offstate.states import LampState, StandbyState
@@ -512,6 +513,88 @@ class AfterFittingSerializer(serializers.Serializer):
     works_chance = serializers.FloatField()
     remedies = RemedySerializer(many=True)
     spread = SpreadBaseSerializer()
+
+
+GOES = _choices(Goes)
+EDGES = ("on_off", "leading", "trailing")
+
+
+class LitMemberSerializer(serializers.Serializer):
+    """What the matrix says of one lamp group."""
+
+    group = serializers.IntegerField()
+    load = serializers.CharField()
+    declared = serializers.CharField()
+    verdict = serializers.ChoiceField(choices=GOES)
+    verdict_text = serializers.CharField()
+    text = serializers.CharField()
+
+
+class LitPictureSerializer(serializers.Serializer):
+    """A cycle while on; of a relay the time after it closed."""
+
+    theta_deg = NumbersField()
+    v_source_v = NumbersField()
+    v_lamp_v = NumbersField()
+    i_line_a = NumbersField()
+    i_peak_a = serializers.FloatField()
+    i_rms_a = serializers.FloatField()
+    lamp_v_rms = serializers.FloatField()
+    fired_deg = _optional()
+    drop_out_deg = _optional()
+    v_at_zero_crossing_v = _optional()
+    i2t_a2s = serializers.FloatField()
+
+
+class LightCurveSerializer(serializers.Serializer):
+    """Light over conduction with its band, and the proposed trims."""
+
+    gamma_deg = NumbersField()
+    low = NumbersField()
+    middle = NumbersField()
+    high = NumbersField()
+    drop_out_deg = RangeSerializer()
+    pop_on_deg = RangeSerializer()
+    least_deg = serializers.FloatField()
+    start_deg = serializers.FloatField()
+    most_deg = serializers.FloatField()
+    text = serializers.CharField()
+
+
+class LitSerializer(serializers.Serializer):
+    """A gang while the light is on."""
+
+    mode = serializers.CharField(allow_null=True)
+    mode_text = serializers.CharField()
+    edge = serializers.ChoiceField(choices=EDGES)
+    verdict = serializers.ChoiceField(choices=GOES)
+    verdict_text = serializers.CharField()
+    members = LitMemberSerializer(many=True)
+    mixed = serializers.CharField()
+    findings = BypassReasonSerializer(many=True)
+    level_deg = serializers.FloatField()
+    picture = LitPictureSerializer(allow_null=True)
+    picture_text = serializers.CharField()
+    curve = LightCurveSerializer(allow_null=True)
+    assumed = serializers.CharField()
+
+
+class MatrixCellSerializer(serializers.Serializer):
+    """One mode of a row of the matrix."""
+
+    mode = serializers.CharField()
+    mode_text = serializers.CharField()
+    verdict = serializers.ChoiceField(choices=GOES)
+    verdict_text = serializers.CharField()
+    text = serializers.CharField()
+
+
+class MatrixRowSerializer(serializers.Serializer):
+    """A load with what its maker declares, against every mode."""
+
+    load = serializers.CharField()
+    declared = serializers.CharField()
+    cells = MatrixCellSerializer(many=True)
 
 
 class MeterRangeSerializer(serializers.Serializer):

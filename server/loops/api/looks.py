@@ -23,6 +23,7 @@ from judgements.api.shapes import (
     DeclaredLoadsSerializer,
     JudgementSerializer,
     LeastLoadSerializer,
+    LitSerializer,
     NarrowingSerializer,
     PredictionSerializer,
     SpreadSerializer,
@@ -31,12 +32,14 @@ from judgements.api.shapes import (
 )
 from judgements.services.answers import judged
 from judgements.services.bypassing import Asked, after_answer, asked, choose_answer
+from judgements.services.lighting import lit_answer
 from judgements.services.looking import cure_answer, load_answer, prediction_answer, sweep_answer, together_answer
 from judgements.services.spreading import complete, least_load_answer, narrow_answer, spread_answer
 from loops.api.shapes import (
     GangAfterRequestSerializer,
     GangChooseRequestSerializer,
     GangDraftSerializer,
+    GangLitRequestSerializer,
     GangNarrowRequestSerializer,
     GangSpreadRequestSerializer,
     GangSweepRequestSerializer,
@@ -200,3 +203,14 @@ class GangCuresView(GangJudgeView):
         """One filament lamp in place of one of the others, computed."""
         _, document = self.read(request, pk, GangDraftSerializer)
         return Response(cure_answer(document))
+
+
+class GangLitView(GangJudgeView):
+    """A gang while the light is on."""
+
+    @extend_schema(request=GangLitRequestSerializer, responses={200: LitSerializer, **WRITE_PROBLEMS})
+    def post(self, request: Request, pk: Any) -> Response:
+        """Whether control and lamps go together, and a cycle of it."""
+        values, document = self.read(request, pk, GangLitRequestSerializer)
+        region = Gang.objects.values_list("loop__site__region", flat=True).get(pk=pk)
+        return Response(lit_answer(document, region, values["edge"], values["level_deg"]))

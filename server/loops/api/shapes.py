@@ -6,7 +6,7 @@ from rest_framework import serializers
 
 from ember_core.bypass.place import Where
 from ember_core.spread.variables import DEFAULT_SAMPLES
-from judgements.api.shapes import MeasurementSerializer
+from judgements.api.shapes import EDGES, MeasurementSerializer
 from loops.documents import gang_document
 from loops.models import FitStatus, Gang, Loop, VerdictWord
 from sites.models import Circuit, Site
@@ -136,6 +136,13 @@ class GangChooseRequestSerializer(GangDraftSerializer):
 
 class GangAfterRequestSerializer(GangNarrowRequestSerializer):
     """What is fitted, and what was read with it."""
+
+
+class GangLitRequestSerializer(GangDraftSerializer):
+    """What is tried, on which edge (of a control that can do both), and at which level."""
+
+    edge = serializers.ChoiceField(choices=EDGES, allow_blank=True, default="")
+    level_deg = serializers.FloatField(min_value=5.0, max_value=175.0, allow_null=True, default=None)
 
 
 class GangSweepRequestSerializer(GangDraftSerializer):

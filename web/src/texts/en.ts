@@ -1,4 +1,5 @@
 /** Every word of the interface that does not come with the server's answers. */
+import { lit } from "./lit";
 import { choose } from "./choose";
 import { shelf } from "./shelf";
 import { spread } from "./spread";
@@ -231,6 +232,7 @@ export const texts = {
   survey,
   spread,
   choose,
+  lit,
   failed: "This did not work.",
   retry: "Try again",
   back: "Back to the round",

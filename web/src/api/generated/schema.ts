@@ -75,6 +75,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/compatibility/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every load and declaration against every mode. */
+        get: operations["compatibility_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/gangs/{id}/": {
         parameters: {
             query?: never;
@@ -189,6 +206,23 @@ export interface paths {
         put?: never;
         /** @description For each lamp group, with no bypass and with typical ones. */
         post: operations["gangs_least_load_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/gangs/{id}/lit/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Whether control and lamps go together, and a cycle of it. */
+        post: operations["gangs_lit_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1023,6 +1057,8 @@ export interface components {
             certainty: components["schemas"]["CertaintyEnum"];
             others: components["schemas"]["OtherRole"][];
         };
+        /** @enum {unknown} */
+        BlankEnum: "";
         /** @description Some blinks in a row. */
         Blink: {
             t_s: number[];
@@ -1389,6 +1425,13 @@ export interface components {
             notch_flashes: boolean;
             text: string;
         };
+        /**
+         * @description * `on_off` - on_off
+         *     * `leading` - leading
+         *     * `trailing` - trailing
+         * @enum {string}
+         */
+        EdgeEnum: "on_off" | "leading" | "trailing";
         /** @description One thing that is wrong, where, and in words. */
         ErrorEntry: {
             code: string;
@@ -1569,6 +1612,22 @@ export interface components {
             lamps: components["schemas"]["FitRequest"][];
             version: number;
         };
+        /** @description What is tried, on which edge (of a control that can do both), and at which level. */
+        GangLitRequestRequest: {
+            /** @default  */
+            name?: string;
+            cable: {
+                [key: string]: unknown;
+            };
+            place?: components["schemas"]["PlaceRequest"] | null;
+            control: components["schemas"]["FitRequest"] | null;
+            bypasses: components["schemas"]["FitRequest"][];
+            lamps: components["schemas"]["FitRequest"][];
+            /** @default  */
+            edge?: components["schemas"]["EdgeEnum"] | components["schemas"]["BlankEnum"];
+            /** Format: double */
+            level_deg?: number | null;
+        };
         /** @description What is tried, and what was read of it. */
         GangNarrowRequestRequest: {
             /** @default  */
@@ -1613,6 +1672,14 @@ export interface components {
             lamps: components["schemas"]["FitRequest"][];
             path: string;
         };
+        /**
+         * @description * `goes` - goes
+         *     * `goes_if` - goes_if
+         *     * `unknown` - unknown
+         *     * `must_not` - must_not
+         * @enum {string}
+         */
+        GoesEnum: "goes" | "goes_if" | "unknown" | "must_not";
         /** @description `ok` when everything works; otherwise which part does not. */
         Health: {
             status: components["schemas"]["HealthEnum"];
@@ -1792,6 +1859,69 @@ export interface components {
             text: string;
             is_enough: boolean;
         };
+        /** @description Light over conduction with its band, and the proposed trims. */
+        LightCurve: {
+            gamma_deg: number[];
+            low: number[];
+            middle: number[];
+            high: number[];
+            drop_out_deg: components["schemas"]["Range"];
+            pop_on_deg: components["schemas"]["Range"];
+            /** Format: double */
+            least_deg: number;
+            /** Format: double */
+            start_deg: number;
+            /** Format: double */
+            most_deg: number;
+            text: string;
+        };
+        /** @description A gang while the light is on. */
+        Lit: {
+            mode: string | null;
+            mode_text: string;
+            edge: components["schemas"]["EdgeEnum"];
+            verdict: components["schemas"]["GoesEnum"];
+            verdict_text: string;
+            members: components["schemas"]["LitMember"][];
+            mixed: string;
+            findings: components["schemas"]["BypassReason"][];
+            /** Format: double */
+            level_deg: number;
+            picture: components["schemas"]["LitPicture"] | null;
+            picture_text: string;
+            curve: components["schemas"]["LightCurve"] | null;
+            assumed: string;
+        };
+        /** @description What the matrix says of one lamp group. */
+        LitMember: {
+            group: number;
+            load: string;
+            declared: string;
+            verdict: components["schemas"]["GoesEnum"];
+            verdict_text: string;
+            text: string;
+        };
+        /** @description A cycle while on; of a relay the time after it closed. */
+        LitPicture: {
+            theta_deg: number[];
+            v_source_v: number[];
+            v_lamp_v: number[];
+            i_line_a: number[];
+            /** Format: double */
+            i_peak_a: number;
+            /** Format: double */
+            i_rms_a: number;
+            /** Format: double */
+            lamp_v_rms: number;
+            /** Format: double */
+            fired_deg: number | null;
+            /** Format: double */
+            drop_out_deg: number | null;
+            /** Format: double */
+            v_at_zero_crossing_v: number | null;
+            /** Format: double */
+            i2t_a2s: number;
+        };
         /**
          * @description * `met` - met
          *     * `not_met` - not_met
@@ -1875,6 +2005,20 @@ export interface components {
             readonly changed_at: string;
             /** Format: int64 */
             version?: number;
+        };
+        /** @description One mode of a row of the matrix. */
+        MatrixCell: {
+            mode: string;
+            mode_text: string;
+            verdict: components["schemas"]["GoesEnum"];
+            verdict_text: string;
+            text: string;
+        };
+        /** @description A load with what its maker declares, against every mode. */
+        MatrixRow: {
+            load: string;
+            declared: string;
+            cells: components["schemas"]["MatrixCell"][];
         };
         /**
          * @description * `lamp_v` - lamp_v
@@ -3335,6 +3479,52 @@ export interface operations {
             };
         };
     };
+    compatibility_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MatrixRow"][];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     gangs_retrieve: {
         parameters: {
             query?: never;
@@ -3870,6 +4060,94 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LeastLoad"][];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    gangs_lit_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GangLitRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Lit"];
                 };
             };
             /** @description problem+json */

@@ -7,8 +7,8 @@ import { BenchHead } from "./BenchHead";
 import { type Draft, draftOf, type Gang, useBench } from "./draft";
 import { FitListEditor } from "./editors/FitListEditor";
 import { CableEditor } from "./editors/CableEditor";
-import { ControlEditor } from "./editors/ControlEditor";
 import { FieldErrors } from "./editors/FieldErrors";
+import { ControlStep } from "./lit/ControlStep";
 import { type Loop, useJudgement, useKeepGang } from "./queries";
 import { SheetStep } from "./SheetStep";
 import { isSurveyStep, type Step, STEPS } from "./steps";
@@ -144,7 +144,7 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
           )}
           {!isSurveyStep(step) && problem && <FieldErrors problem={problem} />}
           {step === "lamps" && <FitListEditor sort="lamp" {...editor} />}
-          {step === "control" && <ControlEditor {...editor} />}
+          {step === "control" && <ControlStep gang={gang} {...editor} />}
           {step === "bypass" && (
             <Suspense fallback={<p className="quiet">{texts.bench.computing}</p>}>
               <ChooseBypass gang={gang} draft={draft} change={change} />

@@ -39,7 +39,9 @@ export function BypassBranch({
   place,
 }: Place & { fit: Fit | undefined; i_a: number | undefined; place: string }) {
   const middle = (at.lineY + at.neutralY) / 2;
-  const label = fit ? `Bypass: ${fit.label || "own figures"}, ${sizeOf(fit)}${place ? `, at ${place}` : ""}. Open` : "No bypass. Open";
+  const label = fit
+    ? `Bypass: ${fit.label || "own figures"}, ${sizeOf(fit)}${place ? `, at ${place}` : ""}. Open`
+    : "No bypass. Open";
   return (
     <Spot label={label} isOpen={isOpen} onOpen={onOpen}>
       <path

@@ -1,0 +1,102 @@
+/** The control with the light on: whether it drives these lamps, the half-cycle at a level, the light curve, the matrix. */
+import { useState } from "react";
+import { texts } from "../../../texts/en";
+import type { Draft, Gang } from "../draft";
+import { HalfCycle } from "./HalfCycle";
+import { LightCurve } from "./LightCurve";
+import { Matrix } from "./Matrix";
+import { type Edge, useLit } from "./queries";
+
+const words = texts.lit;
+const EDGES = Object.keys(words.edges) as Edge[];
+
+export function WithLightOn({ gang, draft }: { gang: Gang; draft: Draft }) {
+  const [edge, setEdge] = useState<Edge | "">("");
+  const [level, setLevel] = useState<number | null>(null);
+  const lit = useLit(gang.id, draft, edge, level);
+  const found = lit.data;
+  const mayChoose = found !== undefined && found.mode !== "leading" && found.mode !== "trailing";
+  return (
+    <section className="lit" aria-label={words.title} aria-busy={lit.isFetching}>
+      {lit.isPending && <p className="quiet">{words.computing}</p>}
+      {lit.isError && (
+        <p className="wrong" role="alert">
+          {lit.error.message}
+        </p>
+      )}
+      {found && (
+        <>
+          <p className={`sure-lead goes-${found.verdict}`} role="status">
+            <b>
+              {words.marks[found.verdict]} {words.verdict}: {found.verdict_text}.
+            </b>{" "}
+            {words.mode}: {found.mode_text}. {found.mixed}
+          </p>
+          <ul className="lit-members">
+            {found.members.map((member) => (
+              <li key={member.group} className={`goes-${member.verdict}`}>
+                <b>
+                  {words.marks[member.verdict]} {member.verdict_text}
+                </b>
+                <span>
+                  <b>
+                    {words.group(member.group)}: {member.load}, {member.declared}.
+                  </b>{" "}
+                  {member.text}
+                </span>
+              </li>
+            ))}
+          </ul>
+          <ul className="plain-list">
+            {found.findings.map((finding) => (
+              <li key={finding.text} className={`said-${finding.severity}`}>
+                {finding.text}
+              </li>
+            ))}
+          </ul>
+          <div className="kind-row">
+            <h2>{found.edge === "on_off" ? words.closing : words.halfCycle}</h2>
+            {mayChoose && (
+              <div className="kind-buttons" role="group" aria-label={words.edge}>
+                {EDGES.map((name) => (
+                  <button
+                    key={name}
+                    type="button"
+                    aria-pressed={name === found.edge}
+                    onClick={() => {
+                      setEdge(name);
+                      setLevel(null);
+                    }}
+                  >
+                    {words.edges[name]}
+                  </button>
+                ))}
+              </div>
+            )}
+          </div>
+          <HalfCycle lit={found} />
+          <label className="level">
+            {words.level[found.edge]}
+            <input
+              type="range"
+              min={10}
+              max={170}
+              step={1}
+              value={level ?? found.level_deg}
+              onChange={(event) => setLevel(Number(event.target.value))}
+            />
+            <b className="figure">{level ?? found.level_deg}°</b>
+          </label>
+          {found.curve && (
+            <>
+              <h2>{words.curve}</h2>
+              <LightCurve curve={found.curve} />
+            </>
+          )}
+          <p className="quiet">{found.assumed}</p>
+        </>
+      )}
+      <Matrix />
+    </section>
+  );
+}
