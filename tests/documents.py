@@ -10,6 +10,8 @@ from pathlib import Path
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "ember_server.settings")
 
 from ember_core.catalogue.class_defaults import class_defaults
+from ember_core.dimming.compatibility import DECLARATIONS, rules
+from ember_core.dimming.on_ranges import on_ranges
 from ember_core.judgement import CODES
 from ember_core.offstate.states import THRESHOLDS
 from ember_core.parts import BYPASS_CLASSES, FEED_CLASSES, LAMP_CLASSES, Cable, Control, Supply
@@ -85,10 +87,40 @@ def defaults() -> Iterator[str]:
             yield "| " + " | ".join([*row, scales[figure.scale], figure.reference]) + " |"
 
 
+def matrix() -> Iterator[str]:
+    """The compatibility matrix: a row a rule."""
+    texts, modes = catalogue("dimming"), catalogue("choices")
+    yield "| rule | loads | declared | control | answer | why | what settles it |"
+    yield "|---|---|---|---|---|---|---|"
+    for rule in rules():
+        row = [
+            f"`{rule.id}`",
+            ", ".join(texts["loads"][load.value] for load in rule.loads),
+            "any"
+            if len(rule.declared) == len(DECLARATIONS)
+            else ", ".join(texts["declared"][d] for d in rule.declared),
+            ", ".join(modes[mode.value] for mode in rule.modes),
+            texts["verdicts"][rule.verdict.value],
+            texts["reasons"][rule.reason],
+            texts["tests"][rule.test] if rule.test else "",
+        ]
+        yield "| " + " | ".join(row) + " |"
+
+
+def ranges() -> Iterator[str]:
+    """Figures of the on state that a sheet does not hold."""
+    yield "| figure | low | typical | high | |"
+    yield "|---|---|---|---|---|"
+    for one in on_ranges():
+        scaled = "scales with the mains" if one.scales else ""
+        yield f"| `{one.name}` | {one.low:g} | {one.typical:g} | {one.high:g} | {scaled} |"
+
+
 PARTS = {
     "verification.md": {"errors": error_table, "thresholds": thresholds},
     "nomenclature.md": {"quantities": nomenclature, "findings": findings},
     "class-defaults.md": {"defaults": defaults},
+    "compatibility.md": {"matrix": matrix, "ranges": ranges},
 }
 
 

@@ -35,6 +35,16 @@ def off_tab(page: Page, loop: str, tab: str) -> None:
     page.wait_for_timeout(3000)
 
 
+def lit(page: Page) -> None:
+    """A dimmer with the light on."""
+    open_loop(page, "Bell chamber")
+    page.keyboard.press("6")
+    page.get_by_role("tab", name="With the light on").click()
+    page.get_by_role("img", name="Turned off at").wait_for()
+    page.get_by_role("heading", name="The half-cycle").scroll_into_view_if_needed()
+    page.wait_for_timeout(800)
+
+
 def shelf(page: Page) -> None:
     """The parts shelf with its first part open."""
     page.get_by_role("link", name="Parts shelf").click()
@@ -71,6 +81,7 @@ SHOTS: tuple[Shot, ...] = (
     ("bench-how-sure", DESKTOP, "light", lambda page: off_tab(page, "Kiln room", "How sure")),
     ("bench-instruments", DESKTOP, "light", lambda page: off_tab(page, "Kiln room", "Instruments")),
     ("bench-one-figure", DESKTOP, "light", lambda page: off_tab(page, "Kiln room", "One figure")),
+    ("bench-lit", DESKTOP, "light", lambda page: lit(page)),
     ("shelf", DESKTOP, "light", lambda page: shelf(page)),
     ("survey-safe", DESKTOP, "light", lambda page: (open_loop(page, "Kiln room"), page.keyboard.press("2"))),  # type: ignore[arg-type, return-value]
     ("survey-box", DESKTOP, "light", lambda page: (open_loop(page, "Kiln room"), page.keyboard.press("3"))),  # type: ignore[arg-type, return-value]

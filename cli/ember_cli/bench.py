@@ -17,6 +17,9 @@ from ember_cli import examples, simulator
 from ember_core import netlist, sheet
 from ember_core.bypass.choose import Candidate, choose
 from ember_core.bypass.window import capacitor_of
+from ember_core.dimming.gang import while_lit
+from ember_core.dimming.on_case import read as read_case
+from ember_core.dimming.simulate import simulate
 from ember_core.judgement import judge
 from ember_core.loop import Loop
 from ember_core.offstate.solve import settled_state, solve
@@ -98,6 +101,11 @@ def run(rounds: int) -> int:
             work = partial(judge_spread, ranged, threads=cores)
             _row(f"judgement of a {name} loop, {cores} core{'s' if cores > 1 else ''}", _timed(work, few))
     _choosing(with_ranges(blinking), few)
+    print("With the light on; wanted of a gang over 32 samples 1 s, of one figure 150 ms:")
+    dimmed = sheet.read(examples.DIMMED_GANG).loop
+    _row("gang on a leading-edge dimmer, no picture", _timed(partial(while_lit, dimmed, with_picture=False), few))
+    _row("the same with a picture of the half-cycle", _timed(partial(while_lit, dimmed), few))
+    _row("one case, a quarter of a microsecond a step", _timed(partial(simulate, read_case(examples.DIMMED)), few))
     return 1 if slow else 0
 
 

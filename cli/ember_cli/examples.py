@@ -77,3 +77,22 @@ DIMMED: dict[str, Any] = {
     "lamps": [{"kind": "dimmable_driver", "count": 3, "c_x_f": 4.7e-8, "c_film_f": 4.7e-8, "g_s": 3e-4}],
     "bypass": [],
 }
+
+# The same as a gang.
+DIMMED_GANG: dict[str, Any] = {
+    "supply": _SUPPLY,
+    "control": {**_RELAY, "phase": "leading", "p_max_filament_w": 250.0},
+    "cable": _CABLE,
+    "lamps": [
+        {
+            "kind": "dimmable_driver",
+            "count": 3,
+            "c_x_f": 4.7e-8,
+            "c_bulk_f": 4.7e-6,
+            "v_start_v": 100.0,
+            "v_stop_v": 40.0,
+            "p_run_w": 8.0,
+            "dimming": "both",
+        }
+    ],
+}

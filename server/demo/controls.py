@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from demo.figures import Json, Shelf, assumed, declared, exact, measured, says
-from ember_core.parts import PhaseMode
+from ember_core.parts import PhaseMode, SetUp
 
 
 def _switching(p: Json, v_min: float, c_snubber_f: float, c_res_f: float = 4.7e-6, **ratings: Json) -> Json:
@@ -36,6 +36,8 @@ CONTROLS: Shelf = (
             p_max_filament_w=exact(1000.0),
             i_max_a=exact(6.0),
             c_bypass_max_f=exact(3.3e-7),
+            i_inrush_max_a=exact(80.0),
+            i2t_max_a2s=exact(10.0),
             phase=says(PhaseMode.ON_OFF),
         ),
     ),
@@ -140,6 +142,7 @@ CONTROLS: Shelf = (
             p_max_led_w=exact(100.0),
             c_bypass_max_f=exact(1e-7),
             phase=says(PhaseMode.TRAILING),
+            set_up=says(SetUp.LEARNS_LOAD),
         ),
     ),
     (

@@ -54,7 +54,7 @@ def in_words(name: str, value: object) -> str:
     """A parameter as text, its unit taken from the ending of its name."""
     if isinstance(value, bool) or not isinstance(value, int | float):
         return str(value)
-    if name in ("delivered_ratio", "share_ratio"):
+    if name in ("delivered_ratio", "share_ratio", "left_ratio"):
         return f"{value * 100:.0f} %"
     if name.endswith("_ratio"):
         if not math.isfinite(value) or value > _LARGEST_RATIO:

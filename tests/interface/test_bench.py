@@ -412,6 +412,16 @@ class OnATablet(InterfaceTest):
         page.get_by_title("Quillfen X2 pack 220 nF", exact=True).click()
         self.verdict("Dark and fed")
 
+    def test_a_dropper_on_a_dimmer_must_not(self) -> None:
+        """The answer with its mark and word, and the pulse in figures."""
+        page = self.sign_in()
+        self.open_loop("Glaze store")
+        page.get_by_role("button", name="6 Control").click()
+        page.get_by_role("tab", name="With the light on").click()
+        lit = page.get_by_role("region", name="With the light on")
+        expect(lit.get_by_role("status")).to_contain_text("✗ Control and lamps: must not", timeout=20_000)
+        expect(lit.get_by_text(re.compile("step of twice the peak"))).to_be_visible()
+
 
 class HowSure(InterfaceTest):
     """The off-state step over the ranges of its figures."""
@@ -559,3 +569,20 @@ class HowSure(InterfaceTest):
         page.get_by_role("button", name="7 Bypass").click()
         page.get_by_text("What limits it").click()
         expect(page.get_by_text("Pulses of the leading-edge control")).to_be_visible(timeout=20_000)
+
+    def test_what_a_dimmer_does_with_the_light_on(self) -> None:
+        """Verdict with its reason, the half-cycle at a level that can be moved, trims in words, the whole matrix."""
+        page = self.sign_in()
+        self.open_loop("Bell chamber")
+        page.get_by_role("button", name="6 Control").click()
+        page.get_by_role("tab", name="With the light on").click()
+        lit = page.get_by_role("region", name="With the light on")
+        expect(lit.get_by_role("status")).to_contain_text("Control and lamps: goes if", timeout=20_000)
+        expect(lit.get_by_text(re.compile("learns its load at the first start"))).to_be_visible()
+        expect(lit.get_by_role("img", name=re.compile("Turned off at 90"))).to_be_visible()
+        lit.get_by_label("Turns off at").fill("120")
+        expect(lit.get_by_role("img", name=re.compile("Turned off at 120"))).to_be_visible(timeout=20_000)
+        expect(lit.get_by_role("img", name=re.compile("Proposed: least level"))).to_be_visible()
+        lit.get_by_text("Which load goes on which control").click()
+        row = lit.get_by_role("row", name=re.compile("^dimmable driver leading only"))
+        expect(row).to_contain_text("must not")

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from ember_core.dimming.closed_form import DECAYED_TO_V
 from ember_core.dimming.compatibility import UNKNOWN, Goes, LoadClass, together
-from ember_core.dimming.gang import HOLDS_TO_DEG
+from ember_core.dimming.lit_loads import HOLDS_TO_DEG
 from ember_core.dimming.on_case import (
     CapacitorInputLoad,
     DriverLoad,

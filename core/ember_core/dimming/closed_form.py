@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from math import acos, acosh, asin, atan2, exp, inf, log, pi, sin, sqrt
+from math import acos, acosh, asin, atan2, cos, exp, inf, log, pi, sin, sqrt
 
 # Voltage to which the switched live must have fallen before the next zero crossing, so that a trailing-edge
 # control still sees the crossing; and the time it takes to see it [assumptions].
@@ -120,3 +120,56 @@ def supply_capacitance_f(i_need_a: float, f_hz: float, v_peak: float, gap_rad: f
 def supply_current_a(c_f: float, f_hz: float, v_peak: float, gap_rad: float, v_supply_v: float) -> float:
     """Current that a control gets through capacitance in its gap [A]: I = 2·f·C·(V̂·sin θ_g − u). Within 2 %."""
     return max(0.0, 2.0 * f_hz * c_f * (v_peak * sin(gap_rad) - v_supply_v - 1.6))
+
+
+def resistive_gap_rad(
+    v_peak: float, f_hz: float, i_need_a: float, v_supply_v: float, r_load_ohm: float, r_supply_ohm: float
+) -> float | None:
+    """Angle up to which a control in series must stay open to be fed through a resistive load [rad]; None if never.
+
+    Solves cos t₀ − cos t₁ − (u/V̂)·(t₁ − t₀) = Q·ω·(R + R_s)/V̂ with sin t₀ = u/V̂, Q = I·T/2 and u the supply and two
+    junctions. Within 0.6 %.
+    """
+    u = v_supply_v + 1.6
+    if u >= v_peak:
+        return None
+    w = 2.0 * pi * f_hz
+    begin = asin(u / v_peak)
+    wanted = i_need_a * 0.5 / f_hz * w * (r_load_ohm + r_supply_ohm) / v_peak
+
+    def charge(end: float) -> float:
+        return cos(begin) - cos(end) - u / v_peak * (end - begin)
+
+    low, high = begin, pi - begin
+    if charge(high) < wanted:
+        return None
+    for _ in range(60):
+        middle = 0.5 * (low + high)
+        low, high = (middle, high) if charge(middle) < wanted else (low, middle)
+    return 0.5 * (low + high)
+
+
+def rms_ratio(gap_rad: float) -> float:
+    """Rms of a sine that lacks the beginning of each half-cycle, over the whole one [1]: √(1 − (g − ½·sin 2g)/π)."""
+    return sqrt(max(0.0, 1.0 - (gap_rad - 0.5 * sin(2.0 * gap_rad)) / pi))
+
+
+def inductive_spike_v(v_at_v: float, i_at_a: float, l_h: float, c_f: float, r_parallel_ohm: float) -> float:
+    """Peak when an inductive current is cut off into the capacitance that is there [V].
+
+    √(V² + I²·L/C)·exp(−(π/2)·√(L/C)/(2·R)). Within 0.3 %.
+    """
+    z = sqrt(l_h / c_f)
+    return sqrt(v_at_v**2 + (i_at_a * z) ** 2) * exp(-0.25 * pi * z / r_parallel_ohm)
+
+
+def ring_settles_s(dv_v: float, l_h: float, c_f: float, r_ohm: float, i_spare_a: float) -> float:
+    """Time after firing in which the ring of an input filter no longer crosses the holding current [s].
+
+    t = (2·L/R)·ln(V·√(C/L)/(I_load − I_h)); infinity where the load alone does not hold. A gate pulse as long as that
+    is enough; a shorter one may or may not misfire, which is a matter of chance.
+    """
+    if i_spare_a <= 0.0:
+        return inf
+    swing = dv_v * sqrt(c_f / l_h)
+    return 0.0 if swing <= i_spare_a else 2.0 * l_h / r_ohm * log(swing / i_spare_a)

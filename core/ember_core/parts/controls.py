@@ -9,6 +9,15 @@ from typing import ClassVar
 from ember_core.quantities import defaulted, optional, rating, required, word_of, worded
 
 
+class SetUp(StrEnum):
+    """What a control asks for before it can be used."""
+
+    NOTHING = "nothing"
+    LEARNS_LOAD = "learns_load"
+    TWO_WIRE_LINK = "two_wire_link"
+    BOTH_OF_THEM = "learns_load_and_link"
+
+
 class PhaseMode(StrEnum):
     """What a control does to the half-cycle while on."""
 
@@ -65,7 +74,15 @@ class Control:
     s_max_transformer_va: float | None = rating("VA", 1.0, 5e3, "declared largest load of transformers")
     i_max_a: float | None = rating("A", 0.05, 40.0, "declared current, resistive load, rms")
     c_bypass_max_f: float | None = rating("F", 1e-9, 2e-5, "largest bypass capacitance its maker allows")
+    i_inrush_max_a: float | None = rating("A", 1.0, 2000.0, "largest inrush peak its contact stands")
+    i2t_max_a2s: float | None = rating("A²s", 0.01, 1e4, "largest I²t its contact stands")
+    set_up: float | None = worded(SetUp, "what it asks for before use")
     phase: float | None = worded(PhaseMode, "what it does to the half-cycle while on")
+
+    @property
+    def asks_for(self) -> SetUp | None:
+        """What it asks for before use; None where nobody says."""
+        return word_of(SetUp, self.set_up)
 
     @property
     def phase_mode(self) -> PhaseMode | None:

@@ -573,6 +573,7 @@ class LitSerializer(serializers.Serializer):
     mixed = serializers.CharField()
     findings = BypassReasonSerializer(many=True)
     level_deg = serializers.FloatField()
+    headroom_ratio = serializers.FloatField()
     picture = LitPictureSerializer(allow_null=True)
     picture_text = serializers.CharField()
     curve = LightCurveSerializer(allow_null=True)

@@ -13,7 +13,8 @@ from ember_core.dimming.compatibility import (
     declared_of,
     rule_for,
 )
-from ember_core.dimming.gang import LightCurve, Span, WhileLit, while_lit
+from ember_core.dimming.gang import LightCurve, WhileLit, while_lit
+from ember_core.dimming.lit_findings import Span
 from ember_core.dimming.simulate import OnState
 from ember_core.parts import PhaseMode
 from judgements.services.spreading import complete
@@ -24,7 +25,7 @@ Json = dict[str, Any]
 MOST_POINTS = 360
 
 
-def lit_answer(document: Json, region: str, edge: str, level_deg: float | None) -> Json:
+def lit_answer(document: Json, region: str, edge: str, level_deg: float | None, headroom_ratio: float | None) -> Json:
     """The gang while on, in words, with its picture.
 
     Raises
@@ -32,7 +33,9 @@ def lit_answer(document: Json, region: str, edge: str, level_deg: float | None) 
     InputErrors, SolverError : see core; an incomplete draft raises `InputErrors` with `missing`.
     """
     given = complete(document)
-    found = while_lit(given.loop, edge=PhaseMode(edge) if edge else None, level_deg=level_deg)
+    found = while_lit(
+        given.loop, edge=PhaseMode(edge) if edge else None, level_deg=level_deg, headroom_ratio=headroom_ratio
+    )
     texts = catalogue("dimming")
     members = [
         _member(group, class_of(lamp), declared_of(lamp), rule)
@@ -54,6 +57,7 @@ def lit_answer(document: Json, region: str, edge: str, level_deg: float | None) 
             for finding in found.findings
         ],
         "level_deg": found.level_deg,
+        "headroom_ratio": found.headroom_ratio,
         "picture": None if found.picture is None else _picture(found.picture),
         "picture_text": _picture_words(found),
         "curve": None if found.curve is None else _curve(found.curve),

@@ -213,4 +213,5 @@ class GangLitView(GangJudgeView):
         """Whether control and lamps go together, and a cycle of it."""
         values, document = self.read(request, pk, GangLitRequestSerializer)
         region = Gang.objects.values_list("loop__site__region", flat=True).get(pk=pk)
-        return Response(lit_answer(document, region, values["edge"], values["level_deg"]))
+        chosen = (values["edge"], values["level_deg"], values["headroom_ratio"])
+        return Response(lit_answer(document, region, *chosen))

@@ -143,6 +143,7 @@ class GangLitRequestSerializer(GangDraftSerializer):
 
     edge = serializers.ChoiceField(choices=EDGES, allow_blank=True, default="")
     level_deg = serializers.FloatField(min_value=5.0, max_value=175.0, allow_null=True, default=None)
+    headroom_ratio = serializers.FloatField(min_value=1.0, max_value=10.0, allow_null=True, default=None)
 
 
 class GangSweepRequestSerializer(GangDraftSerializer):

@@ -13,6 +13,7 @@ export const lit = {
   >,
   group: (number: number) => `Lamp group ${number}`,
   marks: { goes: "✓", goes_if: "!", unknown: "?", must_not: "✗" } as Record<string, string>,
+  headroom: "Peak the control stands, over that of its filament rating [assumed]",
   halfCycle: "The half-cycle",
   closing: "After closing",
   level: {

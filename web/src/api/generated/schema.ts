@@ -1627,6 +1627,8 @@ export interface components {
             edge?: components["schemas"]["EdgeEnum"] | components["schemas"]["BlankEnum"];
             /** Format: double */
             level_deg?: number | null;
+            /** Format: double */
+            headroom_ratio?: number | null;
         };
         /** @description What is tried, and what was read of it. */
         GangNarrowRequestRequest: {
@@ -1887,6 +1889,8 @@ export interface components {
             findings: components["schemas"]["BypassReason"][];
             /** Format: double */
             level_deg: number;
+            /** Format: double */
+            headroom_ratio: number;
             picture: components["schemas"]["LitPicture"] | null;
             picture_text: string;
             curve: components["schemas"]["LightCurve"] | null;

@@ -5,15 +5,14 @@ import type { Draft, Gang } from "../draft";
 import { HalfCycle } from "./HalfCycle";
 import { LightCurve } from "./LightCurve";
 import { Matrix } from "./Matrix";
-import { type Edge, useLit } from "./queries";
+import { type Edge, type Look, useLit } from "./queries";
 
 const words = texts.lit;
 const EDGES = Object.keys(words.edges) as Edge[];
 
 export function WithLightOn({ gang, draft }: { gang: Gang; draft: Draft }) {
-  const [edge, setEdge] = useState<Edge | "">("");
-  const [level, setLevel] = useState<number | null>(null);
-  const lit = useLit(gang.id, draft, edge, level);
+  const [look, setLook] = useState<Look>({ edge: "", level_deg: null, headroom_ratio: null });
+  const lit = useLit(gang.id, draft, look);
   const found = lit.data;
   const mayChoose = found !== undefined && found.mode !== "leading" && found.mode !== "trailing";
   return (
@@ -54,6 +53,20 @@ export function WithLightOn({ gang, draft }: { gang: Gang; draft: Draft }) {
               </li>
             ))}
           </ul>
+          {found.edge === "leading" && (
+            <label className="level">
+              {words.headroom}
+              <input
+                type="range"
+                min={1}
+                max={6}
+                step={0.5}
+                value={look.headroom_ratio ?? found.headroom_ratio}
+                onChange={(event) => setLook({ ...look, headroom_ratio: Number(event.target.value) })}
+              />
+              <b className="figure">{look.headroom_ratio ?? found.headroom_ratio} ×</b>
+            </label>
+          )}
           <div className="kind-row">
             <h2>{found.edge === "on_off" ? words.closing : words.halfCycle}</h2>
             {mayChoose && (
@@ -63,10 +76,7 @@ export function WithLightOn({ gang, draft }: { gang: Gang; draft: Draft }) {
                     key={name}
                     type="button"
                     aria-pressed={name === found.edge}
-                    onClick={() => {
-                      setEdge(name);
-                      setLevel(null);
-                    }}
+                    onClick={() => setLook({ ...look, edge: name, level_deg: null })}
                   >
                     {words.edges[name]}
                   </button>
@@ -82,10 +92,10 @@ export function WithLightOn({ gang, draft }: { gang: Gang; draft: Draft }) {
               min={10}
               max={170}
               step={1}
-              value={level ?? found.level_deg}
-              onChange={(event) => setLevel(Number(event.target.value))}
+              value={look.level_deg ?? found.level_deg}
+              onChange={(event) => setLook({ ...look, level_deg: Number(event.target.value) })}
             />
-            <b className="figure">{level ?? found.level_deg}°</b>
+            <b className="figure">{look.level_deg ?? found.level_deg}°</b>
           </label>
           {found.curve && (
             <>

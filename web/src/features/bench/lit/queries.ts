@@ -9,8 +9,15 @@ export type Edge = Schemas["EdgeEnum"];
 
 const REST_MS = 250;
 
-export function useLit(gang: string, draft: Draft, edge: Edge | "", level_deg: number | null) {
-  const rested = useRested({ ...draft, edge, level_deg }, REST_MS);
+/** What is looked at: which edge, at which level, and the headroom of the control's peak. */
+export interface Look {
+  edge: Edge | "";
+  level_deg: number | null;
+  headroom_ratio: number | null;
+}
+
+export function useLit(gang: string, draft: Draft, look: Look) {
+  const rested = useRested({ ...draft, ...look }, REST_MS);
   return useQuery({
     queryKey: ["lit", gang, rested],
     queryFn: ({ signal }) =>
