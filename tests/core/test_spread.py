@@ -18,7 +18,7 @@ from ember_core.spread.disturbance import LARGEST_STEP_RATIO, disturbance, share
 from ember_core.spread.judged import judge_spread, quantiles
 from ember_core.spread.least_load import least_loads
 from ember_core.spread.narrow import Kind, Measurement, narrow, with_bench_tests
-from ember_core.spread.observe import observe
+from ember_core.spread.observe import lamp_volts, observe
 from ember_core.spread.variables import MOST_STOP_TO_START_RATIO, draw, loop_at, triangular, variables
 from tests.core.loops import DROPPER, FEED, LAMP, RELAY, capacitor, loop
 
@@ -267,3 +267,26 @@ class Files(SimpleTestCase):
         """Any number may carry low, typical, high and source; a point is no variable."""
         written = sheet.write(uncertain())
         self.assertEqual([v.path for v in variables(sheet.read(written))], [v.path for v in variables(uncertain())])
+
+
+class Blinking(SimpleTestCase):
+    """What instruments show of lamps that blink."""
+
+    def test_a_meter_shows_the_mean_between_the_thresholds_not_the_waiting_loop(self) -> None:
+        """Terminal volts within a quarter of the full solution; waiting for ever they would be four times as high."""
+        for start, stop, bulk in ((80.0, 40.0, 3.3e-6), (110.0, 45.0, 4.7e-6), (60.0, 30.0, 2.2e-6)):
+            given = loop(bypass=(), lamps=(replace(LAMP, v_start_v=start, v_stop_v=stop, c_bulk_f=bulk),))
+            full = solve(given)
+            self.assertEqual(full.lamps[0].state, LampState.BLINK)
+            shown = observe(given)
+            self.assertAlmostEqual(shown.lamp_v_rms / full.lamp_v_rms, 1.0, delta=0.25)
+            self.assertAlmostEqual(lamp_volts(given), shown.lamp_v_rms, places=6)
+            self.assertAlmostEqual(shown.line_i_rms_a / full.line_i_rms_a, 1.0, delta=0.45)
+
+    def test_a_reading_of_a_blinking_loop_is_explained(self) -> None:
+        """What the full solution of the loop gives is no surprise to its own ranges."""
+        given = uncertain(loop=loop(bypass=(), lamps=(replace(LAMP, v_start_v=90.0, v_stop_v=40.0),)))
+        given = replace(given, figures={k: f for k, f in given.figures.items() if not k.startswith("bypass")})
+        read = solve(replace(given.loop, meter_r_ohm=1e7), with_power=False).lamp_v_rms
+        found = narrow(given, [Measurement(kind=Kind.LAMP_V, value=read)])
+        self.assertTrue(found.is_explained, found.distance)

@@ -78,6 +78,6 @@ class Choosing(DraftTest):
         self.assertEqual(verdicts, sorted(verdicts, key=["works", "unsure", "rejected"].index))
         by_name = {row["name"]: row for row in answer["parts"]}
         self.assertEqual(by_name["no bypass"]["part"], None)
-        self.assertIsNone(by_name["Pellan & Sedge Active bleeder A1"]["heat_w"])
+        self.assertLess(by_name["Pellan & Sedge Active bleeder A1"]["heat_w"], 0.2)
         self.assertGreater(by_name["Tarnbrook Warm bleeder P2"]["heat_w"], 0.0)
         self.assertTrue(all(row["reasons"] for row in answer["parts"] if row["verdict"] == "rejected"))

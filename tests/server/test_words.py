@@ -154,6 +154,9 @@ class Kinds(ServerTest):
                 continue
             for field in kind["fields"]:
                 bare = lamps[kind["kind"]][field["name"]]["anyOf"][0]
+                if field["words"]:
+                    self.assertEqual(bare["anyOf"][0]["enum"], [word["word"] for word in field["words"]])
+                    bare = bare["anyOf"][1]
                 self.assertEqual((bare["minimum"], bare["maximum"]), (field["low"], field["high"]), field["name"])
 
     def test_the_address_gives_every_category(self) -> None:

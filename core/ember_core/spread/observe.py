@@ -7,6 +7,7 @@ need, which says the same as the power available without sweeping the curve.
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from math import inf
 
@@ -45,7 +46,8 @@ class Sample:
     lamps : state of each group. margins : for each group how far from light [1]: start threshold over reservoir
         voltage, visible over string current, visible over filament power; below 1 it shows.
     control : state, None for an ordinary switch. delivered_ratio : power delivered over needed [1].
-    lamp_v_rms [V], line_i_rms_a [A] : with lamps waiting. period_s : of the group that blinks fastest, or None.
+    lamp_v_rms [V], line_i_rms_a [A] : as instruments show them, see `as_shown`. period_s : of the group that blinks
+        fastest, or None.
     """
 
     lamps: tuple[LampState, ...]
@@ -84,7 +86,7 @@ def observe(loop: Loop, *, with_period: bool = False, near: Floats | None = None
 
 
 def lamp_volts(loop: Loop) -> float:
-    """Lamp terminals, rms [V], with lamps waiting; a third of the work of `observe`.
+    """Lamp terminals as a meter shows them, rms [V]; a third of the work of `observe`.
 
     Raises
     ------
@@ -94,7 +96,31 @@ def lamp_volts(loop: Loop) -> float:
         return observe(loop).lamp_v_rms
     network = build(loop)
     settled = settle(network, closed_form.evaluate(network), STEPS_PER_CYCLE)
-    return rms(Runner(network, settled.state, STEPS_PER_CYCLE).record(STEPS_PER_CYCLE // 2, may_start=False).v)
+    recording = Runner(network, settled.state, STEPS_PER_CYCLE).record(STEPS_PER_CYCLE // 2, may_start=False)
+    return rms(as_shown(network, settled, recording).v)
+
+
+def as_shown(network: Network, settled: Settled, waiting: Recording, steps: int = STEPS_PER_CYCLE // 2) -> Recording:
+    """What instruments see: where no lamp would start, the loop as it waits.
+
+    A lamp that would start never gets to where it would wait: its reservoir goes to and fro between its thresholds, so
+    it is held half way, which is what a meter averages to.
+
+    Parameters
+    ----------
+    waiting : a recording with lamps waiting. steps : of the recording that is given back, where one is made.
+    """
+    started = {}
+    for row in (int(row) for row in network.lamp_row if row >= 0):
+        columns = network.branches[row]
+        if columns[Col.V_START] > 0.0 and float(np.max(waiting.reservoir(row))) >= float(columns[Col.V_START]):
+            started[row] = 0.5 * float(columns[Col.V_START] + columns[Col.V_STOP])
+    if not started:
+        return waiting
+    try:
+        return _held(network, settled, started, steps)
+    except SolverError:
+        return waiting
 
 
 def fed_state(loop: Loop) -> Floats | None:
@@ -128,14 +154,15 @@ def _once(loop: Loop, ptc_v_rms: float, near: Floats | None = None) -> tuple[Sam
     seen = [_lamp(loop, network, settled, recording, index) for index in range(len(loop.lamps))]
     lamps = tuple(state for state, _ in seen)
     control, delivered = _control(loop, network, settled, recording, lamps)
+    shown = as_shown(network, settled, recording)
     sample = Sample(
         lamps=lamps,
         margins=tuple(margin for _, margin in seen),
         control=control,
         delivered_ratio=delivered,
-        lamp_v_rms=rms(recording.v),
-        line_i_rms_a=rms(recording.i_line),
-        lamp_i_rms_a=tuple(rms(recording.lamp_current(index)) for index in range(len(loop.lamps))),
+        lamp_v_rms=rms(shown.v),
+        line_i_rms_a=rms(shown.i_line),
+        lamp_i_rms_a=tuple(rms(shown.lamp_current(index)) for index in range(len(loop.lamps))),
         period_s=None,
     )
     return sample, network, settled
@@ -162,19 +189,22 @@ def _lamp(loop: Loop, network: Network, settled: Settled, recording: Recording, 
     return (LampState.GLOW if margin < 1.0 else LampState.DARK), margin
 
 
-def _held(network: Network, settled: Settled, row: int, v: float) -> Recording:
-    """A settled half-cycle with one reservoir held at a voltage and nothing drawn from it."""
+def _held(
+    network: Network, settled: Settled, at_v: Mapping[int, float], steps: int = STEPS_PER_CYCLE // 2
+) -> Recording:
+    """A settled half-cycle with some reservoirs, by row, held at a voltage and nothing drawn from them."""
     held = np.zeros(network.branches.shape[0])
-    held[row] = 1.0
     state = settled.state.copy()
-    state[1 + network.bypass.shape[0] + 2 * row + 1] = v
     branches = network.branches.copy()
-    branches[row, Col.C_RES] = 1.0
-    branches[row, Col.G_DRAIN] = 0.0
-    branches[row, Col.P_LOAD] = 0.0
+    for row, v in at_v.items():
+        held[row] = 1.0
+        state[1 + network.bypass.shape[0] + 2 * row + 1] = v
+        branches[row, Col.C_RES] = 1.0
+        branches[row, Col.G_DRAIN] = 0.0
+        branches[row, Col.P_LOAD] = 0.0
     frozen = replace(network, branches=branches)
     found = settle_from(frozen, state, held, STEPS_PER_CYCLE)
-    return Runner(frozen, found.state, STEPS_PER_CYCLE).record(STEPS_PER_CYCLE // 2, may_start=False)
+    return Runner(frozen, found.state, STEPS_PER_CYCLE).record(steps, may_start=False)
 
 
 def _runs_on(network: Network, settled: Settled, row: int) -> bool:
@@ -182,7 +212,7 @@ def _runs_on(network: Network, settled: Settled, row: int) -> bool:
     columns = network.branches[row]
     for v in np.linspace(columns[Col.V_STOP], columns[Col.V_START], 3):
         try:
-            recording = _held(network, settled, row, float(v))
+            recording = _held(network, settled, {row: float(v)})
         except SolverError:
             continue
         if float(np.mean(np.abs(recording.current(row)))) * v >= columns[Col.P_LOAD]:
@@ -200,7 +230,7 @@ def _period_s(network: Network, settled: Settled, row: int) -> float | None:
     slowness = []
     for v in voltages:
         try:
-            recording = _held(network, settled, row, float(v))
+            recording = _held(network, settled, {row: float(v)})
         except SolverError:
             return None
         net = float(np.mean(np.abs(recording.current(row)))) - float(columns[Col.G_DRAIN]) * float(v)
@@ -253,7 +283,7 @@ def _delivered_while_blinking(loop: Loop, network: Network, settled: Settled, la
     row = next(network.lamp_row[k] for k, state in enumerate(lamps) if state is LampState.BLINK)
     columns = network.branches[row]
     try:
-        recording = _held(network, settled, row, 0.5 * float(columns[Col.V_START] + columns[Col.V_STOP]))
+        recording = _held(network, settled, {row: 0.5 * float(columns[Col.V_START] + columns[Col.V_STOP])})
     except SolverError:
         return 0.0
     return _delivered(loop, recording)

@@ -16,7 +16,7 @@ from ember_core.offstate.runner import Runner
 from ember_core.offstate.settle import settle
 from ember_core.sheet import Sheet
 from ember_core.spread.judged import Range, each_sample, quantiles
-from ember_core.spread.observe import STEPS_PER_CYCLE, lamp_volts, observe
+from ember_core.spread.observe import STEPS_PER_CYCLE, as_shown, lamp_volts, observe
 from ember_core.spread.variables import Floats, draw, loop_at, variables
 
 SAMPLES = 32
@@ -45,7 +45,7 @@ class Band:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Predictions:
-    """Over the ranges of the figures, lamps waiting.
+    """Over the ranges of the figures; of lamps that blink the mean, see `observe.as_shown`.
 
     Parameters
     ----------
@@ -104,10 +104,11 @@ def _even(values: Floats) -> Range:
 
 
 def _cycle(loop: Loop) -> tuple[Floats, Floats]:
-    """One settled cycle of lamp voltage and line current, lamps waiting."""
+    """One settled cycle of lamp voltage and line current; a lamp that blinks held half way."""
     network = build(loop)
     settled = settle(network, closed_form.evaluate(network), STEPS_PER_CYCLE)
-    recording = Runner(network, settled.state, STEPS_PER_CYCLE).record(STEPS_PER_CYCLE, may_start=False)
+    waiting = Runner(network, settled.state, STEPS_PER_CYCLE).record(STEPS_PER_CYCLE, may_start=False)
+    recording = as_shown(network, settled, waiting, STEPS_PER_CYCLE)
     return recording.v.copy(), recording.i_line.copy()
 
 
