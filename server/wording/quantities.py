@@ -4,8 +4,6 @@ from __future__ import annotations
 
 import math
 
-from ember_core.quantities import Quantity
-
 # Suffix of a name, unit, and whether SI prefixes are put before it.
 _SUFFIXES = (
     ("_v", "V", True),
@@ -70,14 +68,6 @@ def in_words(name: str, value: object) -> str:
         if name.endswith(suffix):
             return engineering(value, unit) if prefixed else f"{significant(value)}{'' if unit == '°' else ' '}{unit}"
     return significant(float(value))
-
-
-def word_labels(quantity: Quantity) -> list[dict[str, str]]:
-    """The words of a figure and what they are called, in their places; none for a number."""
-    # Only now: the catalogue fills its sentences with this module's figures.
-    from wording.texts import catalogue
-
-    return [{"word": word, "label": catalogue("choices")[word]} for word in quantity.words]
 
 
 def with_unit(value: float, unit: str) -> str:

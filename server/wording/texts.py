@@ -9,6 +9,7 @@ from typing import Any
 
 from django.conf import settings
 
+from ember_core.quantities import Quantity
 from wording.quantities import in_words
 
 LANGUAGE = "en"
@@ -43,3 +44,8 @@ def error_text(code: str, params: Mapping[str, Any]) -> str:
         return fill(errors[code], params)
     except KeyError:
         return str(errors["invalid"])
+
+
+def word_labels(quantity: Quantity) -> list[dict[str, str]]:
+    """The words of a figure and what they are called, in their places; none for a number."""
+    return [{"word": word, "label": catalogue("choices")[word]} for word in quantity.words]

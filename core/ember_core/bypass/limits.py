@@ -6,22 +6,20 @@ A bypass is wanted while the control is off; while it is on it is in the way, an
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from math import inf, pi, radians, sqrt
 
 from ember_core.dimming import closed_form
+from ember_core.dimming.lit_loads import bleed_a, capacitance_f, conductance_s
+from ember_core.dimming.on_ranges import typical
 from ember_core.loop import Loop
 from ember_core.parts import (
-    ActiveBypass,
     Bypass,
     CapacitorBypass,
     DimmableDriverLamp,
     FilamentLamp,
-    LinearLamp,
     PhaseMode,
-    RectifierLamp,
-    rated_w,
 )
 
 # Above these a bypass is not sensible at a luminaire [assumptions]: reactive current while on, and heat, at +10 %.
@@ -132,40 +130,19 @@ def spike_limit_f(loop: Loop, r_series_ohm: float) -> float | None:
     return low
 
 
-def bleeding(loop: Loop) -> tuple[float, float]:
-    """What empties the switched live while on, after turn-off: conductance [S] and constant current [A].
-
-    Filaments are hot resistors; a corrected driver draws like one. Capacitor-input lamps draw nothing while their
-    reservoir is above the line, linear ones nothing below their string, so neither helps.
-    """
-    g = 0.0
-    for lamp in loop.lamps:
-        watts = rated_w(lamp)
-        if isinstance(lamp, FilamentLamp | DimmableDriverLamp) and watts is not None:
-            g += lamp.count * watts / loop.supply.v_rms**2
-    i = 0.0
-    for part in loop.bypass:
-        if isinstance(part, ActiveBypass):
-            i += part.i_limit_a
-    return g, i
-
-
-def lamp_capacitance_f(loop: Loop) -> float:
-    """Capacitance of lamps and cable on the switched live [F]."""
-    c_x = sum(lamp.count * lamp.c_x_f for lamp in loop.lamps if isinstance(lamp, RectifierLamp | LinearLamp))
-    return loop.cable.c_switched_to_neutral_f + c_x
-
-
 def decay_limit_f(loop: Loop) -> tuple[float, float]:
     """Most bypass capacitance that a trailing-edge control bears (F, 0 where even none decays) and the angle [deg].
 
-    At 10 % low mains, where the drivers draw least, and 1 % high frequency; over every turn-off angle.
+    At 10 % low mains, where the drivers draw least, and 1 % high frequency; over every turn-off angle. Filaments and
+    drivers empty the switched live, bleeders too; capacitor-input lamps draw nothing while their reservoir is above it.
     """
-    g, i = bleeding(loop)
+    bare = replace(loop, bypass=tuple(part for part in loop.bypass if not isinstance(part, CapacitorBypass)))
+    figures = typical(loop.supply.v_rms)
+    g, i = conductance_s(bare), bleed_a(bare, figures)
     angles = [radians(degrees) for degrees in TURN_OFF_DEG]
     v_peak, f_hz = LOW_SUPPLY_RATIO * loop.supply.v_peak, HIGH_FREQUENCY_RATIO * loop.supply.f_hz
     most, at = closed_form.largest_capacitance_f(v_peak, f_hz, g, i, angles)
-    return max(0.0, most - lamp_capacitance_f(loop)), at * 180.0 / pi
+    return max(0.0, most - capacitance_f(bare, figures, with_film=True)), at * 180.0 / pi
 
 
 def capacitor_limits(loop: Loop, *, r_series_ohm: float = 0.1, room_f: float | None = None) -> tuple[Limit, ...]:

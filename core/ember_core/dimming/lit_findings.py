@@ -15,6 +15,7 @@ from ember_core.dimming.lit_loads import (
     LOW_RATIO,
     MOST_LAMPS,
     Figures,
+    bleed_a,
     capacitance_f,
     conductance_s,
     firing_peak_a,
@@ -24,7 +25,6 @@ from ember_core.dimming.on_ranges import typical
 from ember_core.findings import Finding, Severity
 from ember_core.loop import Loop
 from ember_core.parts import (
-    ActiveBypass,
     DimmableDriverLamp,
     RectifierLamp,
     SetUp,
@@ -191,15 +191,12 @@ def set_up(loop: Loop) -> list[Finding]:
 def decay(loop: Loop, tried: Sequence[Figures]) -> Finding:
     """Fall of the switched live after turn-off against the time there is, at low mains and over every level."""
     g = conductance_s(loop)
-    i_fixed = sum(part.i_limit_a for part in loop.bypass if isinstance(part, ActiveBypass))
     v_peak = LOW_RATIO * loop.supply.v_peak
     f_hz = 1.01 * loop.supply.f_hz
 
     def left_s(figures: Figures) -> tuple[float, float]:
         """Time to spare at the worst level, and that level."""
-        i = i_fixed + sum(
-            lamp.count * figures["i_bleed_a"] for lamp in loop.lamps if isinstance(lamp, DimmableDriverLamp)
-        )
+        i = bleed_a(loop, figures)
         c = capacitance_f(loop, figures, with_film=True)
         worst, at = inf, TURN_OFF_DEG[0]
         for angle in TURN_OFF_DEG:

@@ -25,6 +25,7 @@ from ember_core.dimming.on_ranges import on_ranges
 from ember_core.loop import Loop
 from ember_core.offstate.ptc import settled_resistance_ohm
 from ember_core.parts import (
+    ActiveBypass,
     CapacitiveDropperLamp,
     CapacitorBypass,
     DimmableDriverLamp,
@@ -137,6 +138,12 @@ def conductance_s(loop: Loop) -> float:
         if isinstance(made, OnResistor):
             g += 1.0 / made.r_ohm
     return g
+
+
+def bleed_a(loop: Loop, figures: Figures) -> float:
+    """What draws a constant current off the switched live [A]: bleeders of drivers, electronic bypasses."""
+    drivers = sum(lamp.count for lamp in loop.lamps if isinstance(lamp, DimmableDriverLamp))
+    return drivers * figures["i_bleed_a"] + sum(p.i_limit_a for p in loop.bypass if isinstance(p, ActiveBypass))
 
 
 def capacitance_f(loop: Loop, figures: Figures, *, with_film: bool) -> float:

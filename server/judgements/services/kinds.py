@@ -9,7 +9,7 @@ from typing import Any
 from ember_core.parts import BYPASS_CLASSES, FEED_CLASSES, LAMP_CLASSES, Cable, Control
 from ember_core.quantities import Quantity, quantity_of
 from ember_core.sheet import Sheet
-from wording.quantities import word_labels
+from wording.texts import word_labels
 
 Json = dict[str, Any]
 _STEP = re.compile(r"([a-z_0-9]+)(?:\[(\d+)\])?")

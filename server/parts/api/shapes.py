@@ -12,7 +12,7 @@ from ember_core.quantities import Figure, Source
 from judgements.api.shapes import WordSerializer
 from parts.models import Category, Part, PartClaim
 from parts.services.importing import Format
-from wording.quantities import word_labels
+from wording.texts import word_labels
 
 FORMATS = [form.value for form in Format]
 SOURCES = [source.value for source in Source]

@@ -2,6 +2,7 @@
 import { useState } from "react";
 import { texts } from "../../../texts/en";
 import { ProgressLine } from "../../ProgressLine";
+import { Tabs } from "../../Tabs";
 import type { Draft, Fit, Gang } from "../draft";
 import { newFit } from "../editors/kinds";
 import { useShelf } from "../queries";
@@ -39,34 +40,19 @@ export function ChooseBypass({ gang, draft, change }: Props) {
   const found = choosing.data;
   return (
     <section className="choose" aria-label={words.title} aria-busy={choosing.isFetching}>
-      <div className="tabs" role="tablist" aria-label={words.looks}>
-        {TABS.map((name) => (
-          <button
-            key={name}
-            type="button"
-            role="tab"
-            id={`choose-${name}`}
-            aria-selected={name === tab}
-            aria-controls="choose-panel"
-            onClick={() => setTab(name)}
-          >
-            {words.tabs[name]}
-          </button>
-        ))}
-      </div>
-      {choosing.isFetching && (
-        <ProgressLine
-          label={found ? words.refining : words.computing}
-          progress={choosing.progress}
-          onStop={choosing.stop}
-        />
-      )}
-      {choosing.isError && (
-        <p className="wrong" role="alert">
-          {choosing.error.message}
-        </p>
-      )}
-      <div id="choose-panel" role="tabpanel" aria-labelledby={`choose-${tab}`}>
+      <Tabs id="choose" label={words.looks} names={TABS} words={words.tabs} chosen={tab} onChoose={setTab}>
+        {choosing.isFetching && (
+          <ProgressLine
+            label={found ? words.refining : words.computing}
+            progress={choosing.progress}
+            onStop={choosing.stop}
+          />
+        )}
+        {choosing.isError && (
+          <p className="wrong" role="alert">
+            {choosing.error.message}
+          </p>
+        )}
         {tab === "which" && found && (
           <Which
             found={found}
@@ -80,7 +66,7 @@ export function ChooseBypass({ gang, draft, change }: Props) {
         {tab === "where" && <WhereItGoes found={found} draft={draft} change={change} />}
         {tab === "habits" && found && <Habits schools={found.schools} />}
         {tab === "after" && <After gang={gang} draft={draft} />}
-      </div>
+      </Tabs>
     </section>
   );
 }

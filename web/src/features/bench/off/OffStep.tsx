@@ -2,6 +2,7 @@
 import { useState } from "react";
 import { texts } from "../../../texts/en";
 import type { Draft, Gang } from "../draft";
+import { Tabs } from "../../Tabs";
 import { OffState } from "../OffState";
 import type { Judgement, Loop } from "../queries";
 import { HowSure } from "../spread/HowSure";
@@ -31,44 +32,27 @@ export function OffStep({ loop, gang, draft, judgement }: Props) {
   const predictions = usePredictions(gang.id, draft, isWhole && (tab === "measure" || tab === "waves"));
   if (!isWhole) return <OffState judgement={judgement} isWhole />;
   return (
-    <>
-      <div className="tabs" role="tablist" aria-label={words.looks}>
-        {TABS.map((name) => (
-          <button
-            key={name}
-            type="button"
-            role="tab"
-            id={`off-${name}`}
-            aria-selected={name === tab}
-            aria-controls="off-panel"
-            onClick={() => setTab(name)}
-          >
-            {words.tabs[name]}
-          </button>
-        ))}
-      </div>
-      <div id="off-panel" role="tabpanel" aria-labelledby={`off-${tab}`} className="off-panel">
-        {tab === "sure" && (
-          <>
-            <HowSure spread={spread} />
-            <OffState judgement={judgement} isWhole={false} />
-          </>
-        )}
-        {tab === "measure" && (
-          <>
-            <Instruments predictions={predictions} />
-            <NarrowForm gang={gang} draft={draft} />
-          </>
-        )}
-        {tab === "figure" && <OneFigure gang={gang} draft={draft} deciding={spread.data?.deciding ?? []} />}
-        {tab === "loads" && <Loads loop={loop} gang={gang} draft={draft} />}
-        {tab === "waves" && (
-          <>
-            <OffState judgement={judgement} isWhole bands={predictions.data} />
-            {spread.data && <Leakage spread={spread.data} />}
-          </>
-        )}
-      </div>
-    </>
+    <Tabs id="off" label={words.looks} names={TABS} words={words.tabs} chosen={tab} onChoose={setTab}>
+      {tab === "sure" && (
+        <>
+          <HowSure spread={spread} />
+          <OffState judgement={judgement} isWhole={false} />
+        </>
+      )}
+      {tab === "measure" && (
+        <>
+          <Instruments predictions={predictions} />
+          <NarrowForm gang={gang} draft={draft} />
+        </>
+      )}
+      {tab === "figure" && <OneFigure gang={gang} draft={draft} deciding={spread.data?.deciding ?? []} />}
+      {tab === "loads" && <Loads loop={loop} gang={gang} draft={draft} />}
+      {tab === "waves" && (
+        <>
+          <OffState judgement={judgement} isWhole bands={predictions.data} />
+          {spread.data && <Leakage spread={spread.data} />}
+        </>
+      )}
+    </Tabs>
   );
 }
