@@ -29,6 +29,7 @@ def gang_document(gang: Gang) -> Json:
         "name": gang.name,
         "cable": gang.cable,
         "place": gang.place or None,
+        "trims": gang.trims or None,
         "control": fit_document(control) if control else None,
         "bypasses": [fit_document(item) for item in gang.bypasses.all()],
         "lamps": [fit_document(item) for item in gang.lamps.all()],

@@ -82,6 +82,7 @@ class Gang(models.Model):
     name = models.CharField(max_length=120, blank=True)
     cable = models.JSONField(default=dict)
     place = models.JSONField(default=dict, help_text="where its bypass goes or is, as far as it was looked at")
+    trims = models.JSONField(default=dict, help_text="what was found and set of a dimmer on site")
     verdict = models.CharField(max_length=10, choices=VerdictWord.choices, default=VerdictWord.UNKNOWN)
     line_i_rms_a = models.FloatField(null=True)
     version = models.PositiveIntegerField(default=1)

@@ -30,7 +30,8 @@ from ember_core.dimming.lit_loads import HOLDS_TO_DEG, firing_peak_a, least_watt
 from ember_core.dimming.on_case import OnCase, Question, read
 from ember_core.dimming.on_ranges import on_ranges, samples, typical
 from ember_core.dimming.simulate import OnState, simulate
-from ember_core.errors import InputErrors
+from ember_core.dimming.trims import SiteTrims
+from ember_core.errors import InputError, InputErrors
 from ember_core.loop import Loop
 from ember_core.parts import Declared, DimmableDriverLamp, FilamentLamp, PhaseMode, SetUp
 from tests.core.loops import AMERICA, DROPPER, LAMP, RELAY, loop
@@ -404,6 +405,42 @@ class WhileLit(SimpleTestCase):
         for line in (curve.low, curve.middle, curve.high):
             self.assertEqual(list(line), sorted(line))
         self.assertTrue(all(a <= b <= c for a, b, c in zip(curve.low, curve.middle, curve.high, strict=True)))
+
+    def test_what_was_found_on_site_narrows_the_trims(self) -> None:
+        """A driver seen to go out at 20 and come on at 30 degrees lies there after; one that cannot be is told."""
+        given = self.gang(PhaseMode.LEADING, DRIVER)
+        before = while_lit(given, with_picture=False).curve
+        site = SiteTrims(drop_out_deg=20.0, pop_on_deg=30.0)
+        after = while_lit(given, site=site, with_picture=False).curve
+        assert before is not None
+        assert after is not None
+        self.assertAlmostEqual(after.drop_out_deg.p50, 20.0, delta=3.0)
+        self.assertAlmostEqual(after.pop_on_deg.p50, 30.0, delta=3.0)
+        self.assertLess(
+            after.drop_out_deg.p95 - after.drop_out_deg.p05, before.drop_out_deg.p95 - before.drop_out_deg.p05
+        )
+        self.assertLess(after.least_deg, before.least_deg)
+        odd = while_lit(given, site=SiteTrims(drop_out_deg=120.0), with_picture=False)
+        self.assertIn("on_site_unexplained", {finding.code for finding in odd.findings})
+
+    def test_what_was_set_is_held_against_what_is_needed(self) -> None:
+        """Just below and just above what the worst sample needs; crossed trims must not be."""
+        given = self.gang(PhaseMode.LEADING, DRIVER)
+        curve = while_lit(given, with_picture=False).curve
+        assert curve is not None
+        for ratio, codes in (
+            (0.98, {"on_set_least_low", "on_set_start_low"}),
+            (1.02, {"on_set_least_good", "on_set_start_good"}),
+        ):
+            site = SiteTrims(
+                least_deg=ratio * curve.drop_out_deg.p95, start_deg=ratio * curve.pop_on_deg.p95, top_deg=150.0
+            )
+            told = {finding.code for finding in while_lit(given, site=site, with_picture=False).findings}
+            self.assertTrue(codes <= told, told)
+        crossed = while_lit(given, site=SiteTrims(least_deg=100.0, top_deg=90.0), with_picture=False)
+        self.assertIn("on_set_crossed", {finding.code for finding in crossed.findings})
+        with self.assertRaises(InputError):
+            SiteTrims(least_deg=200.0)
 
     def test_ranges_are_in_order_and_drawn_inside(self) -> None:
         """Low, typical, high; every sample between; the same seed draws the same."""

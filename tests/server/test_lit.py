@@ -66,3 +66,15 @@ class Lit(ServerTest):
         for row in rows:
             self.assertEqual(len(row["cells"]), 5)
             self.assertTrue(all(cell["text"] and cell["verdict_text"] for cell in row["cells"]))
+
+    def test_trims_of_the_site_are_kept_and_count(self) -> None:
+        """Kept with the gang, given back, told in words; an angle that cannot be changes nothing."""
+        given = self.on(PhaseMode.TRAILING, {**DRIVER, "dimming": Declared.BOTH.value}, trims={"least_deg": 10.0})
+        found = self.look(given)
+        self.assertTrue(any("least level is set to 10.0°" in finding["text"] for finding in found["findings"]))
+        address = f"/api/v1/gangs/{self.gang.pk}/"
+        kept = self.api.put(address, {"version": 1, **given})
+        self.assertEqual((kept.status_code, kept.json()["trims"]["least_deg"]), (200, 10.0))
+        refused = self.api.put(address, {"version": 2, **given, "trims": {"least_deg": 500.0}})
+        self.assertEqual((refused.status_code, refused.json()["errors"][0]["path"]), (400, "trims.least_deg"))
+        self.assertEqual(self.api.get(f"/api/v1/loops/{self.loop.pk}/").json()["gangs"][0]["trims"]["least_deg"], 10.0)

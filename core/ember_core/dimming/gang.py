@@ -8,7 +8,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from math import acos, degrees
 
 import numpy as np
 
@@ -27,10 +26,12 @@ from ember_core.dimming.lit_findings import (
     supply_gap,
     supply_while_on,
 )
-from ember_core.dimming.lit_loads import LOW_RATIO, Figures, on_case
+from ember_core.dimming.lit_loads import Figures, on_case
 from ember_core.dimming.on_ranges import samples as drawn
 from ember_core.dimming.on_ranges import typical
 from ember_core.dimming.simulate import OnState, simulate
+from ember_core.dimming.trims import MARGIN_DEG, SiteTrims, drop_out_deg, narrowed, pop_on_deg
+from ember_core.dimming.trims import findings as trim_findings
 from ember_core.findings import Finding, Severity
 from ember_core.loop import Loop
 from ember_core.parts import (
@@ -95,6 +96,7 @@ def while_lit(
     edge: PhaseMode | None = None,
     level_deg: float | None = None,
     headroom_ratio: float | None = None,
+    site: SiteTrims | None = None,
     samples: int = SAMPLES,
     seed: int = 1,
     with_picture: bool = True,
@@ -106,6 +108,7 @@ def while_lit(
     edge : which edge to look at, of a control that can do both or of which nobody says. level_deg : firing angle of a
         leading edge, turn-off angle of a trailing one, for the picture.
     headroom_ratio : repetitive peak that the control stands over that of its filament rating; None takes the assumed.
+    site : what was found and set on site; it narrows the light curve and the trims.
 
     Raises
     ------
@@ -122,17 +125,19 @@ def while_lit(
         by_matrix = replace(set_to, mode=edge) if mode is PhaseMode.SELECTABLE else by_matrix
     tried = drawn(loop.supply.v_rms, samples, seed)
     findings: list[Finding] = []
-    curve = None
+    curve: LightCurve | None = None
     findings += set_up(loop)
     if looked is PhaseMode.LEADING and (gap := supply_gap(loop, tried)) is not None:
         findings.append(gap)
+    by_site, explained = narrowed(tried, site, loop.supply.v_rms, seed)
+    if looked is not PhaseMode.ON_OFF and (curve := _light(loop, by_site)) is not None:
+        outs, ons = over(by_site, drop_out_deg), over(by_site, pop_on_deg)
+        findings += trim_findings(site, outs, ons, explained=explained)
     if looked is PhaseMode.LEADING:
         findings += [holding(loop, tried), peak(loop, tried, headroom_ratio), count_allowed(loop, headroom_ratio)]
         findings += ring(loop, tried)
-        curve = _light(loop, looked, tried)
     elif looked is PhaseMode.TRAILING:
         findings.append(decay(loop, tried))
-        curve = _light(loop, looked, tried)
     else:
         findings += [inrush(loop, tried), supply_while_on(loop, tried)]
     verdict = by_matrix.verdict
@@ -156,7 +161,7 @@ def while_lit(
     )
 
 
-def _light(loop: Loop, edge: PhaseMode, tried: Sequence[Figures]) -> LightCurve | None:
+def _light(loop: Loop, tried: Sequence[Figures]) -> LightCurve | None:
     """Light of drivers over conduction, and the trims that follow; None without a driver."""
     if not any(isinstance(lamp, DimmableDriverLamp) for lamp in loop.lamps):
         return None
@@ -166,15 +171,9 @@ def _light(loop: Loop, edge: PhaseMode, tried: Sequence[Figures]) -> LightCurve 
         dark, full = figures["gamma_dark_deg"], figures["gamma_full_deg"]
         return np.clip((gammas - dark) / (full - dark), 0.0, 1.0) ** figures["light_exponent"]
 
-    def off(figures: Figures) -> float:
-        """Conduction below which the stage no longer feeds itself, at low mains: acos(1 − 2r/k)."""
-        return degrees(acos(max(-1.0, 1.0 - 2.0 * figures["aux_ratio"] / LOW_RATIO)))
-
     curves = np.array([light(figures) for figures in tried])
     low, middle, high = np.quantile(curves, [0.05, 0.5, 0.95], axis=0)
-    drops = over(tried, off)
-    pops = [drop + figures["pop_on_above_deg"] for drop, figures in zip(drops, tried, strict=True)]
-    margin_deg = 5.0
+    drops, pops = over(tried, drop_out_deg), over(tried, pop_on_deg)
     gap = typical(loop.supply.v_rms)["gap_deg"] if loop.control.standby is not None else 0.0
     return LightCurve(
         gamma_deg=tuple(gammas.tolist()),
@@ -183,8 +182,8 @@ def _light(loop: Loop, edge: PhaseMode, tried: Sequence[Figures]) -> LightCurve 
         high=tuple(high.tolist()),
         drop_out_deg=span_of(drops),
         pop_on_deg=span_of(pops),
-        least_deg=float(np.quantile(drops, 0.95)) + margin_deg,
-        start_deg=float(np.quantile(pops, 0.95)) + margin_deg,
+        least_deg=float(np.quantile(drops, 0.95)) + MARGIN_DEG,
+        start_deg=float(np.quantile(pops, 0.95)) + MARGIN_DEG,
         most_deg=180.0 - gap,
     )
 

@@ -16,6 +16,7 @@ from ember_core.dimming.compatibility import (
 from ember_core.dimming.gang import LightCurve, WhileLit, while_lit
 from ember_core.dimming.lit_findings import Span
 from ember_core.dimming.simulate import OnState
+from ember_core.dimming.trims import SiteTrims
 from ember_core.parts import PhaseMode
 from judgements.services.spreading import complete
 from wording.texts import catalogue, fill, vocabulary_of
@@ -25,7 +26,14 @@ Json = dict[str, Any]
 MOST_POINTS = 360
 
 
-def lit_answer(document: Json, region: str, edge: str, level_deg: float | None, headroom_ratio: float | None) -> Json:
+def lit_answer(
+    document: Json,
+    region: str,
+    edge: str,
+    level_deg: float | None,
+    headroom_ratio: float | None,
+    trims: Json | None,
+) -> Json:
     """The gang while on, in words, with its picture.
 
     Raises
@@ -34,7 +42,11 @@ def lit_answer(document: Json, region: str, edge: str, level_deg: float | None, 
     """
     given = complete(document)
     found = while_lit(
-        given.loop, edge=PhaseMode(edge) if edge else None, level_deg=level_deg, headroom_ratio=headroom_ratio
+        given.loop,
+        edge=PhaseMode(edge) if edge else None,
+        level_deg=level_deg,
+        headroom_ratio=headroom_ratio,
+        site=SiteTrims(**trims) if trims else None,
     )
     texts = catalogue("dimming")
     members = [

@@ -213,5 +213,5 @@ class GangLitView(GangJudgeView):
         """Whether control and lamps go together, and a cycle of it."""
         values, document = self.read(request, pk, GangLitRequestSerializer)
         region = Gang.objects.values_list("loop__site__region", flat=True).get(pk=pk)
-        chosen = (values["edge"], values["level_deg"], values["headroom_ratio"])
+        chosen = (values["edge"], values["level_deg"], values["headroom_ratio"], values["trims"])
         return Response(lit_answer(document, region, *chosen))

@@ -82,6 +82,20 @@ class PlaceSerializer(serializers.Serializer):
     in_insulation = serializers.BooleanField(allow_null=True, default=None)
 
 
+def _angle() -> serializers.FloatField:
+    return serializers.FloatField(allow_null=True, min_value=1.0, max_value=180.0, default=None)
+
+
+class TrimsSerializer(serializers.Serializer):
+    """What was found and set of a dimmer on site, in degrees of conduction; null for what nobody looked at."""
+
+    drop_out_deg = _angle()
+    pop_on_deg = _angle()
+    least_deg = _angle()
+    start_deg = _angle()
+    top_deg = _angle()
+
+
 class GangSerializer(serializers.Serializer):
     """A gang as one document."""
 
@@ -91,6 +105,7 @@ class GangSerializer(serializers.Serializer):
     name = serializers.CharField()
     cable = serializers.DictField(child=serializers.JSONField(allow_null=True))
     place = PlaceSerializer(allow_null=True)
+    trims = TrimsSerializer(allow_null=True)
     control = FitSerializer(allow_null=True)
     bypasses = FitSerializer(many=True)
     lamps = FitSerializer(many=True)
@@ -108,6 +123,7 @@ class GangDraftSerializer(serializers.Serializer):
     name = serializers.CharField(max_length=120, allow_blank=True, default="")
     cable = serializers.DictField(child=serializers.JSONField(allow_null=True))
     place = PlaceSerializer(allow_null=True, default=None)
+    trims = TrimsSerializer(allow_null=True, default=None)
     control = FitSerializer(allow_null=True)
     bypasses = FitSerializer(many=True)
     lamps = FitSerializer(many=True)

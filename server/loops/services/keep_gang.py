@@ -53,6 +53,7 @@ def keep_gang(who: User | None, pk: Any, version: int, given: Json) -> Gang:
         gang.name = given["name"]
         gang.cable = given["cable"]
         gang.place = given.get("place") or {}
+        gang.trims = given.get("trims") or {}
         gang.version = version + 1
         gang.verdict = judgement.verdict.value if judgement else VerdictWord.UNKNOWN
         gang.line_i_rms_a = judgement.off_state.line_i_rms_a if judgement else None

@@ -35,6 +35,18 @@ export const lit = {
   least: "least",
   start: "start",
   top: "top",
+  onSite: "Found and set on site",
+  onSiteLead:
+    "Turn down slowly until the lamps go out, then up from dark until they come on: in degrees of conduction. What was found narrows the curve; what was set is held against it.",
+  trims: {
+    drop_out_deg: "Went out at",
+    pop_on_deg: "Came on at",
+    least_deg: "Least level set",
+    start_deg: "Start level set",
+    top_deg: "Top set",
+  },
+  notAnAngle: "1 to 180 degrees",
+  ofScale: (percent: string) => `${percent} % of the half-cycle`,
   matrix: "Which load goes on which control",
   load: "Load",
   declared: "Its maker says",

@@ -1547,6 +1547,7 @@ export interface components {
                 [key: string]: unknown;
             };
             place: components["schemas"]["Place"] | null;
+            trims: components["schemas"]["Trims"] | null;
             control: components["schemas"]["Fit"] | null;
             bypasses: components["schemas"]["Fit"][];
             lamps: components["schemas"]["Fit"][];
@@ -1561,6 +1562,7 @@ export interface components {
                 [key: string]: unknown;
             };
             place?: components["schemas"]["PlaceRequest"] | null;
+            trims?: components["schemas"]["TrimsRequest"] | null;
             control: components["schemas"]["FitRequest"] | null;
             bypasses: components["schemas"]["FitRequest"][];
             lamps: components["schemas"]["FitRequest"][];
@@ -1576,6 +1578,7 @@ export interface components {
                 [key: string]: unknown;
             };
             place?: components["schemas"]["PlaceRequest"] | null;
+            trims?: components["schemas"]["TrimsRequest"] | null;
             control: components["schemas"]["FitRequest"] | null;
             bypasses: components["schemas"]["FitRequest"][];
             lamps: components["schemas"]["FitRequest"][];
@@ -1595,6 +1598,7 @@ export interface components {
                 [key: string]: unknown;
             };
             place?: components["schemas"]["PlaceRequest"] | null;
+            trims?: components["schemas"]["TrimsRequest"] | null;
             control: components["schemas"]["FitRequest"] | null;
             bypasses: components["schemas"]["FitRequest"][];
             lamps: components["schemas"]["FitRequest"][];
@@ -1607,6 +1611,7 @@ export interface components {
                 [key: string]: unknown;
             };
             place?: components["schemas"]["PlaceRequest"] | null;
+            trims?: components["schemas"]["TrimsRequest"] | null;
             control: components["schemas"]["FitRequest"] | null;
             bypasses: components["schemas"]["FitRequest"][];
             lamps: components["schemas"]["FitRequest"][];
@@ -1620,6 +1625,7 @@ export interface components {
                 [key: string]: unknown;
             };
             place?: components["schemas"]["PlaceRequest"] | null;
+            trims?: components["schemas"]["TrimsRequest"] | null;
             control: components["schemas"]["FitRequest"] | null;
             bypasses: components["schemas"]["FitRequest"][];
             lamps: components["schemas"]["FitRequest"][];
@@ -1638,6 +1644,7 @@ export interface components {
                 [key: string]: unknown;
             };
             place?: components["schemas"]["PlaceRequest"] | null;
+            trims?: components["schemas"]["TrimsRequest"] | null;
             control: components["schemas"]["FitRequest"] | null;
             bypasses: components["schemas"]["FitRequest"][];
             lamps: components["schemas"]["FitRequest"][];
@@ -1653,6 +1660,7 @@ export interface components {
                 [key: string]: unknown;
             };
             place?: components["schemas"]["PlaceRequest"] | null;
+            trims?: components["schemas"]["TrimsRequest"] | null;
             control: components["schemas"]["FitRequest"] | null;
             bypasses: components["schemas"]["FitRequest"][];
             lamps: components["schemas"]["FitRequest"][];
@@ -1669,6 +1677,7 @@ export interface components {
                 [key: string]: unknown;
             };
             place?: components["schemas"]["PlaceRequest"] | null;
+            trims?: components["schemas"]["TrimsRequest"] | null;
             control: components["schemas"]["FitRequest"] | null;
             bypasses: components["schemas"]["FitRequest"][];
             lamps: components["schemas"]["FitRequest"][];
@@ -2946,6 +2955,32 @@ export interface components {
             names: string[];
             matrix: number[][];
             best: number[];
+        };
+        /** @description What was found and set of a dimmer on site, in degrees of conduction; null for what nobody looked at. */
+        Trims: {
+            /** Format: double */
+            drop_out_deg?: number | null;
+            /** Format: double */
+            pop_on_deg?: number | null;
+            /** Format: double */
+            least_deg?: number | null;
+            /** Format: double */
+            start_deg?: number | null;
+            /** Format: double */
+            top_deg?: number | null;
+        };
+        /** @description What was found and set of a dimmer on site, in degrees of conduction; null for what nobody looked at. */
+        TrimsRequest: {
+            /** Format: double */
+            drop_out_deg?: number | null;
+            /** Format: double */
+            pop_on_deg?: number | null;
+            /** Format: double */
+            least_deg?: number | null;
+            /** Format: double */
+            start_deg?: number | null;
+            /** Format: double */
+            top_deg?: number | null;
         };
         /** @description Figures of a lamp of that class. */
         TypicalLamp: {

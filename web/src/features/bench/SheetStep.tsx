@@ -29,6 +29,7 @@ function draftFrom(text: string, before: Draft): Draft | null {
       name: before.name,
       cable: (sheet.cable ?? {}) as Figures,
       place: before.place,
+      trims: before.trims,
       control: sheet.control ? fit(sheet.control) : null,
       bypasses: (Array.isArray(sheet.bypass) ? sheet.bypass : []).map(fit),
       lamps: sheet.lamps.map(fit),

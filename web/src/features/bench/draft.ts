@@ -9,10 +9,13 @@ export type Kind = Schemas["Kind"];
 
 export type Place = Required<Schemas["Place"]>;
 
+export type Trims = Required<Schemas["Trims"]>;
+
 export interface Draft {
   name: string;
   cable: Figures;
   place: Place | null;
+  trims: Trims | null;
   control: Fit | null;
   bypasses: Fit[];
   lamps: Fit[];
@@ -54,6 +57,15 @@ export const NO_PLACE: Place = {
   in_insulation: null,
 };
 
+/** A dimmer of which nothing was found or set yet. */
+export const NO_TRIMS: Trims = {
+  drop_out_deg: null,
+  pop_on_deg: null,
+  least_deg: null,
+  start_deg: null,
+  top_deg: null,
+};
+
 function wholeFit(fit: Schemas["Fit"]): Fit {
   return {
     part: fit.part ?? null,
@@ -68,6 +80,7 @@ export function draftOf(gang: Gang): Draft {
     name: gang.name,
     cable: gang.cable,
     place: gang.place ? { ...NO_PLACE, ...gang.place } : null,
+    trims: gang.trims ? { ...NO_TRIMS, ...gang.trims } : null,
     control: gang.control ? wholeFit(gang.control) : null,
     bypasses: gang.bypasses.map(wholeFit),
     lamps: gang.lamps.map(wholeFit),

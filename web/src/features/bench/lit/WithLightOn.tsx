@@ -5,12 +5,19 @@ import type { Draft, Gang } from "../draft";
 import { HalfCycle } from "./HalfCycle";
 import { LightCurve } from "./LightCurve";
 import { Matrix } from "./Matrix";
+import { TrimsForm } from "./TrimsForm";
 import { type Edge, type Look, useLit } from "./queries";
 
 const words = texts.lit;
 const EDGES = Object.keys(words.edges) as Edge[];
 
-export function WithLightOn({ gang, draft }: { gang: Gang; draft: Draft }) {
+interface Props {
+  gang: Gang;
+  draft: Draft;
+  change: (draft: Draft) => void;
+}
+
+export function WithLightOn({ gang, draft, change }: Props) {
   const [look, setLook] = useState<Look>({ edge: "", level_deg: null, headroom_ratio: null });
   const lit = useLit(gang.id, draft, look);
   const found = lit.data;
@@ -101,6 +108,7 @@ export function WithLightOn({ gang, draft }: { gang: Gang; draft: Draft }) {
             <>
               <h2>{words.curve}</h2>
               <LightCurve curve={found.curve} />
+              <TrimsForm draft={draft} change={change} />
             </>
           )}
           <p className="quiet">{found.assumed}</p>
