@@ -127,3 +127,64 @@ class Judge(SimpleTestCase):
         self.assertIn("none", [part["name"] for part in answer["parts"]])
         status, answer = self.run_on("choose", {**document, "parts": [{"kind": "capacitor", "c_f": -1.0}]})
         self.assertEqual((status, answer["errors"][0]["path"]), (1, "parts[0].c_f"))
+
+
+class Choose(SimpleTestCase):
+    """`ember choose`."""
+
+    SHEET = {key: CASES[2][key] for key in ("supply", "control", "cable", "lamps")}
+
+    def test_windows_limits_and_parts_have_their_units(self) -> None:
+        """The keys that others read, in SI; none needed, and no cure, said as flags."""
+        done = ember("choose", "-", stdin=json.dumps({**self.SHEET, "spread": False}))
+        self.assertEqual(done.returncode, 0, done.stderr)
+        answer = json.loads(done.stdout)
+        self.assertEqual(set(answer["window"]), {"capacitor", "resistor", "active"})
+        capacitor = answer["window"]["capacitor"]
+        self.assertLessEqual({"from_f", "to_f", "lower_reason", "upper_reason", "limits", "zones"}, set(capacitor))
+        self.assertIn("from_ohm", answer["window"]["resistor"])
+        self.assertIn("from_a", answer["window"]["active"])
+        self.assertIsInstance(answer["none_needed"], bool)
+        self.assertIsInstance(answer["none_cures"], bool)
+        self.assertEqual([part["rank"] for part in answer["parts"]], list(range(1, len(answer["parts"]) + 1)))
+        self.assertEqual({part["samples"] for part in answer["parts"]}, {0})
+
+    def test_own_parts_are_ranked_and_a_bad_one_is_refused_by_its_place(self) -> None:
+        """Named as given; an error names the part."""
+        parts = [{"kind": "capacitor", "c_f": 2.2e-7, "r_parallel_ohm": 1e6, "name": "mine"}, {"kind": "resistor"}]
+        good = ember("choose", "-", stdin=json.dumps({**self.SHEET, "spread": False, "parts": parts[:1]}))
+        self.assertIn("mine", [part["name"] for part in json.loads(good.stdout)["parts"]])
+        bad = ember("choose", "-", stdin=json.dumps({**self.SHEET, "parts": parts}))
+        self.assertEqual(bad.returncode, 1)
+        self.assertEqual(json.loads(bad.stdout)["errors"][0]["path"], "parts[1].r_ohm")
+
+
+class Dim(SimpleTestCase):
+    """`ember dim`."""
+
+    CASE = {
+        "question": "leading",
+        "supply": {"v_rms": 230.0, "f_hz": 50.0},
+        "control": {"firing_deg": 90.0},
+        "lamps": [{"kind": "filament", "count": 1, "r_hot_ohm": 1322.5}],
+    }
+
+    def test_a_case_bare_or_wrapped_gives_the_same(self) -> None:
+        """With verdict and findings; a list gives a list."""
+        wrapped = {"question": "leading", "case": {k: v for k, v in self.CASE.items() if k != "question"}}
+        done = ember("dim", "-", stdin=json.dumps([self.CASE, wrapped]))
+        self.assertEqual(done.returncode, 0, done.stderr)
+        first, second = json.loads(done.stdout)
+        self.assertEqual(first, second)
+        self.assertEqual(first["verdict"], "goes")
+        self.assertAlmostEqual(first["lamp_v_rms"], 230.0 * 0.5**0.5, delta=1.0)
+        self.assertEqual({finding["severity"] for finding in first["findings"]}, {"good"})
+
+    def test_a_bad_case_hides_no_good_one(self) -> None:
+        """Its errors stand in its place, with paths."""
+        bad = {**self.CASE, "control": {}}
+        done = ember("dim", "-", stdin=json.dumps([bad, self.CASE]))
+        answers = json.loads(done.stdout)
+        self.assertEqual(done.returncode, 1)
+        self.assertEqual(answers[0]["errors"][0]["path"], "control.firing_deg")
+        self.assertIn("i_peak_a", answers[1])

@@ -1,0 +1,186 @@
+"""The steps with several looks: walked by keyboard, fitting a tablet, in both regions."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import Locator, Page, expect
+
+from loops.models import Gang
+from tests.browser import TABLET
+from tests.interface.base import InterfaceTest
+
+SLOW = 20_000
+# Steps with tabs, and the tabs of each.
+LOOKS = {
+    "6 Control": ("The control", "With the light on"),
+    "7 Bypass": ("Which one", "Where it goes", "Habits compared", "After fitting"),
+    "9 Off state": ("How sure", "Instruments", "One figure", "Loads and cures", "Waveforms"),
+}
+
+
+class ByKeyboard(InterfaceTest):
+    """No mouse."""
+
+    def test_arrow_keys_walk_the_tabs_and_the_focus_goes_along(self) -> None:
+        """Right from the last comes back to the first; only the chosen one is in the order of Tab."""
+        page = self.sign_in()
+        self.open_loop("Kiln room")
+        page.get_by_role("button", name="9 Off state").click()
+        page.get_by_role("tab", name="How sure").focus()
+        for name in (*LOOKS["9 Off state"][1:], "How sure"):
+            page.keyboard.press("ArrowRight")
+            chosen = page.get_by_role("tab", name=name)
+            expect(chosen).to_be_focused()
+            expect(chosen).to_have_attribute("aria-selected", "true")
+        page.keyboard.press("ArrowLeft")
+        expect(page.get_by_role("tab", name="Waveforms")).to_be_focused()
+        self.assertEqual(page.locator('[role="tab"][tabindex="0"]').count(), 1)
+
+    def test_a_place_is_undone_like_any_other_change(self) -> None:
+        """One step back takes the last answer away, discarding takes all."""
+        page = self.sign_in()
+        self.open_loop("Packing loft")
+        page.get_by_role("button", name="7 Bypass").click()
+        page.get_by_role("tab", name="Where it goes").click()
+        reach = page.get_by_label("The joint stays within reach")
+        reach.select_option("yes")
+        page.get_by_label("Thermal insulation covers it").select_option("no")
+        page.get_by_role("button", name="Undo").click()
+        expect(page.get_by_label("Thermal insulation covers it")).to_have_value("")
+        expect(reach).to_have_value("yes")
+        page.get_by_role("button", name="Discard").click()
+        expect(reach).to_have_value("")
+        self.assertEqual(Gang.objects.get(loop__name="Packing loft").place, {})
+
+    def test_what_is_on_the_bench_outlives_a_reload(self) -> None:
+        """A place typed and not kept is there again, still as a what-if."""
+        page = self.sign_in()
+        self.open_loop("Packing loft")
+        page.get_by_role("button", name="7 Bypass").click()
+        page.get_by_role("tab", name="Where it goes").click()
+        page.get_by_label("The joint stays within reach").select_option("no")
+        expect(page.get_by_text("what-if copy")).to_be_visible()
+        page.reload()
+        expect(page.get_by_text("what-if copy")).to_be_visible()
+        page.get_by_role("button", name="7 Bypass").click()
+        page.get_by_role("tab", name="Where it goes").click()
+        expect(page.get_by_label("The joint stays within reach")).to_have_value("no")
+
+
+class Choosing(InterfaceTest):
+    """The bypass as it is chosen."""
+
+    def choose(self, page: Page) -> Locator:
+        """The region of the step, everything computed."""
+        page.get_by_role("button", name="7 Bypass").click()
+        found = page.get_by_role("region", name="How much bypass this loop bears")
+        expect(found.get_by_role("group", name=re.compile("Over the ranges"))).to_be_visible(timeout=SLOW)
+        return found
+
+    def test_rejected_parts_say_why_with_figures(self) -> None:
+        """Folded away, with a count; a large capacitor by its current, a bleeder by its heat."""
+        page = self.sign_in()
+        self.open_loop("Kiln room")
+        choose = self.choose(page)
+        choose.get_by_text(re.compile("^[0-9]+ rejected, with reasons")).click()
+        large = choose.get_by_role("listitem").filter(has_text="Quillfen X2 pack 1 µF")
+        expect(large).to_contain_text("mA while the light is on")
+        bleeder = choose.get_by_role("listitem").filter(has_text="Quillfen Bleeder 10 kΩ")
+        expect(bleeder).to_contain_text("is too warm at a luminaire")
+
+    def test_a_year_is_reckoned_with_the_price_given(self) -> None:
+        """Twice the hours, twice the kilowatt-hours; with a price its cost stands beside."""
+        page = self.sign_in()
+        self.open_loop("Kiln room")
+        choose = self.choose(page)
+        warm = choose.get_by_role("listitem").filter(has_text="Tarnbrook Warm bleeder P1")
+        expect(warm).to_contain_text("0.81 kWh a year")
+        choose.get_by_label("Hours on, a year").fill("2000")
+        choose.get_by_label("Price of a kilowatt-hour").fill("0.50")
+        page.keyboard.press("Tab")
+        expect(warm).to_contain_text("1.6 kWh a year (0.81)", timeout=SLOW)
+
+    def test_taking_none_takes_the_bypass_away(self) -> None:
+        """None is ranked like the others, and can be taken."""
+        page = self.sign_in()
+        self.open_loop("Loft landing")
+        choose = self.choose(page)
+        choose.get_by_text(re.compile("^[0-9]+ rejected, with reasons")).click()
+        choose.get_by_role("button", name="Take it: no bypass").click()
+        expect(page.get_by_role("button", name="No bypass. Open")).to_be_visible()
+
+    def test_at_120_volts_more_is_needed_and_the_words_are_that_region_s(self) -> None:
+        """A small lamp there needs several hundred nanofarads; the wire map says load wire."""
+        page = self.sign_in()
+        self.open_loop("Dock office")
+        choose = self.choose(page)
+        window = choose.get_by_role("group", name=re.compile("^Capacitor: from [0-9]{3} nF"))
+        expect(window).to_be_visible()
+        page.get_by_role("tab", name="Where it goes").click()
+        expect(page.get_by_role("row", name=re.compile("^load wire at the luminaire"))).to_be_visible()
+
+
+class OnATablet(InterfaceTest):
+    """Held upright."""
+
+    size = TABLET
+
+    def test_every_look_fits_and_its_targets_suit_a_thumb(self) -> None:
+        """Nothing sticks out sideways, and no button is small."""
+        page = self.sign_in()
+        self.open_loop("Bell chamber")
+        for step, tabs in LOOKS.items():
+            page.get_by_role("button", name=step).click()
+            for name in tabs:
+                page.get_by_role("tab", name=name, exact=True).click()
+                page.wait_for_timeout(400)
+                wide = page.evaluate("document.documentElement.scrollWidth - document.documentElement.clientWidth")
+                self.assertLessEqual(wide, 0, f"{step}, {name}")
+                small = page.evaluate(
+                    "[...document.querySelectorAll('button, [role=tab], summary')]"
+                    ".filter(e => e.offsetParent && e.getBoundingClientRect().height < 36).map(e => e.textContent)"
+                )
+                self.assertEqual(small, [], f"{step}, {name}")
+
+    def test_the_shelf_fits_too(self) -> None:
+        """List and part one below the other."""
+        page = self.sign_in()
+        page.get_by_role("link", name="Parts shelf").click()
+        page.get_by_role("button", name=re.compile("Push dimmer T6")).click()
+        expect(page.get_by_role("row", name=re.compile("what it does to the half-cycle while on"))).to_contain_text(
+            "trailing edge"
+        )
+        wide = page.evaluate("document.documentElement.scrollWidth - document.documentElement.clientWidth")
+        self.assertLessEqual(wide, 0)
+
+
+class Words(InterfaceTest):
+    """Figures that are words."""
+
+    def test_a_second_source_for_a_word_stands_beside_the_first(self) -> None:
+        """Found on the bench to do otherwise than its leaflet says: both stay, the new one is in use."""
+        page = self.sign_in()
+        page.get_by_role("link", name="Parts shelf").click()
+        page.get_by_role("button", name=re.compile("Push dimmer T6")).click()
+        page.get_by_text("Add a source").first.click()
+        form = page.locator(".add-source")
+        form.get_by_label("Figure").select_option(label="what it does to the half-cycle while on ")
+        form.get_by_label("Value").select_option("leading edge")
+        form.get_by_label("Where it is from").fill("seen on the bench")
+        form.get_by_role("button", name="Add").click()
+        row = page.get_by_role("row", name=re.compile("what it does to the half-cycle while on"))
+        expect(row).to_contain_text("Sources contradict each other")
+
+    def test_a_declaration_typed_on_the_bench_changes_the_answer(self) -> None:
+        """Said to be for the leading edge only, the lamps must not go on a trailing-edge dimmer."""
+        page = self.sign_in()
+        self.open_loop("Bell chamber")
+        page.get_by_role("button", name="5 Lamps").click()
+        page.get_by_text("Declared limits and ratings").first.click()
+        page.get_by_label("what its maker says of dimming", exact=True).select_option("leading edge")
+        page.get_by_role("button", name="6 Control").click()
+        page.get_by_role("tab", name="With the light on").click()
+        lit = page.get_by_role("region", name="With the light on")
+        expect(lit.get_by_role("status")).to_contain_text("must not", timeout=SLOW)
+        expect(lit.get_by_text(re.compile("leading edge only; filter and bleeder"))).to_be_visible()
