@@ -48,7 +48,7 @@ class PtcBypass:
     alpha_per_k: float = defaulted("1/K", 0.01, 0.5, "exponent of the rise above that temperature", default=0.15)
     r_thermal_k_per_w: float = required("K/W", 1.0, 1e3, "thermal resistance to the surroundings")
     t_ambient_k: float = defaulted("K", 233.15, 353.15, "temperature of the surroundings", default=298.15)
-    c_thermal_j_per_k: float | None = rating("J/K", 0.01, 100.0, "heat it takes to warm by one degree")
+    c_thermal_j_per_k: float | None = rating("J/K", 0.01, 100.0, "heat capacity")
     height_m: float | None = rating("m", 1e-3, 0.2, "largest side of its body")
     price: float | None = rating("1", 0.01, 1e4, "price, in the money of the site")
 
