@@ -12,6 +12,7 @@ from unittest import mock
 
 from django.test import SimpleTestCase
 
+from ember_launcher import __main__ as launcher
 from ember_launcher import archive, checks, console, places, system_packages, web_build
 from ember_launcher.console import Refusal
 
@@ -200,3 +201,35 @@ class OwnNode(SimpleTestCase):
         self.assertEqual(said["node"], "node ci\n")
         self.assertTrue(said["npm"].endswith("node_modules/npm/bin/npm-cli.js ci\n"))
         self.assertTrue(said["npx"].endswith("node_modules/npm/bin/npx-cli.js ci\n"))
+
+
+class Asking(SimpleTestCase):
+    """What is typed behind `./ember`."""
+
+    def asked(self, *words: str) -> object:
+        """What the launcher makes of a command line."""
+        with mock.patch("sys.argv", ["ember", *words]):
+            return launcher.arguments()
+
+    def test_a_computing_command_gets_every_word_as_it_stands(self) -> None:
+        """Also options that come first, and those that the launcher has itself."""
+        for words in (
+            ["bench", "--server", "http://127.0.0.1:8130", "--rounds", "3"],
+            ["judge", "sheet.json", "--samples", "16"],
+            ["dim", "-"],
+            ["choose", "--help"],
+        ):
+            self.assertEqual(vars(self.asked(*words)), {"command": words[0], "rest": words[1:]})
+
+    def test_other_commands_are_read_here(self) -> None:
+        """With their own options; an unknown one is refused."""
+        self.assertEqual(vars(self.asked("demo", "--port", "8200"))["port"], 8200)
+        self.assertEqual(vars(self.asked("test", "--quick", "tests.core"))["labels"], ["tests.core"])
+        with redirect_stderr(io.StringIO()), self.assertRaises(SystemExit):
+            self.asked("dance")
+
+    def test_every_computing_command_is_one_of_the_command_line_s(self) -> None:
+        """None is handed over to nobody."""
+        source = (places.ROOT / "cli" / "ember_cli" / "__main__.py").read_text(encoding="utf-8")
+        for command in launcher.COMPUTING:
+            self.assertIn(f'"{command}"', source)

@@ -287,3 +287,35 @@ class Shelf(ServerTest):
             for figure in flat:
                 if isinstance(figure, dict) and "typical" in figure:
                     self.assertIn(figure["source"], {"declared", "measured", "assumed"})
+
+
+class Units(ServerTest):
+    """SI values as people read them."""
+
+    def test_each_ending_has_its_unit(self) -> None:
+        """Prefixes where they help, degrees of temperature in Celsius, shares in percent."""
+        for name, value, said in (
+            ("c_f", 2.2e-7, "220 nF"),
+            ("i_peak_a", 0.0152, "15.2 mA"),
+            ("r_1_ohm", 22e3, "22.0 kΩ"),
+            ("surface_k", 363.15, "90.0 °C"),
+            ("turn_off_deg", 150.0, "150°"),
+            ("steep_v_per_s", 1.2e8, "120 V/µs"),
+            ("share_ratio", 0.984, "98 %"),
+            ("left_ratio", 0.5, "50 %"),
+            ("room_m", 0.01, "10.0 mm"),
+            ("cools_s", 13.46, "13.5 s"),
+            ("most_count", 7, "7"),
+            ("i2t_a2s", 0.947, "0.947"),
+            ("reason", "blink", "blink"),
+        ):
+            self.assertEqual(in_words(name, value), said, name)
+
+    def test_words_of_a_figure_have_labels(self) -> None:
+        """Every word of every part, as the forms offer them."""
+        for kind in self.api.get("/api/v1/kinds/").json():
+            for field in kind["fields"]:
+                for word in field["words"]:
+                    self.assertTrue(word["label"], word)
+                if field["words"]:
+                    self.assertEqual((field["low"], field["high"]), (0.0, len(field["words"]) - 1.0))
