@@ -13,6 +13,7 @@ import "./app/styles/spread.css";
 import "./app/styles/choose.css";
 import "./app/styles/lit.css";
 import "./app/styles/shelf.css";
+import "./app/styles/print.css";
 
 const root = document.getElementById("root");
 if (root) {

@@ -61,7 +61,12 @@ export function WindowStrip({ kind, window, fitted, ticks, onTake }: Props) {
   const word = (name: string, at: { from: number; width: number }, isDark = false) =>
     name !== "" &&
     at.width > LEAST_WORD && (
-      <text className={`zone-word${isDark ? " is-dark" : ""}`} x={at.from + 8} y={TOP + (isDark ? 70 : 24)}>
+      <text
+        className={`zone-word${isDark ? " is-dark" : ""}`}
+        x={isDark ? at.from + at.width - 8 : at.from + 8}
+        textAnchor={isDark ? "end" : "start"}
+        y={TOP + 24}
+      >
         {name}
       </text>
     );
