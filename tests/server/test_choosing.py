@@ -131,6 +131,16 @@ class Choosing(ServerTest):
         )
         self.assertEqual(refused.status_code, 422)
 
+    def test_a_reading_that_nothing_explains_says_so(self) -> None:
+        """200 V on the terminals of a loop that can show a few tens; one that agrees says that."""
+        given = draft(bypasses=[fit(BYPASS)], lamps=[fit(SMALL)])
+        odd = self.post("after-fitting", {**given, "readings": [{"kind": "lamp_v", "value": 200.0}]})
+        self.assertFalse(odd["is_explained"])
+        self.assertIn("Nothing in the ranges explains", odd["text"])
+        shown = self.post("predict", given)["readings"][0]["v_rms"]["p50"]
+        good = self.post("after-fitting", {**given, "readings": [{"kind": "lamp_v", "value": shown}]})
+        self.assertIn("agrees with what was computed", good["text"])
+
     def test_a_hopeless_loop_is_sent_to_the_routes(self) -> None:
         """A control that needs four watts is cured by no bypass."""
         hungry = {**CONTROL, "standby": {**CONTROL["standby"], "p_w": 4.0}}

@@ -319,7 +319,7 @@ def after_answer(ask: Asked, readings: Sequence[Json], document: Json, seed: int
         {"name": names[remedy.name], "part": remedy.name if remedy.name in ask.parts else None, "chance": remedy.chance}
         for remedy in found.remedies[:MOST_REMEDIES]
     ]
-    said = [texts["after_as_computed"]] if found.narrowing.is_explained else []
+    said = [texts["after_as_computed" if found.narrowing.is_explained else "after_unexplained"]]
     said.append(fill(texts["after_works"], {"chance": f"{found.works_chance * 100:.0f} %"}))
     if found.works_chance < FAIR_CHANCE:
         best = found.remedies[0] if found.remedies else None
