@@ -24,7 +24,6 @@ class School(StrEnum):
     ACTIVE = "active"
 
 
-HABITS = (School.ALWAYS, School.ON_PROOF, School.NEVER)
 KINDS = (School.CAPACITOR, School.RESISTOR, School.PTC, School.ACTIVE)
 
 

@@ -64,7 +64,14 @@ export function Which({ found, draft, shelf, year, onYear, onTake }: Props) {
           ))}
         </div>
       </div>
-      <WindowStrip kind={kind} window={window} fitted={fitted} ticks={ticks} onTake={onTake} />
+      <WindowStrip
+        kind={kind}
+        window={window}
+        isComplete={found.is_complete}
+        fitted={fitted}
+        ticks={ticks}
+        onTake={onTake}
+      />
       <details className="limits">
         <summary>{words.limits}</summary>
         <ul>

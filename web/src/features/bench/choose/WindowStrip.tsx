@@ -31,21 +31,28 @@ export interface Tick {
 interface Props {
   kind: StripKind;
   window: Window;
+  /** Looked at over the ranges too. */
+  isComplete: boolean;
   fitted: number[];
   ticks: Tick[];
   onTake: (choice: Choice) => void;
 }
 
-export function inWords(kind: StripKind, window: Window): string {
+export function inWords(kind: StripKind, window: Window, isComplete: boolean): string {
   const unit = AXES[kind].unit;
   if (!window.works) return window.text;
   const span = `${words.kinds[kind]}: ${words.from} ${engineering(window.low ?? 0, unit)} ${words.to} ${engineering(window.high ?? 0, unit)}`;
   const wanted = window.wanted === null ? "" : ` ${words.wantedSaid(engineering(window.wanted, unit))}`;
-  const sure = window.sure === null ? "" : ` ${words.sureSaid(engineering(window.sure, unit))}`;
+  const sure =
+    window.sure !== null
+      ? ` ${words.sureSaid(engineering(window.sure, unit))}`
+      : isComplete
+        ? ` ${words.noSure}`
+        : "";
   return `${span}; ${window.lower_text}; ${window.upper_text}.${wanted}${sure}`;
 }
 
-export function WindowStrip({ kind, window, fitted, ticks, onTake }: Props) {
+export function WindowStrip({ kind, window, isComplete, fitted, ticks, onTake }: Props) {
   const axis = AXES[kind];
   const x = (value: number) =>
     Math.min(1, Math.max(0, Math.log(value / axis.low) / Math.log(axis.high / axis.low))) * WIDTH;
@@ -85,7 +92,7 @@ export function WindowStrip({ kind, window, fitted, ticks, onTake }: Props) {
     );
   return (
     <figure className="window-strip">
-      <svg viewBox={`-6 0 ${WIDTH + 12} 196`} role="group" aria-label={inWords(kind, window)}>
+      <svg viewBox={`-6 0 ${WIDTH + 12} 196`} role="group" aria-label={inWords(kind, window, isComplete)}>
         <defs>
           <pattern id="window-dots" width={8} height={8} patternUnits="userSpaceOnUse">
             <circle className="dot" cx={3} cy={3} r={1.4} />
@@ -167,7 +174,7 @@ export function WindowStrip({ kind, window, fitted, ticks, onTake }: Props) {
           <path key={k} className="fitted" d={`M${x(value)} ${BOTTOM}V14l-7 -10h14l-7 10`} />
         ))}
       </svg>
-      <figcaption>{inWords(kind, window)}</figcaption>
+      <figcaption>{inWords(kind, window, isComplete)}</figcaption>
     </figure>
   );
 }
