@@ -143,6 +143,10 @@ class Windows(SimpleTestCase):
             return judge_spread(sheet, samples=60, seed=9).all_well
 
         self.assertGreaterEqual(share(1.04 * sure), 0.9)
+        certain = Sheet(loop=with_bypass(given.loop, None))
+        self.assertAlmostEqual(
+            (sure_from(certain, capacitor_of, window.low, window.high) or 0.0) / window.low, 1.0, delta=0.1
+        )
         self.assertTrue(0.25 <= share(window.low) <= 0.75)
 
     def test_at_120_v_the_same_control_needs_about_three_times_the_capacitance(self) -> None:

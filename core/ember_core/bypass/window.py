@@ -322,4 +322,6 @@ def sure_from(
     way = edges[ceil(SURE_SHARE * len(edges)) - 1]
     if not isfinite(way):
         return None
-    return float(begin * exp(way if end > begin else -way))
+    value = float(begin * exp(way if end > begin else -way))
+    # An edge that typical figures have already passed is no better than theirs.
+    return max(value, nominal) if end > nominal else min(value, nominal)

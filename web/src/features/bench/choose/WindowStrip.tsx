@@ -41,11 +41,12 @@ interface Props {
 export function inWords(kind: StripKind, window: Window, isComplete: boolean): string {
   const unit = AXES[kind].unit;
   if (!window.works) return window.text;
+  const way = kind === "resistor" ? words.upTo : words.from;
   const span = `${words.kinds[kind]}: ${words.from} ${engineering(window.low ?? 0, unit)} ${words.to} ${engineering(window.high ?? 0, unit)}`;
-  const wanted = window.wanted === null ? "" : ` ${words.wantedSaid(engineering(window.wanted, unit))}`;
+  const wanted = window.wanted === null ? "" : ` ${words.wantedSaid(way, engineering(window.wanted, unit))}`;
   const sure =
     window.sure !== null
-      ? ` ${words.sureSaid(engineering(window.sure, unit))}`
+      ? ` ${words.sureSaid(way, engineering(window.sure, unit))}`
       : isComplete
         ? ` ${words.noSure}`
         : "";
