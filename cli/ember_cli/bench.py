@@ -102,7 +102,7 @@ def run(rounds: int) -> int:
             _row(f"judgement of a {name} loop, {cores} core{'s' if cores > 1 else ''}", _timed(work, few))
     _choosing(with_ranges(blinking), few)
     print("With the light on; wanted of a gang over 32 samples 1 s, of one figure 150 ms:")
-    dimmed = sheet.read(examples.DIMMED_GANG).loop
+    dimmed = sheet.read(examples.DIMMED_GANG)
     _row("gang on a leading-edge dimmer, no picture", _timed(partial(while_lit, dimmed, with_picture=False), few))
     _row("the same with a picture of the half-cycle", _timed(partial(while_lit, dimmed), few))
     _row("one case, a quarter of a microsecond a step", _timed(partial(simulate, read_case(examples.DIMMED)), few))

@@ -234,7 +234,7 @@ def _lamp_finding(index: int, lamp: LampResult) -> Finding:
             code="lamps_glow_filament" if glows else "lamps_dark_filament",
             severity=Severity.WARN if glows else Severity.GOOD,
             params=group,
-            refs=(f"{path}.r_cold_ohm",),
+            refs=(f"{path}.{'l_magnetising_h' if lamp.kind == 'iron_core_transformer' else 'r_cold_ohm'}",),
         )
     group["string_i_a"] = lamp.string_i_avg_a
     group["limit_i_a"] = VISIBLE_STRING_CURRENT.value

@@ -14,6 +14,7 @@ from ember_core.parts import (
     CapacitiveFeed,
     CapacitorBypass,
     FilamentLamp,
+    IronCoreTransformerLamp,
     LinearLamp,
     PtcBypass,
     RectifierLamp,
@@ -188,4 +189,12 @@ def _lamp(lamp: object, k: int, start_v: float) -> list[str]:
             ]
         case FilamentLamp():
             return [probe, f"Rl{k} s{k} 0 {lamp.r_cold_ohm / lamp.count:.9g}"]
+        case IronCoreTransformerLamp():
+            load = [] if lamp.r_load_cold_ohm is None else [f"Rl{k} m{k} 0 {lamp.r_load_cold_ohm / lamp.count:.9g}"]
+            return [
+                probe,
+                f"Rw{k} s{k} m{k} {lamp.r_winding_ohm / lamp.count:.9g}",
+                f"Lm{k} m{k} 0 {lamp.l_magnetising_h / lamp.count:.9g}",
+                *load,
+            ]
     raise ModelLimitError("no_netlist", path=f"lamps[{k}]")

@@ -56,6 +56,7 @@ class Quantity:
     integer : whole numbers only.
     is_rating : a limit or rating that is declared for the part; it moves no current, so no sample is drawn of it.
     words : the figure is one of these words, kept as its place in them, from 0.
+    is_lit : it matters only while the light is on; where nobody says, the range of the trade stands in.
     """
 
     unit: str
@@ -66,6 +67,7 @@ class Quantity:
     integer: bool = False
     is_rating: bool = False
     words: tuple[str, ...] = ()
+    is_lit: bool = False
 
     def check(self, value: object, path: str) -> float | int:
         """Return the value as a number; raise `InputError` with path when it cannot be one."""
@@ -116,6 +118,25 @@ def rating(unit: str, low: float, high: float, meaning: str) -> Any:
     return field(
         default=None,
         metadata={_KEY: Quantity(unit=unit, low=low, high=high, meaning=meaning, optional=True, is_rating=True)},
+    )
+
+
+def lit(unit: str, low: float, high: float, meaning: str, *, integer: bool = False) -> Any:
+    """A figure of the on state; absent where nobody says. No off-state current depends on it."""
+    return field(
+        default=None,
+        metadata={
+            _KEY: Quantity(
+                unit=unit,
+                low=low,
+                high=high,
+                meaning=meaning,
+                optional=True,
+                integer=integer,
+                is_rating=True,
+                is_lit=True,
+            )
+        },
     )
 
 

@@ -185,6 +185,27 @@ LAMPS: Shelf = (
     ),
     ("Tarnbrook", "Clear filament 25 W", 230.0, "filament", _typical("filament", 25.0)),
     ("Tarnbrook", "Clear filament 60 W", 230.0, "filament", _typical("filament", 60.0)),
+    (
+        "Hobmoor",
+        "Ring transformer 50 W, halogen",
+        230.0,
+        "iron-core transformer with halogen lamps",
+        _typical("iron_core_halogen", 50.0),
+    ),
+    (
+        "Hobmoor",
+        "Block transformer 20 W, LED",
+        230.0,
+        "iron-core transformer with 12 V LED lamps",
+        _typical("iron_core_led", 20.0),
+    ),
+    (
+        "Hobmoor",
+        "Slim transformer 60 W",
+        230.0,
+        "electronic transformer with halogen lamps",
+        _typical("electronic_transformer", 60.0),
+    ),
     ("Tarnbrook", "Halogen capsule 28 W", 230.0, "halogen", _typical("halogen", 28.0)),
     (
         "Tarnbrook",

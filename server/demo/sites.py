@@ -132,6 +132,12 @@ MILL_LOOPS: tuple[tuple[str, str, str, list[dict[str, Any]]], ...] = (
         "Dimmer for three spots; how far down will it go?",
         [gang("Push dimmer T6, 802.15.4 mesh", [("Spot 8 W dimmable", 3)])],
     ),
+    (
+        "Eel weir porch",
+        "3",
+        "Two ring transformers with halogen lamps; the tenant wants them dimmed.",
+        [gang("Twin-edge dimmer T8, sub-GHz", [("Ring transformer 50 W, halogen", 2)])],
+    ),
     ("Sluice lobby", "3", "Lamps not looked at yet.", [gang("Relay S1, 802.15.4 mesh", [])]),
 )
 CANNERY_LOOPS: tuple[tuple[str, str, str, list[dict[str, Any]]], ...] = (

@@ -53,6 +53,7 @@ api = [
     path("gangs/<uuid:pk>/narrow/", looks.GangNarrowView.as_view()),
     path("gangs/<uuid:pk>/choose/", looks.GangChooseView.as_view()),
     path("gangs/<uuid:pk>/lit/", looks.GangLitView.as_view()),
+    path("gangs/<uuid:pk>/lit-band/", looks.GangLitBandView.as_view()),
     path("gangs/<uuid:pk>/after-fitting/", looks.GangAfterView.as_view()),
     path("gangs/<uuid:pk>/least-load/", looks.GangLeastLoadView.as_view()),
     path("gangs/<uuid:pk>/predict/", looks.GangPredictView.as_view()),

@@ -73,13 +73,13 @@ class GangPdfView(APIView):
 
     @extend_schema(
         responses={
-            (200, "application/pdf"): OpenApiResponse(OpenApiTypes.BINARY, description="one page"),
+            (200, "application/pdf"): OpenApiResponse(OpenApiTypes.BINARY, description="two pages"),
             **READ_PROBLEMS,
             **problems(422),
         }
     )
     def get(self, request: Request, pk: Any) -> HttpResponse:
-        """One page; made from the record, not from what is tried on a bench."""
+        """Two pages; made from the record, not from what is tried on a bench."""
         gang = _gang(pk)
         return _file(
             loop_sheet_pdf(gang, _complete(gang), person(request)), "application/pdf", gang, "pdf", inline=True

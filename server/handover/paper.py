@@ -1,4 +1,4 @@
-"""The loop sheet on paper: one A4 page as PDF."""
+"""The loop sheet on paper as PDF: a page for the off state, one for the light on and the loads."""
 
 from __future__ import annotations
 
@@ -14,10 +14,12 @@ from ember_core import sheet
 from handover.thread_drawing import thread_svg
 from judgements.services.answers import in_words
 from judgements.services.judging import judge_document, result_data
+from judgements.services.lighting import lit_kept, lit_words
+from judgements.services.loads import limits_of
 from loops.documents import gang_document
 from loops.models import Gang
 from wording.quantities import engineering, significant
-from wording.texts import vocabulary_of
+from wording.texts import catalogue, vocabulary_of
 
 Json = dict[str, Any]
 FONTS = Path(__file__).parent / "fonts"
@@ -26,7 +28,7 @@ MOST_INPUTS = 14
 
 
 def loop_sheet_pdf(gang: Gang, document: Json, who: User) -> bytes:
-    """The page for a complete gang.
+    """The pages for a complete gang.
 
     Parameters
     ----------
@@ -37,6 +39,7 @@ def loop_sheet_pdf(gang: Gang, document: Json, who: User) -> bytes:
     given = sheet.read(document)
     answer = in_words(result_data(judge_document(document), drawn=False), given, site.region)
     parts = gang_document(gang)
+    lit = lit_kept(given, gang.trims)
     html = render_to_string(
         "handover/loop_sheet.html",
         {
@@ -52,6 +55,9 @@ def loop_sheet_pdf(gang: Gang, document: Json, who: User) -> bytes:
             "figures": _figure_rows(answer["figures"]),
             "findings": answer["findings"][:MOST_FINDINGS],
             "inputs": _inputs(answer["findings"])[:MOST_INPUTS],
+            "lit": lit_words(lit, site.region) if lit else None,
+            "trims_set": _trims_set(gang.trims),
+            "loads": limits_of(given),
             "thread": thread_svg(gang, parts, answer),
             "printed_at": timezone.now(),
             "printed_by": who,
@@ -70,6 +76,13 @@ def _lamp_row(item: Json, result: Json) -> Json:
         "state": result["state"],
         "current": engineering(result["i_rms_a"], "A"),
     }
+
+
+def _trims_set(trims: Json) -> str:
+    """What was found and set on site, in a line; empty where nobody looked."""
+    names = catalogue("dimming")["site"]
+    said = [f"{names[name]} {significant(value)}°" for name, value in (trims or {}).items() if value is not None]
+    return ", ".join(said)
 
 
 def _figure_rows(figures: Json) -> list[tuple[str, str]]:

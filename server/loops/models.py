@@ -61,6 +61,7 @@ class Loop(models.Model):
     note = models.CharField(max_length=500, blank=True)
     verdict = models.CharField(max_length=10, choices=VerdictWord.choices, default=VerdictWord.UNKNOWN)
     next_step = models.CharField(max_length=10, choices=NextStep.choices, default=NextStep.LAMPS)
+    load = models.JSONField(default=dict, help_text="that of its gang that fares worst")
     changed_at = models.DateTimeField(auto_now=True)
     version = models.PositiveIntegerField(default=1)
 
@@ -85,6 +86,7 @@ class Gang(models.Model):
     trims = models.JSONField(default=dict, help_text="what was found and set of a dimmer on site")
     verdict = models.CharField(max_length=10, choices=VerdictWord.choices, default=VerdictWord.UNKNOWN)
     line_i_rms_a = models.FloatField(null=True)
+    load = models.JSONField(default=dict, help_text="least and largest load as last judged, and the verdict while lit")
     version = models.PositiveIntegerField(default=1)
 
     class Meta:

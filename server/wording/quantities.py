@@ -16,11 +16,16 @@ _SUFFIXES = (
     ("_ohm", "Ω", True),
     ("_hz", "Hz", True),
     ("_s", "s", False),
+    # Times that are always short are told with a prefix, as in 0.5 ms.
+    ("_short_s", "s", True),
+    ("_a2s", "A²s", False),
     ("_m", "m", True),
     ("_deg", "°", False),
 )
 _PREFIXES = ((1e6, "M"), (1e3, "k"), (1.0, ""), (1e-3, "m"), (1e-6, "µ"), (1e-9, "n"), (1e-12, "p"))
 ZERO_CELSIUS_K = 273.15
+# Ratios that people say in percent.
+_SHARES = ("delivered_ratio", "share_ratio", "left_ratio", "light_ratio", "derated_ratio")
 # A ratio of a thousand and one of a million say the same: far more than enough.
 _LARGEST_RATIO = 99.0
 
@@ -52,7 +57,7 @@ def in_words(name: str, value: object) -> str:
     """A parameter as text, its unit taken from the ending of its name."""
     if isinstance(value, bool) or not isinstance(value, int | float):
         return str(value)
-    if name in ("delivered_ratio", "share_ratio", "left_ratio"):
+    if name.endswith(_SHARES):
         return f"{value * 100:.0f} %"
     if name.endswith("_ratio"):
         if not math.isfinite(value) or value > _LARGEST_RATIO:

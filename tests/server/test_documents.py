@@ -68,8 +68,8 @@ class Downloads(ServerTest):
         self.assertEqual(answer["Cache-Control"], "no-store")
         self.assertTrue(answer.content.startswith(b"%PDF"))
 
-    def test_every_sheet_of_the_demo_is_one_page(self) -> None:
-        """Laid out for real, with all reasons, inputs and cautions."""
+    def test_every_sheet_of_the_demo_is_two_pages(self) -> None:
+        """Laid out for real: the off state with its cautions, then the light on with its loads."""
         from unittest import mock
 
         from weasyprint import HTML
@@ -85,7 +85,7 @@ class Downloads(ServerTest):
                 page.return_value.write_pdf.return_value = b"%PDF"
                 self.api.get(f"/api/v1/gangs/{gang.pk}/sheet.pdf")
             laid_out = HTML(string=page.call_args.kwargs["string"], base_url=FONTS.as_uri()).render()
-            self.assertEqual(len(laid_out.pages), 1, str(gang))
+            self.assertEqual(len(laid_out.pages), 2, str(gang))
 
     def test_the_paper_s_words(self) -> None:
         """The page as HTML, before it becomes a PDF: figures, sources, cautions, date and core version."""

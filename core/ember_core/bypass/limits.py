@@ -11,31 +11,20 @@ from enum import StrEnum
 from math import inf, pi, radians, sqrt
 
 from ember_core.dimming import closed_form
-from ember_core.dimming.lit_loads import bleed_a, capacitance_f, conductance_s
-from ember_core.dimming.on_ranges import typical
+from ember_core.dimming.lit_loads import HIGH_RATIO, LOW_RATIO, bleed_a, capacitance_f, conductance_s
+from ember_core.dimming.lit_stress import R_LEAST_OHM, peak_allowed_a, pulse_into, trapped_v
+from ember_core.dimming.on_ranges import typical_of
 from ember_core.loop import Loop
 from ember_core.parts import (
     Bypass,
     CapacitorBypass,
-    DimmableDriverLamp,
-    FilamentLamp,
     PhaseMode,
 )
 
 # Above these a bypass is not sensible at a luminaire [assumptions]: reactive current while on, and heat, at +10 %.
 MOST_REACTIVE_A = 0.03
 MOST_HEAT_W = 2.5
-HIGH_SUPPLY_RATIO = 1.1
-LOW_SUPPLY_RATIO = 0.9
 HIGH_FREQUENCY_RATIO = 1.01
-# Repetitive peak that a dimmer stands, over the peak of its filament rating [assumption: 2 to 5, its maker knows].
-PEAK_HEADROOM_RATIO = 3.0
-# Choke and resistances around a leading-edge control [assumptions]; the choke scales with the mains.
-CHOKE_H_AT_230_V = 1.5e-3
-SOURCE_H, SOURCE_OHM, ON_OHM = 5e-5, 0.2, 1.0
-# What the switched live can still hold of the other polarity when it fires, over the peak of the mains: capacitor-input
-# lamps clamp it at their reservoir.
-TRAPPED_RATIO = 0.85
 # Turn-off angles over which a trailing-edge control is moved.
 TURN_OFF_DEG = (60.0, 75.0, 90.0, 105.0, 120.0, 135.0, 150.0)
 LEADING = (PhaseMode.LEADING, PhaseMode.SELECTABLE, PhaseMode.AUTOMATIC)
@@ -70,12 +59,12 @@ class Limit:
 
 def reactive_limit_f(loop: Loop) -> float:
     """Largest capacitance by current while on: C = I / (2π·f·1.1·V) [F]."""
-    return MOST_REACTIVE_A / (2.0 * pi * loop.supply.f_hz * HIGH_SUPPLY_RATIO * loop.supply.v_rms)
+    return MOST_REACTIVE_A / (2.0 * pi * loop.supply.f_hz * HIGH_RATIO * loop.supply.v_rms)
 
 
 def heat_limit_ohm(loop: Loop) -> float:
     """Least resistance by heat while on: R = (1.1·V)² / P [Ω]."""
-    return float((HIGH_SUPPLY_RATIO * loop.supply.v_rms) ** 2 / MOST_HEAT_W)
+    return float((HIGH_RATIO * loop.supply.v_rms) ** 2 / MOST_HEAT_W)
 
 
 def active_on_w(i_limit_a: float, v_cutoff_v: float, v_rms: float) -> float:
@@ -90,29 +79,23 @@ def active_on_w(i_limit_a: float, v_cutoff_v: float, v_rms: float) -> float:
 
 def heat_limit_a(loop: Loop, v_cutoff_v: float) -> float:
     """Largest current of an electronic bleeder by heat while on [A]."""
-    return MOST_HEAT_W / active_on_w(1.0, v_cutoff_v, HIGH_SUPPLY_RATIO * loop.supply.v_rms)
-
-
-def choke_h(loop: Loop) -> float:
-    """Choke of a leading-edge control with what is in front of it [H]."""
-    return CHOKE_H_AT_230_V * (0.27 if loop.supply.v_rms < 180.0 else 1.0) + SOURCE_H
+    return MOST_HEAT_W / active_on_w(1.0, v_cutoff_v, HIGH_RATIO * loop.supply.v_rms)
 
 
 def firing_spike(loop: Loop, bypass: CapacitorBypass) -> closed_form.Pulse:
     """The worst pulse that a leading-edge control sends into a bypass capacitor: fired at the crest at +10 %.
 
-    The switched live may still hold charge of the other polarity: with capacitor-input lamps alone nothing bleeds it.
+    Into the bypass alone: what lamps take beside it only softens it. The switched live may still hold charge of the
+    other polarity.
     """
-    v_peak = HIGH_SUPPLY_RATIO * loop.supply.v_peak
-    is_bled = any(isinstance(lamp, FilamentLamp | DimmableDriverLamp) for lamp in loop.lamps)
-    dv = v_peak * (1.0 if is_bled else 1.0 + TRAPPED_RATIO)
-    return closed_form.pulse(dv, bypass.r_series_ohm + SOURCE_OHM + ON_OHM, choke_h(loop), bypass.c_f)
+    figures = typical_of(loop, source="stiff")
+    step = HIGH_RATIO * loop.supply.v_peak + trapped_v(loop, figures)
+    return pulse_into([(bypass.c_f, max(bypass.r_series_ohm, R_LEAST_OHM))], figures, step)
 
 
 def spike_allowed_a(loop: Loop) -> float | None:
-    """Repetitive peak that the control is assumed to stand [A]: headroom · √2 · P_filament / V; None if not rated."""
-    watts = loop.control.p_max_filament_w
-    return None if watts is None else PEAK_HEADROOM_RATIO * sqrt(2.0) * watts / loop.supply.v_rms
+    """Repetitive peak that the control stands, as far as is known or assumed [A]; None if it is not rated."""
+    return peak_allowed_a(loop, typical_of(loop).control["headroom_ratio"])
 
 
 def spike_limit_f(loop: Loop, r_series_ohm: float) -> float | None:
@@ -137,10 +120,10 @@ def decay_limit_f(loop: Loop) -> tuple[float, float]:
     drivers empty the switched live, bleeders too; capacitor-input lamps draw nothing while their reservoir is above it.
     """
     bare = replace(loop, bypass=tuple(part for part in loop.bypass if not isinstance(part, CapacitorBypass)))
-    figures = typical(loop.supply.v_rms)
-    g, i = conductance_s(bare), bleed_a(bare, figures)
+    figures = typical_of(bare)
+    g, i = conductance_s(bare, figures), bleed_a(bare, figures)
     angles = [radians(degrees) for degrees in TURN_OFF_DEG]
-    v_peak, f_hz = LOW_SUPPLY_RATIO * loop.supply.v_peak, HIGH_FREQUENCY_RATIO * loop.supply.f_hz
+    v_peak, f_hz = LOW_RATIO * loop.supply.v_peak, HIGH_FREQUENCY_RATIO * loop.supply.f_hz
     most, at = closed_form.largest_capacitance_f(v_peak, f_hz, g, i, angles)
     return max(0.0, most - capacitance_f(bare, figures, with_film=True)), at * 180.0 / pi
 
@@ -164,7 +147,9 @@ def capacitor_limits(loop: Loop, *, r_series_ohm: float = 0.1, room_f: float | N
         limits.append(Limit(reason=LimitReason.DECLARED, value=declared))
     if mode in LEADING:
         allowed = spike_allowed_a(loop)
-        params = {} if allowed is None else {"most_a": allowed, "headroom_ratio": PEAK_HEADROOM_RATIO}
+        params = (
+            {} if allowed is None else {"most_a": allowed, "headroom_ratio": typical_of(loop).control["headroom_ratio"]}
+        )
         limits.append(Limit(reason=LimitReason.LEADING_SPIKE, value=spike_limit_f(loop, r_series_ohm), params=params))
     if mode in TRAILING:
         most, angle = decay_limit_f(loop)

@@ -7,9 +7,7 @@ from itertools import combinations_with_replacement
 from math import log, pi, sqrt
 
 from ember_core.bypass.limits import (
-    HIGH_SUPPLY_RATIO,
     LEADING,
-    LOW_SUPPLY_RATIO,
     MOST_HEAT_W,
     MOST_REACTIVE_A,
     TRAILING,
@@ -18,6 +16,7 @@ from ember_core.bypass.limits import (
     capacitor_limits,
     firing_spike,
 )
+from ember_core.dimming.lit_loads import HIGH_RATIO, LOW_RATIO
 from ember_core.findings import Finding, Severity
 from ember_core.loop import Loop
 from ember_core.offstate.ptc import resistance_ohm, settled_resistance_ohm, settled_temperature_k
@@ -55,8 +54,8 @@ class WhileOn:
 
 def while_on(loop: Loop, bypass: Bypass | None) -> WhileOn:
     """Watts, vars, current and surface of one bypass."""
-    high = HIGH_SUPPLY_RATIO * loop.supply.v_rms
-    heat = heat_w(loop, bypass, HIGH_SUPPLY_RATIO)
+    high = HIGH_RATIO * loop.supply.v_rms
+    heat = heat_w(loop, bypass, HIGH_RATIO)
     current = reactive_a(loop, bypass)
     surface = None
     if isinstance(bypass, ResistorBypass) and bypass.r_thermal_k_per_w is not None and heat is not None:
@@ -66,13 +65,13 @@ def while_on(loop: Loop, bypass: Bypass | None) -> WhileOn:
     return WhileOn(
         heat_w=heat,
         nominal_w=heat_w(loop, bypass, 1.0),
-        reactive_va=current / HIGH_SUPPLY_RATIO * loop.supply.v_rms,
+        reactive_va=current / HIGH_RATIO * loop.supply.v_rms,
         reactive_a=current,
         surface_k=surface,
     )
 
 
-def heat_w(loop: Loop, bypass: Bypass | None, supply_ratio: float = HIGH_SUPPLY_RATIO) -> float | None:
+def heat_w(loop: Loop, bypass: Bypass | None, supply_ratio: float = HIGH_RATIO) -> float | None:
     """Heat while on [W]: V²/R, of a capacitor that of its discharge resistor, of a PTC at its hot point.
 
     Of an electronic bleeder what it takes below its cut-off.
@@ -96,7 +95,7 @@ def reactive_a(loop: Loop, bypass: Bypass | None) -> float:
     """Reactive current while on at +10 %, rms [A]: 2π·f·C·V."""
     if not isinstance(bypass, CapacitorBypass):
         return 0.0
-    return 2.0 * pi * loop.supply.f_hz * bypass.c_f * HIGH_SUPPLY_RATIO * loop.supply.v_rms
+    return 2.0 * pi * loop.supply.f_hz * bypass.c_f * HIGH_RATIO * loop.supply.v_rms
 
 
 def discharge_s(c_f: float, r_ohm: float, v_peak: float, v_end: float) -> float:
@@ -134,7 +133,7 @@ def in_series(loop: Loop, r_ohm: float, p_rated_w: float, v_limit_v: float) -> S
 
     None where not even three do.
     """
-    v = HIGH_SUPPLY_RATIO * loop.supply.v_rms
+    v = HIGH_RATIO * loop.supply.v_rms
     for count in (2, 3):
         share = r_ohm / count
         near = [value for value in _e24_values() if 0.5 * share <= value <= 2.0 * share]
@@ -178,7 +177,7 @@ def ptc_course(loop: Loop, part: PtcBypass) -> PtcCourse:
     Heating with V²/R_cold up to the switching temperature; cooling with τ = R_th · C_th:
     t = τ · ln((T_hot − T_amb)/(T_switch − T_amb)).
     """
-    v = HIGH_SUPPLY_RATIO * loop.supply.v_rms
+    v = HIGH_RATIO * loop.supply.v_rms
     hot = settled_temperature_k(part, v)
     made = v * v / part.r_cold_ohm
     heats = cools = None
@@ -227,7 +226,7 @@ def _info(code: str, **params: float | int | str) -> Finding:
 
 def _of_capacitor(loop: Loop, part: CapacitorBypass) -> list[Finding]:
     found: list[Finding] = []
-    high = HIGH_SUPPLY_RATIO * loop.supply.v_rms
+    high = HIGH_RATIO * loop.supply.v_rms
     current = reactive_a(loop, part)
     if current > MOST_REACTIVE_A:
         found.append(_stop("bypass_too_much_current", reactive_a=current, most_a=MOST_REACTIVE_A))
@@ -245,10 +244,10 @@ def _of_capacitor(loop: Loop, part: CapacitorBypass) -> list[Finding]:
     elif part.v_rated_v < high:
         found.append(_stop("bypass_voltage_too_low", v_rated_v=part.v_rated_v, v_least_v=high))
     if part.r_parallel_ohm is None:
-        needed = discharge_resistor_ohm(part.c_f, HIGH_SUPPLY_RATIO * loop.supply.v_peak)
+        needed = discharge_resistor_ohm(part.c_f, HIGH_RATIO * loop.supply.v_peak)
         found.append(_stop("bypass_keeps_charge", r_ohm=needed))
     else:
-        v_peak = HIGH_SUPPLY_RATIO * loop.supply.v_peak
+        v_peak = HIGH_RATIO * loop.supply.v_peak
         times = [discharge_s(part.c_f, part.r_parallel_ohm, v_peak, v) for v in DISCHARGED_TO_V]
         is_quick = times[1] <= MOST_DISCHARGE_S
         say = _info if is_quick else _warn
@@ -285,7 +284,7 @@ def _warm(loop: Loop, bypass: Bypass) -> list[Finding]:
 
 def _of_resistor(loop: Loop, part: ResistorBypass) -> list[Finding]:
     found = _warm(loop, part)
-    high = HIGH_SUPPLY_RATIO * loop.supply.v_rms
+    high = HIGH_RATIO * loop.supply.v_rms
     heat = high * high / part.r_ohm
     is_short = False
     if part.p_rated_w is None or part.v_limit_v is None:
@@ -304,7 +303,7 @@ def _of_resistor(loop: Loop, part: ResistorBypass) -> list[Finding]:
                 code = "bypass_two_in_series" if len(values) == 2 else "bypass_three_in_series"
                 found.append(_info(code, **values, heat_w=series.p_each_w, v_each_v=series.v_each_v))
     if loop.control.phase_mode in LEADING:
-        found.append(_info("bypass_resistor_holds", i_a=LOW_SUPPLY_RATIO * loop.supply.v_peak / part.r_ohm))
+        found.append(_info("bypass_resistor_holds", i_a=LOW_RATIO * loop.supply.v_peak / part.r_ohm))
     return found
 
 
@@ -320,7 +319,7 @@ def _of_ptc(loop: Loop, part: PtcBypass) -> list[Finding]:
 
 def _of_active(loop: Loop, part: ActiveBypass) -> list[Finding]:
     found = _warm(loop, part)
-    low, high = LOW_SUPPLY_RATIO * loop.supply.v_rms, HIGH_SUPPLY_RATIO * loop.supply.v_rms
+    low, high = LOW_RATIO * loop.supply.v_rms, HIGH_RATIO * loop.supply.v_rms
     if part.v_supply_low_v is None or part.v_supply_high_v is None:
         found.append(_warn("bypass_range_unknown", low_v=low, high_v=high))
     # A declared range is a range of mains: 207 V stands for 230 V less 10 %.

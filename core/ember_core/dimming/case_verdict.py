@@ -6,11 +6,12 @@ from dataclasses import dataclass
 
 from ember_core.dimming.closed_form import DECAYED_TO_V
 from ember_core.dimming.compatibility import UNKNOWN, Goes, LoadClass, together
-from ember_core.dimming.lit_loads import HOLDS_TO_DEG
+from ember_core.dimming.holding import HOLDS_TO_DEG
 from ember_core.dimming.on_case import (
     CapacitorInputLoad,
     DriverLoad,
     DropperLoad,
+    ElectronicTransformerLoad,
     FilamentLoad,
     LinearLoad,
     Load,
@@ -49,6 +50,8 @@ def load_class(load: Load) -> LoadClass:
     match load:
         case CapacitorInputLoad():
             return LoadClass.CAPACITOR_INPUT
+        case ElectronicTransformerLoad():
+            return LoadClass.ELECTRONIC_TRANSFORMER
         case DriverLoad():
             return LoadClass.DRIVER
         case DropperLoad():

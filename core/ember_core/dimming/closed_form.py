@@ -59,6 +59,14 @@ def pulse(dv_v: float, r_ohm: float, l_h: float, c_f: float) -> Pulse:
     )
 
 
+def overshoot_ratio(r_ohm: float, l_h: float, c_f: float) -> float:
+    """What a series circuit drives a capacitor beyond its step, as a share of it [1]: exp(−π·ζ/√(1 − ζ²)), or 0."""
+    if l_h <= 0.0:
+        return 0.0
+    zeta = 0.5 * r_ohm * sqrt(c_f / l_h)
+    return exp(-pi * zeta / sqrt(1.0 - zeta * zeta)) if zeta < 1.0 else 0.0
+
+
 def drop_out_rad(v_peak: float, w_rad_s: float, i_hold_a: float, g_s: float, c_f: float, v_min_v: float = 0.0) -> float:
     """Angle at which a triac lets go of a load of conductance and capacitance [rad].
 

@@ -16,7 +16,9 @@ from ember_core.parts import (
     CapacitiveDropperLamp,
     Declared,
     DimmableDriverLamp,
+    ElectronicTransformerLamp,
     FilamentLamp,
+    IronCoreTransformerLamp,
     Lamp,
     LinearLamp,
     PhaseMode,
@@ -102,6 +104,10 @@ def rule_for(load: LoadClass, declared: str, mode: PhaseMode) -> Rule:
 
 def class_of(lamp: Lamp) -> LoadClass:
     """The class of a lamp."""
+    if isinstance(lamp, IronCoreTransformerLamp):
+        return LoadClass.IRON_CORE
+    if isinstance(lamp, ElectronicTransformerLamp):
+        return LoadClass.ELECTRONIC_TRANSFORMER
     if isinstance(lamp, DimmableDriverLamp):
         return LoadClass.DRIVER
     if isinstance(lamp, CapacitiveDropperLamp):

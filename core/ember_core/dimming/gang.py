@@ -8,63 +8,35 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import partial
 
-import numpy as np
-
-from ember_core.dimming.compatibility import Goes, Together, class_of, declared_of, together
-from ember_core.dimming.lit_findings import (
-    Span,
-    count_allowed,
-    decay,
-    holding,
-    inrush,
-    over,
-    peak,
-    ring,
-    set_up,
-    span_of,
-    supply_gap,
-    supply_while_on,
-)
-from ember_core.dimming.lit_loads import Figures, on_case
-from ember_core.dimming.on_ranges import samples as drawn
-from ember_core.dimming.on_ranges import typical
-from ember_core.dimming.simulate import OnState, simulate
-from ember_core.dimming.trims import MARGIN_DEG, SiteTrims, drop_out_deg, narrowed, pop_on_deg
+from ember_core.dimming import contact, lit_findings
+from ember_core.dimming.compatibility import Goes, LoadClass, Together, class_of, declared_of, together, worst
+from ember_core.dimming.light import LightCurve, light_curve
+from ember_core.dimming.on_ranges import LitFigures, samples_of, typical_of
+from ember_core.dimming.pictures import View, picture, view_of
+from ember_core.dimming.simulate import OnState
+from ember_core.dimming.trims import SiteTrims, narrowed
 from ember_core.dimming.trims import findings as trim_findings
 from ember_core.findings import Finding, Severity
 from ember_core.loop import Loop
-from ember_core.parts import (
-    DimmableDriverLamp,
-    PhaseMode,
-)
+from ember_core.parts import PhaseMode
+from ember_core.sheet import Sheet
 
 SAMPLES = 32
-# Where a picture is drawn when nobody says: a middling level.
-LEVEL_DEG = {PhaseMode.LEADING: 90.0, PhaseMode.TRAILING: 90.0}
-PICTURE_STEP_S = 1e-6
-CURVE_POINTS = 41
+# Where a picture is drawn when nobody says: a middling level, and the worst moment to close.
+LEVEL_DEG = 90.0
+EDGES = (PhaseMode.TRAILING, PhaseMode.LEADING)
+_GOOD_TO_BAD = list(Goes)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class LightCurve:
-    """Light over conduction, typical and band: angles [deg], shares of full light [1].
+class EdgeVerdict:
+    """One edge of a control that can do both: the verdict, and the findings that speak against it."""
 
-    Parameters
-    ----------
-    drop_out_deg : conduction at which lamps go out from above. pop_on_deg : at which they come on from dark.
-    least_deg, start_deg, most_deg : proposed trims: minimum, start level, top; least is what the worst sample needs.
-    """
-
-    gamma_deg: tuple[float, ...]
-    low: tuple[float, ...]
-    middle: tuple[float, ...]
-    high: tuple[float, ...]
-    drop_out_deg: Span
-    pop_on_deg: Span
-    least_deg: float
-    start_deg: float
-    most_deg: float
+    edge: PhaseMode
+    verdict: Goes
+    against: tuple[Finding, ...]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -75,8 +47,9 @@ class WhileLit:
     ----------
     mode : what the control does; None where nobody says. edge : the edge looked at. together : by the matrix.
     verdict : the matrix and the figures together. findings : with the figures; worst first.
+    edges : both edges, of a control that can be set to either or chooses by itself; the better first.
     headroom_ratio : what the control is taken to stand.
-    picture : a settled cycle at a level [deg], or None where there is nothing to draw.
+    view, picture : what is drawn at the level [deg], or None where nothing was asked to be.
     """
 
     mode: PhaseMode | None
@@ -84,14 +57,24 @@ class WhileLit:
     together: Together
     verdict: Goes
     findings: tuple[Finding, ...]
+    edges: tuple[EdgeVerdict, ...]
     level_deg: float
     headroom_ratio: float
+    view: View
     picture: OnState | None
     curve: LightCurve | None
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _OnEdge:
+    together: Together
+    verdict: Goes
+    findings: tuple[Finding, ...]
+    curve: LightCurve | None
+
+
 def while_lit(
-    loop: Loop,
+    given: Sheet,
     *,
     edge: PhaseMode | None = None,
     level_deg: float | None = None,
@@ -99,97 +82,135 @@ def while_lit(
     site: SiteTrims | None = None,
     samples: int = SAMPLES,
     seed: int = 1,
+    view: View | None = None,
     with_picture: bool = True,
 ) -> WhileLit:
     """Judge a gang while on.
 
     Parameters
     ----------
-    edge : which edge to look at, of a control that can do both or of which nobody says. level_deg : firing angle of a
-        leading edge, turn-off angle of a trailing one, for the picture.
-    headroom_ratio : repetitive peak that the control stands over that of its filament rating; None takes the assumed.
+    given : its sheet; figures of the on state that it holds go before the assumed ones.
+    edge : which edge to look at, of a control that can do both or of which nobody says; None takes the better one.
+    level_deg : firing angle of a leading edge, turn-off angle of a trailing one, closing angle of a contact.
+    headroom_ratio : repetitive peak that the control stands over that of its filament rating; None takes the sheet's,
+        or the assumed one.
     site : what was found and set on site; it narrows the light curve and the trims.
 
     Raises
     ------
     SolverError : the picture could not be computed.
     """
-    mode = loop.control.phase_mode
-    headroom_ratio = headroom_ratio or typical(loop.supply.v_rms)["headroom_ratio"]
-    looked = mode if mode in (PhaseMode.ON_OFF, PhaseMode.LEADING, PhaseMode.TRAILING) else edge
-    looked = looked or PhaseMode.ON_OFF
-    loads = [(class_of(lamp), declared_of(lamp)) for lamp in loop.lamps]
-    by_matrix = together(loads, mode or looked)
-    if mode in (PhaseMode.SELECTABLE, PhaseMode.AUTOMATIC) and edge is not None:
-        set_to = together(loads, edge)
-        by_matrix = replace(set_to, mode=edge) if mode is PhaseMode.SELECTABLE else by_matrix
-    tried = drawn(loop.supply.v_rms, samples, seed)
-    findings: list[Finding] = []
-    curve: LightCurve | None = None
-    findings += set_up(loop)
-    if looked is PhaseMode.LEADING and (gap := supply_gap(loop, tried)) is not None:
-        findings.append(gap)
-    by_site, explained = narrowed(tried, site, loop.supply.v_rms, seed)
-    if looked is not PhaseMode.ON_OFF and (curve := _light(loop, by_site)) is not None:
-        outs, ons = over(by_site, drop_out_deg), over(by_site, pop_on_deg)
-        findings += trim_findings(site, outs, ons, explained=explained)
-    if looked is PhaseMode.LEADING:
-        findings += [holding(loop, tried), peak(loop, tried, headroom_ratio), count_allowed(loop, headroom_ratio)]
-        findings += ring(loop, tried)
-    elif looked is PhaseMode.TRAILING:
-        findings.append(decay(loop, tried))
+    mode = given.loop.control.phase_mode
+    judged = partial(_on_edge, given, headroom_ratio=headroom_ratio, site=site, samples=samples, seed=seed)
+    either: dict[PhaseMode, _OnEdge] = {}
+    if mode in (PhaseMode.SELECTABLE, PhaseMode.AUTOMATIC):
+        either = {one: judged(one) for one in EDGES}
+        better = min(EDGES, key=lambda one: _GOOD_TO_BAD.index(either[one].verdict))
+        looked = edge if edge in EDGES else better
+        found = either[looked]
+        if mode is PhaseMode.AUTOMATIC:
+            # It may choose either: what the matrix says of that, and the worse of both edges.
+            by_matrix = together(_loads(given.loop), mode)
+            verdict = worst([by_matrix.verdict, *(one.verdict for one in either.values())])
+            found = replace(found, together=by_matrix, verdict=verdict)
     else:
-        findings += [inrush(loop, tried), supply_while_on(loop, tried)]
-    verdict = by_matrix.verdict
-    if verdict in (Goes.GOES, Goes.GOES_IF):
-        if any(finding.severity is Severity.STOP for finding in findings):
-            verdict = Goes.MUST_NOT
-        elif any(finding.severity is Severity.WARN for finding in findings):
-            verdict = Goes.GOES_IF
-    level = level_deg if level_deg is not None else LEVEL_DEG.get(looked, 90.0)
-    order = list(Severity)
+        looked = mode or edge or PhaseMode.ON_OFF
+        found = judged(looked)
+    asked_anyway = lit_findings.set_up(given.loop)
+    drawn = view_of(given, looked, view)
+    level = LEVEL_DEG if level_deg is None else level_deg
     return WhileLit(
         mode=mode,
         edge=looked,
-        together=by_matrix,
-        verdict=verdict,
-        findings=tuple(sorted(findings, key=lambda finding: order.index(finding.severity))),
+        together=found.together,
+        verdict=found.verdict,
+        findings=found.findings,
+        edges=tuple(
+            EdgeVerdict(
+                edge=one,
+                verdict=on.verdict,
+                against=tuple(
+                    finding
+                    for finding in on.findings
+                    if finding.severity in (Severity.STOP, Severity.WARN) and finding not in asked_anyway
+                ),
+            )
+            for one, on in sorted(either.items(), key=lambda item: _GOOD_TO_BAD.index(item[1].verdict))
+        ),
         level_deg=level,
-        headroom_ratio=headroom_ratio,
-        picture=_picture(loop, looked, level) if with_picture else None,
-        curve=curve,
+        headroom_ratio=_headroom(given, headroom_ratio),
+        view=drawn,
+        picture=picture(given, looked, drawn, level) if with_picture else None,
+        curve=found.curve,
     )
 
 
-def _light(loop: Loop, tried: Sequence[Figures]) -> LightCurve | None:
-    """Light of drivers over conduction, and the trims that follow; None without a driver."""
-    if not any(isinstance(lamp, DimmableDriverLamp) for lamp in loop.lamps):
-        return None
-    gammas = np.linspace(0.0, 180.0, CURVE_POINTS)
-
-    def light(figures: Figures) -> np.ndarray[tuple[int, ...], np.dtype[np.float64]]:
-        dark, full = figures["gamma_dark_deg"], figures["gamma_full_deg"]
-        return np.clip((gammas - dark) / (full - dark), 0.0, 1.0) ** figures["light_exponent"]
-
-    curves = np.array([light(figures) for figures in tried])
-    low, middle, high = np.quantile(curves, [0.05, 0.5, 0.95], axis=0)
-    drops, pops = over(tried, drop_out_deg), over(tried, pop_on_deg)
-    gap = typical(loop.supply.v_rms)["gap_deg"] if loop.control.standby is not None else 0.0
-    return LightCurve(
-        gamma_deg=tuple(gammas.tolist()),
-        low=tuple(low.tolist()),
-        middle=tuple(middle.tolist()),
-        high=tuple(high.tolist()),
-        drop_out_deg=span_of(drops),
-        pop_on_deg=span_of(pops),
-        least_deg=float(np.quantile(drops, 0.95)) + MARGIN_DEG,
-        start_deg=float(np.quantile(pops, 0.95)) + MARGIN_DEG,
-        most_deg=180.0 - gap,
-    )
+def band_edge(given: Sheet, edge: PhaseMode | None) -> PhaseMode:
+    """The edge of which a band is drawn: the control's own, or of one that can do both the edge that was looked at."""
+    mode = given.loop.control.phase_mode
+    if mode in (PhaseMode.SELECTABLE, PhaseMode.AUTOMATIC):
+        return edge if edge in EDGES else EDGES[0]
+    return mode or edge or PhaseMode.ON_OFF
 
 
-def _picture(loop: Loop, edge: PhaseMode, level_deg: float) -> OnState:
-    """A settled cycle, of a relay the time after it closed, with typical figures."""
-    case = on_case(loop, edge, level_deg, typical(loop.supply.v_rms))
-    step = None if edge is PhaseMode.ON_OFF else PICTURE_STEP_S
-    return simulate(case, step_s=step)
+def _headroom(given: Sheet, asked: float | None) -> float:
+    return asked or typical_of(given.loop, given.figures).control["headroom_ratio"]
+
+
+def _loads(loop: Loop) -> list[tuple[LoadClass, str]]:
+    return [(class_of(lamp), declared_of(lamp)) for lamp in loop.lamps]
+
+
+def _on_edge(
+    given: Sheet,
+    edge: PhaseMode,
+    *,
+    headroom_ratio: float | None,
+    site: SiteTrims | None,
+    samples: int,
+    seed: int,
+) -> _OnEdge:
+    """A gang on one edge, or on a contact."""
+    loop = given.loop
+    by_matrix = together(_loads(loop), edge)
+    tried = samples_of(loop, samples, seed, given.figures, edge)
+    typical = typical_of(loop, given.figures, edge)
+    findings = [*lit_findings.set_up(loop), *lit_findings.least_of_transformers(loop)]
+    curve = None
+    if edge is PhaseMode.ON_OFF:
+        findings += contact.closing(loop, tried, typical)
+        findings.append(contact.supply_while_on(loop, tried, typical))
+    else:
+        by_site, explained = narrowed(
+            loop, tried, site, lambda count: samples_of(loop, count, seed, given.figures, edge), seed
+        )
+        curve = light_curve(loop, edge, by_site)
+        if curve is not None:
+            findings += trim_findings(site, curve, explained=explained)
+        findings += _dimming(loop, edge, tried, typical, _headroom(given, headroom_ratio))
+    verdict = by_matrix.verdict
+    if verdict in (Goes.GOES, Goes.GOES_IF):
+        severities = {finding.severity for finding in findings}
+        if Severity.STOP in severities:
+            verdict = Goes.MUST_NOT
+        elif Severity.WARN in severities:
+            verdict = Goes.GOES_IF
+    order = list(Severity)
+    ordered = tuple(sorted(findings, key=lambda finding: order.index(finding.severity)))
+    return _OnEdge(together=by_matrix, verdict=verdict, findings=ordered, curve=curve)
+
+
+def _dimming(
+    loop: Loop, edge: PhaseMode, tried: Sequence[LitFigures], typical: LitFigures, headroom_ratio: float
+) -> list[Finding]:
+    if edge is PhaseMode.TRAILING:
+        return [lit_findings.decay(loop, tried), *lit_findings.spike(loop, typical)]
+    gap = lit_findings.supply_gap(loop, tried)
+    return [
+        *([] if gap is None else [gap]),
+        lit_findings.holding(loop, tried),
+        *lit_findings.stresses(loop, tried, headroom_ratio),
+        lit_findings.count_allowed(loop, typical, headroom_ratio),
+        *lit_findings.ring(loop, tried),
+        *lit_findings.half_wave(loop, typical),
+    ]

@@ -1,180 +1,229 @@
-"""What is found of a gang while on, each with its figures over the ranges of what nobody states."""
+"""What is found of a gang on a dimmer, each with its figures over the ranges of what nobody states."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
-from math import degrees, inf, pi, radians, sin, sqrt
-
-import numpy as np
+from collections.abc import Sequence
+from math import cos, degrees, inf, pi, radians, sin, sqrt
 
 from ember_core.dimming import closed_form
+from ember_core.dimming.holding import draws_after_crest, holds_to_deg, ring_settles, wanted_hold_deg
 from ember_core.dimming.lit_loads import (
-    HIGH_RATIO,
-    HOLDS_TO_DEG,
     LOW_RATIO,
-    MOST_LAMPS,
-    Figures,
+    R_UNLOADED_OHM,
     bleed_a,
     capacitance_f,
     conductance_s,
-    firing_peak_a,
-    most_on_contact,
 )
-from ember_core.dimming.on_ranges import typical
+from ember_core.dimming.lit_stress import (
+    largest_group,
+    lost_half_wave,
+    most_on_dimmer,
+    peak_allowed_a,
+    rms_allowed_a,
+    stiff,
+    stress,
+)
+from ember_core.dimming.on_ranges import LitFigures
+from ember_core.dimming.spans import SURE_RATIO, over, share_of, span_of
 from ember_core.findings import Finding, Severity
 from ember_core.loop import Loop
-from ember_core.parts import (
-    DimmableDriverLamp,
-    RectifierLamp,
-    SetUp,
-    rated_w,
-)
+from ember_core.parts import IronCoreTransformerLamp, SetUp, rated_w
 
 TURN_OFF_DEG = (60.0, 75.0, 90.0, 105.0, 120.0, 135.0, 150.0)
+HIGH_FREQUENCY_RATIO = 1.01
+# A triac lost for one half-wave is told at a middling level.
+MIDDLE_DEG = 90.0
+# In front of the supply of a dimmer [assumption].
+R_SUPPLY_OHM = 10.0
+Params = dict[str, float | int | str]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Span:
-    """5th, 50th and 95th percentile over the samples."""
-
-    p05: float
-    p50: float
-    p95: float
+def _severity(share: float) -> Severity:
+    return Severity.WARN if share >= 1.0 - SURE_RATIO else Severity.STOP
 
 
-def span_of(values: Sequence[float]) -> Span:
-    low, middle, high = np.quantile(np.array(values), [0.05, 0.5, 0.95])
-    return Span(p05=float(low), p50=float(middle), p95=float(high))
-
-
-def over(tried: Sequence[Figures], work: Callable[[Figures], float]) -> list[float]:
-    return [work(figures) for figures in tried]
-
-
-def _only(loop: Loop, *classes: type[object]) -> bool:
-    return all(type(lamp) in classes for lamp in loop.lamps)
-
-
-def holding(loop: Loop, tried: Sequence[Figures]) -> Finding:
+def holding(loop: Loop, tried: Sequence[LitFigures]) -> Finding:
     """Angle at which the triac lets go, at low mains; capacitor-input lamps alone let go after their pulse."""
-    g = conductance_s(loop)
-    if g <= 0.0:
+    if not draws_after_crest(loop, tried[0]):
         return Finding(code="on_pulse_only", severity=Severity.STOP)
-    w, v_peak = 2.0 * pi * loop.supply.f_hz, LOW_RATIO * loop.supply.v_peak
-    only_drivers = _only(loop, DimmableDriverLamp)
-
-    def drop_out(figures: Figures) -> float:
-        v_min = figures["v_min_v"] if only_drivers else 0.0
-        c = capacitance_f(loop, figures, with_film=True)
-        return degrees(closed_form.drop_out_rad(v_peak, w, figures["i_hold_a"], g, c, v_min))
-
-    angles = over(tried, drop_out)
-    span = span_of(angles)
-    share = sum(angle >= HOLDS_TO_DEG for angle in angles) / len(angles)
-    params: dict[str, float | int | str] = {
+    angles = over(tried, lambda figures: min(180.0, holds_to_deg(loop, figures)))
+    wanted = wanted_hold_deg(loop)
+    span, share = span_of(angles), share_of([angle >= wanted for angle in angles])
+    params: Params = {
         "low_deg": span.p05,
         "high_deg": span.p95,
         "share_ratio": share,
-        "least_deg": HOLDS_TO_DEG,
+        "least_deg": wanted,
     }
-    if share >= 0.95:
+    if share >= SURE_RATIO:
         return Finding(code="on_holds", severity=Severity.GOOD, params=params)
-    return Finding(code="on_lets_go_early", severity=Severity.WARN if share >= 0.05 else Severity.STOP, params=params)
+    return Finding(code="on_lets_go_early", severity=_severity(share), params=params)
 
 
-def peak(loop: Loop, tried: Sequence[Figures], headroom: float) -> Finding:
-    """Peak at firing against what the control is assumed to stand."""
-    span = span_of(over(tried, lambda figures: firing_peak_a(loop, figures)))
+def stresses(loop: Loop, tried: Sequence[LitFigures], headroom_ratio: float) -> list[Finding]:
+    """Peak and rms on a stiff supply against what the control stands; and both against a filament of the same watts."""
+    found = [stress(loop, stiff(loop, figures)) for figures in tried]
+    peak, rms = span_of([one.i_peak_a for one in found]), span_of([one.i_rms_a for one in found])
+    crest = span_of([one.crest_ratio for one in found])
+    findings = []
+    if all(one.peak_ratio is not None and one.rms_ratio is not None for one in found):
+        against = span_of([one.peak_ratio or 0.0 for one in found])
+        over_rms = span_of([one.rms_ratio or 0.0 for one in found])
+        params: Params = {
+            "peak_low_ratio": against.p05,
+            "peak_high_ratio": against.p95,
+            "rms_low_ratio": over_rms.p05,
+            "rms_high_ratio": over_rms.p95,
+            "crest_ratio": crest.p50,
+        }
+        findings.append(Finding(code="on_against_filament", severity=Severity.INFO, params=params))
+    most_a, most_rms_a = peak_allowed_a(loop, headroom_ratio), rms_allowed_a(loop)
+    if most_a is None or most_rms_a is None:
+        return [*findings, Finding(code="on_peak_unknown", severity=Severity.WARN, params={"i_peak_a": peak.p50})]
+    for span, most, borne, too_high in (
+        (peak, most_a, "on_peak_borne", "on_peak_too_high"),
+        (rms, most_rms_a, "on_rms_borne", "on_rms_too_high"),
+    ):
+        of_span: Params = {
+            "low_a": span.p05,
+            "high_a": span.p95,
+            "most_a": most,
+            "headroom_ratio": headroom_ratio,
+        }
+        is_borne = span.p95 <= most
+        severity = Severity.GOOD if is_borne else Severity.WARN if span.p05 <= most else Severity.STOP
+        findings.append(Finding(code=borne if is_borne else too_high, severity=severity, params=of_span))
+    return findings
+
+
+def count_allowed(loop: Loop, typical: LitFigures, headroom_ratio: float) -> Finding:
+    """Most lamps of the largest group by peak and rms, with typical figures: the derating as a count and in watts."""
+    found = most_on_dimmer(loop, typical, headroom_ratio)
     watts = loop.control.p_max_filament_w
-    if watts is None:
-        return Finding(code="on_peak_unknown", severity=Severity.WARN, params={"i_peak_a": span.p50})
-    allowed = headroom * sqrt(2.0) * watts / loop.supply.v_rms
-    params: dict[str, float | int | str] = {
-        "low_a": span.p05,
-        "high_a": span.p95,
-        "most_a": allowed,
-        "headroom_ratio": headroom,
-    }
-    if span.p95 <= allowed:
-        return Finding(code="on_peak_borne", severity=Severity.GOOD, params=params)
-    severity = Severity.WARN if span.p05 <= allowed else Severity.STOP
-    return Finding(code="on_peak_too_high", severity=severity, params=params)
-
-
-def count_allowed(loop: Loop, headroom: float) -> Finding:
-    """Most lamps of the largest group that the peak rule allows, with typical figures: the derating as a count."""
-    watts = loop.control.p_max_filament_w
-    if watts is None:
+    if found is None or watts is None:
         return Finding(code="on_count_unknown", severity=Severity.INFO)
-    allowed = headroom * sqrt(2.0) * watts / loop.supply.v_rms
-    figures = typical(loop.supply.v_rms)
-    group = max(range(len(loop.lamps)), key=lambda k: loop.lamps[k].count)
+    most, governs = found
+    group = largest_group(loop)
     lamp = loop.lamps[group]
-    most = 0
-    for count in range(1, MOST_LAMPS + 1):
-        lamps = tuple(replace(other, count=count) if k == group else other for k, other in enumerate(loop.lamps))
-        if firing_peak_a(replace(loop, lamps=lamps), figures) > allowed:
-            break
-        most = count
-    each = rated_w(lamp) or 0.0
-    params: dict[str, float | int | str] = {
+    each = rated_w(lamp)
+    params: Params = {
         "most_count": most,
         "group": group + 1,
-        "headroom_ratio": headroom,
-        "led_w": most * each,
+        "headroom_ratio": headroom_ratio,
         "filament_w": watts,
     }
-    enough = most >= lamp.count
-    return Finding(code="on_count", severity=Severity.GOOD if enough else Severity.STOP, params=params)
+    severity = Severity.GOOD if most >= lamp.count else Severity.STOP
+    if each is None:
+        return Finding(code="on_count_lamps", severity=severity, params=params)
+    params |= {"lamps_w": most * each, "derated_ratio": most * each / watts}
+    return Finding(code=f"on_count_{governs.value}", severity=severity, params=params)
 
 
-def ring(loop: Loop, tried: Sequence[Figures]) -> list[Finding]:
+def ring(loop: Loop, tried: Sequence[LitFigures]) -> list[Finding]:
     """Whether the gate pulse outlasts the ring of the input filters; where it does not, chance decides."""
-    g = conductance_s(loop)
-    if g <= 0.0:
+    if not draws_after_crest(loop, tried[0]):
         return []
-    v_peak = LOW_RATIO * loop.supply.v_peak
-
-    def is_settled(figures: Figures) -> bool:
-        c = capacitance_f(loop, figures, with_film=True)
-        count = max(1, sum(lamp.count for lamp in loop.lamps))
-        l_h = figures["l_choke_h"] + figures["l_source_h"]
-        r = figures["r_damp_ohm"] / count + 1.0 + figures["r_source_ohm"]
-        spare = g * v_peak - figures["i_hold_a"]
-        return closed_form.ring_settles_s(v_peak, l_h, max(c, 1e-12), r, spare) <= figures["t_gate_s"]
-
-    share = sum(is_settled(figures) for figures in tried) / len(tried)
-    params: dict[str, float | int | str] = {"share_ratio": share}
-    if share >= 0.95:
+    share = share_of([ring_settles(loop, figures) for figures in tried])
+    params: Params = {"share_ratio": share}
+    if share >= SURE_RATIO:
         return [Finding(code="on_ring_settles", severity=Severity.GOOD, params=params)]
     return [Finding(code="on_ring_may_misfire", severity=Severity.WARN, params=params)]
 
 
-def supply_gap(loop: Loop, tried: Sequence[Figures]) -> Finding | None:
+def gap_deg(loop: Loop, figures: LitFigures) -> float:
+    """What a dimmer in series keeps open of a half-cycle for its own supply, at low mains [°]; infinity if in vain."""
+    g = conductance_s(loop, figures)
+    if g <= 0.0:
+        return inf
+    found = closed_form.resistive_gap_rad(
+        LOW_RATIO * loop.supply.v_peak,
+        loop.supply.f_hz,
+        figures.control["i_need_on_a"],
+        figures.control["v_supply_on_v"],
+        1.0 / g,
+        R_SUPPLY_OHM,
+    )
+    return inf if found is None else degrees(found)
+
+
+def supply_gap(loop: Loop, tried: Sequence[LitFigures]) -> Finding | None:
     """What a dimmer in series takes of each half-cycle for its own supply through a load like a resistor."""
-    g = conductance_s(loop)
-    if loop.control.standby is None or g <= 0.0:
+    if loop.control.standby is None or conductance_s(loop, tried[0]) <= 0.0:
         return None
-    v_peak = LOW_RATIO * loop.supply.v_peak
-
-    def gap_deg(figures: Figures) -> float:
-        found = closed_form.resistive_gap_rad(
-            v_peak, loop.supply.f_hz, figures["i_need_a"], figures["v_supply_v"], 1.0 / g, 10.0
-        )
-        return inf if found is None else degrees(found)
-
-    gaps = over(tried, gap_deg)
+    gaps = over(tried, lambda figures: gap_deg(loop, figures))
     fed = [gap for gap in gaps if gap < inf]
     share = len(fed) / len(gaps)
-    if share < 0.95:
+    if share < SURE_RATIO:
         return Finding(code="on_gap_never", severity=Severity.WARN, params={"share_ratio": share})
     span = span_of(fed)
+    left = closed_form.rms_ratio(radians(span.p95))
     return Finding(
         code="on_gap",
         severity=Severity.INFO,
-        params={"low_deg": span.p05, "high_deg": span.p95, "left_ratio": closed_form.rms_ratio(radians(span.p95))},
+        params={"low_deg": span.p05, "high_deg": span.p95, "left_ratio": left, "light_ratio": left**2},
     )
+
+
+def half_wave(loop: Loop, typical: LitFigures) -> list[Finding]:
+    """Direct current through an iron core when its dimmer loses one half-wave."""
+    findings = []
+    for k, lamp in enumerate(loop.lamps):
+        if not isinstance(lamp, IronCoreTransformerLamp):
+            continue
+        r = lamp.r_winding_ohm + typical.control["r_source_ohm"]
+        one = lost_half_wave(loop.supply.v_peak, loop.supply.f_hz, radians(MIDDLE_DEG), r, lamp.l_magnetising_h)
+        params: Params = {
+            "group": k + 1,
+            "v_dc_v": one.v_dc_v,
+            "i_dc_a": one.i_dc_a,
+            "over_ratio": one.over_magnetising_ratio,
+        }
+        findings.append(Finding(code="on_half_wave_lost", severity=Severity.WARN, params=params))
+    return findings
+
+
+def spike(loop: Loop, typical: LitFigures) -> list[Finding]:
+    """What an iron core drives across a trailing-edge control when it opens, the worst over its levels.
+
+    Loaded, its magnetising current finds the load and the leakage inductance rings with what is there; unloaded, all of
+    it rings.
+    """
+    findings = []
+    c = max(capacitance_f(loop, typical, with_film=True) + loop.control.c_snubber_f, 1e-10)
+    w, v_peak = 2.0 * pi * loop.supply.f_hz, loop.supply.v_peak
+    for k, (lamp, own) in enumerate(zip(loop.lamps, typical.lamps, strict=True)):
+        if not isinstance(lamp, IronCoreTransformerLamp):
+            continue
+        l_h, l_leak = lamp.l_magnetising_h / lamp.count, own["l_leakage_h"] / lamp.count
+        unloaded = closed_form.inductive_spike_v(0.0, 2.0 * v_peak / (w * l_h), l_h, c, R_UNLOADED_OHM)
+        watts = rated_w(lamp)
+        loaded = unloaded
+        if watts is not None:
+            r = loop.supply.v_rms**2 / (watts * lamp.count)
+            loaded = max(_loaded_spike_v(v_peak, w, beta, r, l_h, l_leak, c) for beta in map(radians, TURN_OFF_DEG))
+        params: Params = {"group": k + 1, "v_spike_v": loaded, "v_unloaded_v": unloaded}
+        findings.append(Finding(code="on_iron_spike", severity=Severity.STOP, params=params))
+    return findings
+
+
+def _loaded_spike_v(v_peak: float, w: float, beta: float, r: float, l_h: float, l_leak: float, c: float) -> float:
+    v_at, i_magnetising = v_peak * sin(beta), v_peak * (1.0 - cos(beta)) / (w * l_h)
+    leakage = closed_form.inductive_spike_v(v_at, i_magnetising + v_at / r, l_leak, c, R_UNLOADED_OHM)
+    return max(i_magnetising * r, leakage)
+
+
+def least_of_transformers(loop: Loop) -> list[Finding]:
+    """Electronic transformers whose load is below what they start with."""
+    findings = []
+    for k, lamp in enumerate(loop.lamps):
+        least, watts = getattr(lamp, "p_least_w", None), rated_w(lamp)
+        if least is None or watts is None:
+            continue
+        params: Params = {"group": k + 1, "least_w": least, "there_w": watts}
+        code = "on_transformer_loaded" if watts >= least else "on_transformer_light"
+        severity = Severity.GOOD if watts >= least else Severity.STOP
+        findings.append(Finding(code=code, severity=severity, params=params))
+    return findings
 
 
 def set_up(loop: Loop) -> list[Finding]:
@@ -188,84 +237,32 @@ def set_up(loop: Loop) -> list[Finding]:
     return found
 
 
-def decay(loop: Loop, tried: Sequence[Figures]) -> Finding:
+def decay_spare_s(loop: Loop, figures: LitFigures, turn_off_deg: float) -> float:
+    """Time to spare between the decay after a turn-off and the next zero crossing, at low mains [s].
+
+    A decay that never ends counts as one of a second.
+    """
+    f_hz = HIGH_FREQUENCY_RATIO * loop.supply.f_hz
+    beta = radians(turn_off_deg)
+    there = (pi - beta) / (2.0 * pi * f_hz) - figures.control["detection_s"]
+    needed = closed_form.decay_s(
+        LOW_RATIO * sqrt(2.0) * loop.supply.v_rms * sin(beta),
+        closed_form.DECAYED_TO_V,
+        capacitance_f(loop, figures, with_film=True),
+        conductance_s(loop, figures),
+        bleed_a(loop, figures),
+    )
+    return max(0.0, there) - min(needed, 1.0)
+
+
+def decay(loop: Loop, tried: Sequence[LitFigures]) -> Finding:
     """Fall of the switched live after turn-off against the time there is, at low mains and over every level."""
-    g = conductance_s(loop)
-    v_peak = LOW_RATIO * loop.supply.v_peak
-    f_hz = 1.01 * loop.supply.f_hz
-
-    def left_s(figures: Figures) -> tuple[float, float]:
-        """Time to spare at the worst level, and that level."""
-        i = bleed_a(loop, figures)
-        c = capacitance_f(loop, figures, with_film=True)
-        worst, at = inf, TURN_OFF_DEG[0]
-        for angle in TURN_OFF_DEG:
-            there = max(0.0, (pi - radians(angle)) / (2.0 * pi * f_hz) - figures["detection_s"])
-            needed = closed_form.decay_s(v_peak * sin(radians(angle)), closed_form.DECAYED_TO_V, c, g, i)
-            spare = there - min(needed, 1.0)
-            if spare < worst:
-                worst, at = spare, angle
-        return worst, at
-
-    spares = [left_s(figures) for figures in tried]
-    share = sum(spare >= 0.0 for spare, _ in spares) / len(spares)
-    worst = min(spares)
-    params: dict[str, float | int | str] = {"share_ratio": share, "turn_off_deg": worst[1]}
-    if share >= 0.95:
+    worst = [min((decay_spare_s(loop, figures, angle), angle) for angle in TURN_OFF_DEG) for figures in tried]
+    share = share_of([spare >= 0.0 for spare, _ in worst])
+    least = min(worst)
+    params: Params = {"share_ratio": share, "turn_off_deg": least[1]}
+    if share >= SURE_RATIO:
         return Finding(code="on_decays", severity=Severity.GOOD, params=params)
-    if worst[0] < -0.5:
+    if least[0] < -0.5:
         return Finding(code="on_never_decays", severity=Severity.STOP, params=params)
-    return Finding(code="on_decays_late", severity=Severity.WARN if share >= 0.05 else Severity.STOP, params=params)
-
-
-def inrush(loop: Loop, tried: Sequence[Figures]) -> Finding:
-    """Pulse of a closing contact at the crest, at high mains: I²t of reservoirs together, and the peak."""
-    bulk = [lamp for lamp in loop.lamps if isinstance(lamp, RectifierLamp) and not isinstance(lamp, DimmableDriverLamp)]
-    if not bulk:
-        return Finding(code="on_inrush_small", severity=Severity.INFO)
-    r_in = 1.0 / sum(lamp.count / lamp.r_in_ohm for lamp in bulk)
-    c = sum(lamp.count * lamp.c_bulk_f for lamp in bulk)
-
-    def inrush(figures: Figures) -> closed_form.Pulse:
-        dv = HIGH_RATIO * loop.supply.v_peak - 1.6
-        return closed_form.pulse(dv, figures["r_source_ohm"] + 0.05 + r_in, figures["l_source_h"], c)
-
-    found = [inrush(figures) for figures in tried]
-    peak = span_of([one.i_peak_a for one in found])
-    i2t = span_of([one.i2t_a2s for one in found])
-    params: dict[str, float | int | str] = {"low_a": peak.p05, "high_a": peak.p95, "i2t_a2s": i2t.p95}
-    rated_a, rated_a2s = loop.control.i_inrush_max_a, loop.control.i2t_max_a2s
-    if rated_a is None and rated_a2s is None:
-        return Finding(code="on_inrush", severity=Severity.WARN, params=params)
-    params |= {"rated_a": rated_a or inf, "rated_a2s": rated_a2s or inf}
-    borne = peak.p95 <= (rated_a or inf) and i2t.p95 <= (rated_a2s or inf)
-    code = "on_inrush_borne" if borne else "on_inrush_too_high"
-    params["most_count"] = most_on_contact(loop)
-    return Finding(code=code, severity=Severity.GOOD if borne else Severity.STOP, params=params)
-
-
-def supply_while_on(loop: Loop, tried: Sequence[Figures]) -> Finding:
-    """Whether a control that lives in series is fed while on through the capacitance at the lamps."""
-    if loop.control.standby is None:
-        return Finding(code="on_supply_none", severity=Severity.INFO)
-    v_peak, f_hz = LOW_RATIO * loop.supply.v_peak, loop.supply.f_hz
-    if conductance_s(loop) > 0.0:
-        return Finding(code="on_supply_by_load", severity=Severity.GOOD)
-
-    def least_f(figures: Figures) -> float:
-        gap = radians(figures["gap_deg"])
-        return closed_form.supply_capacitance_f(figures["i_need_a"], f_hz, v_peak, gap, figures["v_supply_v"])
-
-    there = capacitance_f(loop, typical(loop.supply.v_rms), with_film=False)
-    needed = over(tried, least_f)
-    span = span_of(needed)
-    share = sum(c <= there for c in needed) / len(needed)
-    params: dict[str, float | int | str] = {
-        "low_f": span.p05,
-        "high_f": span.p95,
-        "there_f": there,
-        "share_ratio": share,
-    }
-    if share >= 0.95:
-        return Finding(code="on_supply_fed", severity=Severity.GOOD, params=params)
-    return Finding(code="on_supply_unsure", severity=Severity.WARN, params=params)
+    return Finding(code="on_decays_late", severity=_severity(share), params=params)

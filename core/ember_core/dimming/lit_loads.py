@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
-from math import inf, pi, radians, sin, sqrt
+from functools import partial
+from math import pi
+from typing import Any
 
-from ember_core.dimming import closed_form
-from ember_core.dimming.kernel import pulse_map
+from ember_core.dimming.kernel import V_TWO_JUNCTIONS
 from ember_core.dimming.on_case import (
     CapacitorInputLoad,
     DriverLoad,
     DropperLoad,
+    ElectronicTransformerLoad,
     FilamentLoad,
     LinearLoad,
     Load,
+    OnBleeder,
     OnBypass,
     OnCapacitor,
     OnCase,
@@ -20,8 +23,9 @@ from ember_core.dimming.on_case import (
     OnResistor,
     Question,
     Source,
+    TransformerLoad,
 )
-from ember_core.dimming.on_ranges import on_ranges
+from ember_core.dimming.on_ranges import Figures, LitFigures
 from ember_core.loop import Loop
 from ember_core.offstate.ptc import settled_resistance_ohm
 from ember_core.parts import (
@@ -29,7 +33,9 @@ from ember_core.parts import (
     CapacitiveDropperLamp,
     CapacitorBypass,
     DimmableDriverLamp,
+    ElectronicTransformerLamp,
     FilamentLamp,
+    IronCoreTransformerLamp,
     Lamp,
     LinearLamp,
     PhaseMode,
@@ -39,35 +45,70 @@ from ember_core.parts import (
     rated_w,
 )
 
-# A triac that lets go before this angle cuts the light visibly [assumption].
-HOLDS_TO_DEG = 150.0
 # Low mains for what may fail, high mains for what may be too much.
 LOW_RATIO, HIGH_RATIO = 0.9, 1.1
-# Firing angles at which the pulse of a reservoir is looked for; the worst is past the crest.
-FIRING_DEG = (75.0, 90.0, 105.0, 120.0, 135.0)
-MOST_LAMPS = 60
-Figures = dict[str, float]
+# Contact and switch of a control while closed [assumptions]; a triac drops more than it resists.
+R_CONTACT_OHM, R_SWITCH_OHM, R_TRIAC_OHM = 0.05, 0.5, 1.0
+# A transformer of which nobody says what hangs on it is taken as unloaded.
+R_UNLOADED_OHM = 1e6
 
 
-def on_case(loop: Loop, edge: PhaseMode, level_deg: float, figures: Figures) -> OnCase:
-    """The gang as a case of the on state, with these figures for what the sheet does not say."""
-    v = loop.supply.v_rms
-    source = Source(
-        v_rms=v, f_hz=loop.supply.f_hz, r_source_ohm=figures["r_source_ohm"], l_source_h=figures["l_source_h"]
-    )
-    loads = tuple(_load(lamp, v, figures) for lamp in loop.lamps)
-    bypass = tuple(made for part in loop.bypass if (made := on_bypass(part, v)) is not None)
+def on_case(loop: Loop, edge: PhaseMode, level_deg: float, figures: LitFigures) -> OnCase:
+    """The gang as a case of the on state, with these figures for what the sheet does not say.
+
+    Parameters
+    ----------
+    level_deg : firing angle of a leading edge, turn-off angle of a trailing one, closing angle of a contact.
+    """
+    control = figures.control
     if edge is PhaseMode.TRAILING:
-        question, control = Question.TRAILING, OnControl(r_on_ohm=0.5, turn_off_deg=level_deg)
+        made = partial(OnCase, question=Question.TRAILING)
+        switch = OnControl(r_on_ohm=R_SWITCH_OHM, turn_off_deg=level_deg)
     elif edge is PhaseMode.LEADING:
-        question = Question.LEADING
-        control = OnControl(
-            l_choke_h=figures["l_choke_h"], i_hold_a=figures["i_hold_a"], t_gate_s=2e-4, firing_deg=level_deg
+        made = partial(OnCase, question=Question.LEADING)
+        switch = OnControl(
+            r_on_ohm=R_TRIAC_OHM,
+            l_choke_h=control["l_choke_h"],
+            i_hold_a=control["i_hold_a"],
+            t_gate_s=control["t_gate_s"],
+            firing_deg=level_deg,
         )
     else:
-        question = Question.RELAY_INRUSH
-        control = OnControl(r_on_ohm=0.05, closing_deg=level_deg)
-    return OnCase(question=question, source=source, control=control, loads=loads, bypass=bypass)
+        made = partial(OnCase, question=Question.RELAY_INRUSH)
+        switch = OnControl(r_on_ohm=R_CONTACT_OHM, closing_deg=level_deg)
+    return made(control=switch, **_around(loop, figures))
+
+
+def window_case(loop: Loop, figures: LitFigures) -> OnCase:
+    """A relay control that opens at the beginning of each half-cycle to feed itself, as a case of the on state."""
+    control = figures.control
+    window = OnControl(
+        r_on_ohm=R_CONTACT_OHM,
+        closed_from_deg=control["gap_deg"],
+        closed_to_deg=180.0,
+        v_supply_v=control["v_supply_on_v"],
+        i_supply_need_a=control["i_need_on_a"],
+        r_off_ohm=1e8,
+    )
+    return OnCase(question=Question.SUPPLY_WINDOW, control=window, **_around(loop, figures))
+
+
+def _around(loop: Loop, figures: LitFigures) -> dict[str, Any]:
+    v, f_hz = loop.supply.v_rms, loop.supply.f_hz
+    bypass = [made for part in loop.bypass if (made := on_bypass(part, v)) is not None]
+    c_cable = loop.cable.c_switched_to_neutral_f
+    if c_cable >= 1e-12:
+        bypass.append(OnCapacitor(count=1, c_f=c_cable))
+    return {
+        "source": Source(
+            v_rms=v,
+            f_hz=f_hz,
+            r_source_ohm=figures.control["r_source_ohm"],
+            l_source_h=figures.control["l_source_h"],
+        ),
+        "loads": tuple(_load(lamp, v, own) for lamp, own in zip(loop.lamps, figures.lamps, strict=True)),
+        "bypass": tuple(bypass),
+    }
 
 
 def _load(lamp: Lamp, v: float, figures: Figures) -> Load:
@@ -80,8 +121,18 @@ def _load(lamp: Lamp, v: float, figures: Figures) -> Load:
                 r_damp_ohm=figures["r_damp_ohm"],
                 c_film_f=figures["c_film_f"],
                 g_s=(watts or 0.0) / v**2,
-                v_min_v=figures["v_min_v"],
+                v_min_v=figures["v_stage_min_v"],
                 i_bleed_a=figures["i_bleed_a"],
+            )
+        case ElectronicTransformerLamp():
+            return ElectronicTransformerLoad(
+                count=lamp.count,
+                c_x_f=lamp.c_x_f,
+                r_damp_ohm=figures["r_damp_ohm"],
+                r_in_ohm=lamp.r_in_ohm,
+                c_film_f=lamp.c_bulk_f,
+                g_s=(watts or 0.0) / v**2,
+                v_min_v=lamp.v_stop_v,
             )
         case RectifierLamp():
             return CapacitorInputLoad(
@@ -107,14 +158,28 @@ def _load(lamp: Lamp, v: float, figures: Figures) -> Load:
                 count=lamp.count,
                 r_in_ohm=lamp.r_in_ohm,
                 v_string_v=lamp.v_string_v,
-                i_limit_a=lamp.i_limit_a or figures["i_limit_a"],
+                i_limit_a=figures["i_limit_a"],
             )
         case FilamentLamp():
-            hot = v**2 / watts if watts else lamp.r_cold_ohm * figures["hot_to_cold_ratio"]
-            return FilamentLoad(count=lamp.count, r_hot_ohm=hot)
+            return FilamentLoad(count=lamp.count, r_hot_ohm=hot_filament_ohm(lamp, v, figures))
+        case IronCoreTransformerLamp():
+            return TransformerLoad(
+                count=lamp.count,
+                r_winding_ohm=lamp.r_winding_ohm,
+                l_leakage_h=figures["l_leakage_h"],
+                l_magnetising_h=lamp.l_magnetising_h,
+                r_load_ohm=R_UNLOADED_OHM if watts is None else v**2 / watts,
+            )
+
+
+def hot_filament_ohm(lamp: FilamentLamp, v_rms: float, figures: Figures) -> float:
+    """One filament while hot [Ω]: V²/P, or by its cold resistance where its watts are not known."""
+    watts = rated_w(lamp)
+    return v_rms**2 / watts if watts else lamp.r_cold_ohm * figures["hot_to_cold_ratio"]
 
 
 def on_bypass(part: object, v: float) -> OnBypass | None:
+    """A bypass as a part of the march; a PTC at its hot point."""
     match part:
         case CapacitorBypass():
             return OnCapacitor(count=1, c_f=part.c_f, r_series_ohm=max(part.r_series_ohm, 0.1))
@@ -122,84 +187,77 @@ def on_bypass(part: object, v: float) -> OnBypass | None:
             return OnResistor(count=1, r_ohm=part.r_ohm)
         case PtcBypass():
             return OnResistor(count=1, r_ohm=settled_resistance_ohm(part, v))
+        case ActiveBypass():
+            return OnBleeder(count=1, i_limit_a=part.i_limit_a, r_on_ohm=part.r_on_ohm, v_cutoff_v=part.v_cutoff_v)
     return None
 
 
-def conductance_s(loop: Loop) -> float:
-    """What draws like a resistor on the switched live while on [S]: drivers, hot filaments, bleeders."""
+def conductance_s(loop: Loop, figures: LitFigures) -> float:
+    """What draws like a resistor on the switched live while on [S]: stages, hot filaments, loaded iron, bleeders."""
     v = loop.supply.v_rms
     g = 0.0
-    for lamp in loop.lamps:
-        watts = rated_w(lamp)
-        if isinstance(lamp, DimmableDriverLamp | FilamentLamp) and watts is not None:
-            g += lamp.count * watts / v**2
-    for part in loop.bypass:
-        made = on_bypass(part, v)
-        if isinstance(made, OnResistor):
-            g += 1.0 / made.r_ohm
-    return g
+    for lamp, own in zip(loop.lamps, figures.lamps, strict=True):
+        if isinstance(lamp, FilamentLamp):
+            g += lamp.count / hot_filament_ohm(lamp, v, own)
+        elif isinstance(lamp, DimmableDriverLamp | ElectronicTransformerLamp | IronCoreTransformerLamp):
+            g += lamp.count * (rated_w(lamp) or 0.0) / v**2
+    return g + bleeder_conductance_s(loop)
 
 
-def bleed_a(loop: Loop, figures: Figures) -> float:
+def bleeder_conductance_s(loop: Loop) -> float:
+    """Resistors and PTCs (hot) across the lamps [S]."""
+    made = [on_bypass(part, loop.supply.v_rms) for part in loop.bypass]
+    return sum(1.0 / part.r_ohm for part in made if isinstance(part, OnResistor))
+
+
+def bleed_a(loop: Loop, figures: LitFigures) -> float:
     """What draws a constant current off the switched live [A]: bleeders of drivers, electronic bypasses."""
-    drivers = sum(lamp.count for lamp in loop.lamps if isinstance(lamp, DimmableDriverLamp))
-    return drivers * figures["i_bleed_a"] + sum(p.i_limit_a for p in loop.bypass if isinstance(p, ActiveBypass))
+    drivers = sum(
+        lamp.count * own["i_bleed_a"]
+        for lamp, own in zip(loop.lamps, figures.lamps, strict=True)
+        if isinstance(lamp, DimmableDriverLamp)
+    )
+    return drivers + sum(p.i_limit_a for p in loop.bypass if isinstance(p, ActiveBypass))
 
 
-def capacitance_f(loop: Loop, figures: Figures, *, with_film: bool) -> float:
+def linear_current_a(loop: Loop, figures: LitFigures, v: float) -> float:
+    """What linear lamps draw together at an instantaneous voltage [A]."""
+    total = 0.0
+    for lamp, own in zip(loop.lamps, figures.lamps, strict=True):
+        if isinstance(lamp, LinearLamp):
+            over = max(0.0, v - lamp.v_string_v - V_TWO_JUNCTIONS)
+            total += lamp.count * min(over / lamp.r_in_ohm, own["i_limit_a"])
+    return total
+
+
+def magnetising_s(loop: Loop) -> float:
+    """What iron cores draw against the line [S]: n/(ω·L)."""
+    w = 2.0 * pi * loop.supply.f_hz
+    iron = [lamp for lamp in loop.lamps if isinstance(lamp, IronCoreTransformerLamp)]
+    return sum(lamp.count / (w * lamp.l_magnetising_h) for lamp in iron)
+
+
+def stage_min_v(loop: Loop, figures: LitFigures) -> float:
+    """Voltage below which every load that draws like a resistor has stopped [V]; 0 where one never does."""
+    least = []
+    for lamp, own in zip(loop.lamps, figures.lamps, strict=True):
+        if isinstance(lamp, DimmableDriverLamp):
+            least.append(own["v_stage_min_v"])
+        elif isinstance(lamp, ElectronicTransformerLamp):
+            least.append(lamp.v_stop_v)
+        elif isinstance(lamp, FilamentLamp | IronCoreTransformerLamp):
+            return 0.0
+    return 0.0 if bleeder_conductance_s(loop) > 0.0 or not least else min(least)
+
+
+def capacitance_f(loop: Loop, figures: LitFigures, *, with_film: bool) -> float:
     """Capacitance on the switched live while on [F]: input filters, bypasses, cable; with the film behind bridges."""
     c = loop.cable.c_switched_to_neutral_f
-    for lamp in loop.lamps:
+    for lamp, own in zip(loop.lamps, figures.lamps, strict=True):
         if isinstance(lamp, RectifierLamp | LinearLamp):
             c += lamp.count * lamp.c_x_f
-        if isinstance(lamp, DimmableDriverLamp) and with_film:
-            c += lamp.count * figures["c_film_f"]
+        if with_film and isinstance(lamp, DimmableDriverLamp):
+            c += lamp.count * own["c_film_f"]
+        if with_film and isinstance(lamp, ElectronicTransformerLamp):
+            c += lamp.count * lamp.c_bulk_f
     return c + sum(part.c_f for part in loop.bypass if isinstance(part, CapacitorBypass))
-
-
-def firing_peak_a(loop: Loop, figures: Figures) -> float:
-    """Largest peak of a half-cycle over the firing angles, at high mains [A]."""
-    v_peak = HIGH_RATIO * loop.supply.v_peak
-    l_h = figures["l_choke_h"] + figures["l_source_h"]
-    r = figures["r_source_ohm"] + 1.0
-    c = capacitance_f(loop, figures, with_film=True)
-    trapped = 0.85 * v_peak if conductance_s(loop) <= 0.0 else 0.0
-    count = max(1, sum(lamp.count for lamp in loop.lamps))
-    damping = figures["r_damp_ohm" if any(isinstance(a, DimmableDriverLamp) for a in loop.lamps) else "r_x_ohm"]
-    best = closed_form.pulse(v_peak + trapped, r + damping / count, l_h, max(c, 1e-12)).i_peak_a
-    bulk = [lamp for lamp in loop.lamps if type(lamp) is RectifierLamp]
-    if bulk:
-        r_in = 1.0 / sum(lamp.count / lamp.r_in_ohm for lamp in bulk)
-        c_bulk = sum(lamp.count * lamp.c_bulk_f for lamp in bulk)
-        watts = sum(lamp.count * lamp.p_run_w for lamp in bulk)
-        f_hz = loop.supply.f_hz
-        best = max(best, *(pulse_map(v_peak, f_hz, radians(a), r + r_in, l_h, c_bulk, watts)[0] for a in FIRING_DEG))
-    droppers = [lamp for lamp in loop.lamps if isinstance(lamp, CapacitiveDropperLamp)]
-    if droppers:
-        # Its series capacitor holds the other polarity: the step is twice what is above the string.
-        step = 2.0 * max(0.0, v_peak - droppers[0].v_string_v - 1.6)
-        r_in = 1.0 / sum(lamp.count / lamp.r_in_ohm for lamp in droppers)
-        c_series = sum(lamp.count / (1.0 / lamp.c_series_f + 1.0 / lamp.c_smooth_f) for lamp in droppers)
-        best = max(best, closed_form.pulse(step, r + r_in, l_h, c_series).i_peak_a)
-    return best + conductance_s(loop) * v_peak
-
-
-def most_on_contact(loop: Loop) -> int:
-    """Most lamps of the first reservoir group that the contact's ratings stand, at a stiff supply and high mains."""
-    lamp = next(one for one in loop.lamps if type(one) is RectifierLamp)
-    stiff = {one.name: one.low for one in on_ranges()}
-    dv = HIGH_RATIO * loop.supply.v_peak - 1.6
-    rated_a, rated_a2s = loop.control.i_inrush_max_a or inf, loop.control.i2t_max_a2s or inf
-    most = 0
-    for count in range(1, MOST_LAMPS + 1):
-        r = stiff["r_source_ohm"] + 0.05 + lamp.r_in_ohm / count
-        one = closed_form.pulse(dv, r, stiff["l_source_h"], count * lamp.c_bulk_f)
-        if one.i_peak_a > rated_a or one.i2t_a2s > rated_a2s:
-            break
-        most = count
-    return most
-
-
-def least_watts(loop: Loop, i_hold_a: float) -> float:
-    """Watts that draw like a resistor for holding to `HOLDS_TO_DEG` [W]: I_h·V/(√2·sin(π − θ))."""
-    return i_hold_a * loop.supply.v_rms / (sqrt(2.0) * sin(pi - radians(HOLDS_TO_DEG)))

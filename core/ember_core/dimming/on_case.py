@@ -109,6 +109,16 @@ class DriverLoad:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class ElectronicTransformerLoad(DriverLoad):
+    """Electronic transformer: a film capacitor behind the bridge and a stage that draws like a resistor once started.
+
+    `v_min_v` is where its oscillator stops; that it starts only higher up, anew in each half-cycle, is not marched.
+    """
+
+    kind: ClassVar[str] = "electronic_transformer"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class DropperLoad:
     """Series capacitor, rectifier, smoothing and LED string."""
 
@@ -180,10 +190,38 @@ class OnResistor:
     r_ohm: float = required("Ω", 100.0, 1e8, "resistance")
 
 
-Load = CapacitorInputLoad | DriverLoad | DropperLoad | LinearLoad | FilamentLoad | TransformerLoad
-OnBypass = OnCapacitor | OnResistor
-LOAD_CLASSES = (CapacitorInputLoad, DriverLoad, DropperLoad, LinearLoad, FilamentLoad, TransformerLoad)
-ON_BYPASS_CLASSES = (OnCapacitor, OnResistor)
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OnBleeder:
+    """An electronic bleeder: a current limit at low voltage, open above its cut-off."""
+
+    kind: ClassVar[str] = "active"
+
+    count: int = required("1", 1, 20, _COUNT, integer=True)
+    i_limit_a: float = required("A", 1e-4, 0.5, "largest current")
+    r_on_ohm: float = required("Ω", 1.0, 1e5, "slope resistance at small voltage")
+    v_cutoff_v: float = required("V", 2.0, 400.0, "voltage above which it opens")
+
+
+Load = (
+    CapacitorInputLoad
+    | DriverLoad
+    | ElectronicTransformerLoad
+    | DropperLoad
+    | LinearLoad
+    | FilamentLoad
+    | TransformerLoad
+)
+OnBypass = OnCapacitor | OnResistor | OnBleeder
+LOAD_CLASSES = (
+    CapacitorInputLoad,
+    DriverLoad,
+    DropperLoad,
+    LinearLoad,
+    FilamentLoad,
+    TransformerLoad,
+    ElectronicTransformerLoad,
+)
+ON_BYPASS_CLASSES = (OnCapacitor, OnResistor, OnBleeder)
 # What a question needs of the control.
 _NEEDS: dict[Question, tuple[str, ...]] = {
     Question.LEADING: ("firing_deg",),

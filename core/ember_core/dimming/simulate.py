@@ -19,6 +19,7 @@ from ember_core.dimming.on_case import (
     FilamentLoad,
     LinearLoad,
     Load,
+    OnBleeder,
     OnBypass,
     OnCapacitor,
     OnCase,
@@ -237,3 +238,5 @@ def _rows(part: Load | OnBypass, v_start: float) -> list[tuple[list[float], tupl
             return [([kernel.SERIES_RC, n, part.r_series_ohm, part.c_f], none)]
         case OnResistor():
             return [([kernel.RESISTOR, n, part.r_ohm], none)]
+        case OnBleeder():
+            return [([kernel.BLEEDER, n, part.r_on_ohm, part.i_limit_a, part.v_cutoff_v], none)]

@@ -10,6 +10,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import IntEnum
 from functools import singledispatch
+from math import pi
 from typing import Any
 
 import numpy as np
@@ -23,6 +24,7 @@ from ember_core.parts import (
     CapacitiveFeed,
     CapacitorBypass,
     FilamentLamp,
+    IronCoreTransformerLamp,
     LinearLamp,
     PtcBypass,
     RectifierLamp,
@@ -184,13 +186,13 @@ def _conductance(r_ohm: float | None) -> float:
 
 
 @singledispatch
-def lamp_stage(lamp: object) -> LampStage:
-    """The stage of a lamp group; register a function here for each new lamp input stage."""
+def lamp_stage(lamp: object, f_hz: float) -> LampStage:
+    """The stage of a lamp group on a line frequency; register a function here for each new lamp input stage."""
     raise TypeError(f"no off-state model for {type(lamp).__name__}")
 
 
 @lamp_stage.register
-def _(lamp: RectifierLamp) -> LampStage:
+def _(lamp: RectifierLamp, f_hz: float) -> LampStage:
     row = _row(
         COUNT=lamp.count,
         R_IN=lamp.r_in_ohm,
@@ -204,7 +206,7 @@ def _(lamp: RectifierLamp) -> LampStage:
 
 
 @lamp_stage.register
-def _(lamp: CapacitiveDropperLamp) -> LampStage:
+def _(lamp: CapacitiveDropperLamp, f_hz: float) -> LampStage:
     return LampStage(
         row=_row(
             COUNT=lamp.count,
@@ -220,7 +222,7 @@ def _(lamp: CapacitiveDropperLamp) -> LampStage:
 
 
 @lamp_stage.register
-def _(lamp: LinearLamp) -> LampStage:
+def _(lamp: LinearLamp, f_hz: float) -> LampStage:
     row = _row(
         COUNT=lamp.count,
         R_IN=lamp.r_in_ohm,
@@ -232,8 +234,18 @@ def _(lamp: LinearLamp) -> LampStage:
 
 
 @lamp_stage.register
-def _(lamp: FilamentLamp) -> LampStage:
+def _(lamp: FilamentLamp, f_hz: float) -> LampStage:
     return LampStage(g_s=lamp.count / lamp.r_cold_ohm)
+
+
+@lamp_stage.register
+def _(lamp: IronCoreTransformerLamp, f_hz: float) -> LampStage:
+    """Its impedance as a resistance: kilohms at most, against the hundred kilohms of an open control, so that only its
+    size matters and not its angle."""
+    x = 2.0 * pi * f_hz * lamp.l_magnetising_h
+    r = lamp.r_load_cold_ohm
+    behind = 1j * x if r is None else 1j * x * r / (r + 1j * x)
+    return LampStage(g_s=lamp.count / abs(lamp.r_winding_ohm + behind))
 
 
 @singledispatch
@@ -300,7 +312,7 @@ def build(loop: Loop, *, ptc_v_rms: float = 0.0) -> Network:
     rows = [] if loop.control.standby is None else [feed_row(loop.control.standby)]
     has_feed = bool(rows)
     lamp_row = []
-    stages = [lamp_stage(lamp) for lamp in loop.lamps]
+    stages = [lamp_stage(lamp, loop.supply.f_hz) for lamp in loop.lamps]
     for stage in stages:
         linear[LinCol.C_DOWN] += stage.c_x_f
         linear[LinCol.G_DOWN] += stage.g_s

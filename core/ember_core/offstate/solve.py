@@ -22,7 +22,7 @@ from ember_core.offstate.states import (
     LampState,
     standby_state,
 )
-from ember_core.parts import FilamentLamp, PtcBypass, SwitchingFeed
+from ember_core.parts import PtcBypass, SwitchingFeed, cold_filament_ohm
 
 # Enough to settle on: over the ranges of the trade voltages agree with half the step within 0.2 %.
 STEPS_PER_CYCLE = 400
@@ -167,9 +167,10 @@ def _lamp(loop: Loop, recording: Recording, index: int, seen: blink.Blinking | N
     light_w = 0.0
     flashes = 0
     if row < 0:
-        light_w = float(np.mean(network.lamp_g[index] * recording.v**2)) / lamp.count
-        if isinstance(lamp, FilamentLamp):
-            rated_w = loop.supply.v_rms**2 / (FILAMENT_HOT_TO_COLD_RATIO * lamp.r_cold_ohm)
+        cold = cold_filament_ohm(lamp)
+        if cold is not None:
+            light_w = float(np.mean(recording.v**2)) / cold
+            rated_w = loop.supply.v_rms**2 / (FILAMENT_HOT_TO_COLD_RATIO * cold)
             state = LampState.GLOW if light_w > VISIBLE_FILAMENT_RATIO.value * rated_w else LampState.DARK
     else:
         columns = network.branches[row]

@@ -7,12 +7,16 @@ from ember_core.parts.lamps import (
     CapacitiveDropperLamp,
     Declared,
     DimmableDriverLamp,
+    ElectronicTransformerLamp,
     FilamentLamp,
+    IronCoreTransformerLamp,
     Lamp,
     LinearLamp,
     RectifierLamp,
     SmartLamp,
+    cold_filament_ohm,
     is_led,
+    is_transformer,
     rated_w,
 )
 from ember_core.parts.supply import Cable, Supply
@@ -32,7 +36,9 @@ __all__ = [
     "Control",
     "Declared",
     "DimmableDriverLamp",
+    "ElectronicTransformerLamp",
     "FilamentLamp",
+    "IronCoreTransformerLamp",
     "Lamp",
     "LinearLamp",
     "PhaseMode",
@@ -46,11 +52,21 @@ __all__ = [
     "Supply",
     "SwitchingFeed",
     "cable_of",
+    "cold_filament_ohm",
     "is_led",
+    "is_transformer",
     "rated_w",
 ]
 
 # By kind, in the order in which they are offered.
-LAMP_CLASSES = (RectifierLamp, DimmableDriverLamp, CapacitiveDropperLamp, LinearLamp, FilamentLamp)
+LAMP_CLASSES = (
+    RectifierLamp,
+    DimmableDriverLamp,
+    CapacitiveDropperLamp,
+    LinearLamp,
+    FilamentLamp,
+    IronCoreTransformerLamp,
+    ElectronicTransformerLamp,
+)
 BYPASS_CLASSES = (CapacitorBypass, ResistorBypass, PtcBypass, ActiveBypass)
 FEED_CLASSES = (SwitchingFeed, CapacitiveFeed)

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import ClassVar
 
-from ember_core.quantities import defaulted, optional, rating, required, word_of, worded
+from ember_core.quantities import defaulted, lit, optional, rating, required, word_of, worded
 
 
 class SetUp(StrEnum):
@@ -78,6 +78,19 @@ class Control:
     i2t_max_a2s: float | None = rating("A²s", 0.01, 1e4, "largest I²t its contact stands")
     set_up: float | None = worded(SetUp, "what it asks for before use")
     phase: float | None = worded(PhaseMode, "what it does to the half-cycle while on")
+    headroom_ratio: float | None = lit("1", 1.0, 10.0, "repetitive peak it stands over that of its filament rating")
+    i_hold_a: float | None = lit("A", 1e-3, 0.5, "holding current of its triac")
+    i_latch_a: float | None = lit("A", 1e-3, 1.0, "latching current of its triac")
+    t_gate_s: float | None = lit("s", 1e-6, 0.01, "length of its gate pulse")
+    l_choke_h: float | None = lit("H", 1e-6, 0.1, "choke in series")
+    i_need_on_a: float | None = lit("A", 1e-5, 0.2, "current its own supply needs while on")
+    v_supply_on_v: float | None = lit("V", 2.0, 60.0, "voltage of its own supply while on")
+    gap_deg: float | None = lit("°", 5.0, 90.0, "longest it stays open in a half-cycle for its own supply")
+    detection_s: float | None = lit("s", 1e-5, 2e-3, "time it takes to see a zero crossing")
+    closing_error_s: float | None = lit("s", 0.0, 5e-3, "how far off the zero crossing its contact closes")
+    setting_low_deg: float | None = lit("°", 1.0, 179.0, "conduction at the lowest setting of its scale")
+    setting_high_deg: float | None = lit("°", 1.0, 180.0, "conduction at the highest setting of its scale")
+    settings: float | None = lit("1", 2, 1000, "settings of its scale", integer=True)
 
     @property
     def asks_for(self) -> SetUp | None:

@@ -10,7 +10,7 @@ from enum import StrEnum
 from typing import ClassVar
 
 from ember_core.errors import InputError
-from ember_core.quantities import defaulted, optional, rating, required, word_of, worded
+from ember_core.quantities import defaulted, lit, optional, rating, required, word_of, worded
 
 
 class Declared(StrEnum):
@@ -73,6 +73,41 @@ class DimmableDriverLamp(RectifierLamp):
 
     kind: ClassVar[str] = "dimmable_driver"
 
+    r_damp_ohm: float | None = lit("Ω", 1.0, 1e4, "resistance in series with its input capacitor")
+    c_film_f: float | None = lit("F", 1e-10, 1e-5, "film capacitor behind its rectifier")
+    v_stage_min_v: float | None = lit("V", 5.0, 200.0, "voltage below which its stage stops drawing")
+    i_bleed_a: float | None = lit("A", 1e-5, 0.2, "current it draws at least")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ElectronicTransformerLamp(RectifierLamp):
+    """Electronic transformer with what hangs on it: a rectifier with a small film capacitor and an oscillator.
+
+    Off, it is a rectifier stage whose oscillator tries to start; `c_bulk_f` is its film capacitor, `p_run_w` its load.
+    """
+
+    kind: ClassVar[str] = "electronic_transformer"
+
+    p_least_w: float | None = rating("W", 0.1, 500.0, "least load with which it starts")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class IronCoreTransformerLamp(_Dimmable):
+    """Iron-core transformer with what hangs on it, seen from its mains winding.
+
+    Off, it is a low impedance: the voltage left across it is volts, whatever hangs on it.
+    """
+
+    kind: ClassVar[str] = "iron_core_transformer"
+
+    count: int = required("1", 1, 200, _COUNT, integer=True)
+    r_winding_ohm: float = required("Ω", 0.1, 1e4, "resistance of the winding")
+    l_magnetising_h: float = required("H", 1e-2, 1e3, "magnetising inductance")
+    r_load_cold_ohm: float | None = optional("Ω", 0.5, 1e6, "its filaments while cold; none where they are LED lamps")
+    p_rated_w: float | None = rating("W", 0.1, 1e3, "power of what hangs on it")
+    l_leakage_h: float | None = lit("H", 1e-5, 10.0, "leakage inductance")
+    dimming: float | None = worded(Declared, _DIMMING)
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class CapacitiveDropperLamp(_Dimmable):
@@ -130,7 +165,15 @@ class SmartLamp:
     p_rated_w: float | None = rating("W", 0.1, 500.0, _WATTS)
 
 
-Lamp = RectifierLamp | DimmableDriverLamp | CapacitiveDropperLamp | LinearLamp | FilamentLamp
+Lamp = (
+    RectifierLamp
+    | DimmableDriverLamp
+    | ElectronicTransformerLamp
+    | CapacitiveDropperLamp
+    | LinearLamp
+    | FilamentLamp
+    | IronCoreTransformerLamp
+)
 
 
 def rated_w(lamp: Lamp) -> float | None:
@@ -139,5 +182,17 @@ def rated_w(lamp: Lamp) -> float | None:
 
 
 def is_led(lamp: Lamp) -> bool:
-    """Anything but a filament."""
-    return not isinstance(lamp, FilamentLamp)
+    """Anything but a filament or a transformer."""
+    return not isinstance(lamp, FilamentLamp | IronCoreTransformerLamp | ElectronicTransformerLamp)
+
+
+def is_transformer(lamp: Lamp) -> bool:
+    """Of iron or electronic."""
+    return isinstance(lamp, IronCoreTransformerLamp | ElectronicTransformerLamp)
+
+
+def cold_filament_ohm(lamp: Lamp) -> float | None:
+    """Filaments of one lamp while cold, seen from the mains [Ω]; None where there are none."""
+    if isinstance(lamp, IronCoreTransformerLamp):
+        return lamp.r_load_cold_ohm
+    return lamp.r_cold_ohm if isinstance(lamp, FilamentLamp) else None

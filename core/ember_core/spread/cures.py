@@ -9,7 +9,7 @@ from typing import Any
 from ember_core.catalogue.class_defaults import typical_lamp
 from ember_core.errors import InputError, SolverError
 from ember_core.loop import MOST_LAMP_GROUPS
-from ember_core.parts import FilamentLamp
+from ember_core.parts import FilamentLamp, is_led
 from ember_core.sheet import Sheet
 from ember_core.spread.judged import judge_spread
 
@@ -37,7 +37,7 @@ def filament_cures(
     """How the gang fares with one filament lamp among its lamps, a group and a power each; best first."""
     rows = []
     for group, lamp in enumerate(sheet.loop.lamps):
-        if isinstance(lamp, FilamentLamp):
+        if not is_led(lamp):
             continue
         for p_w in powers_w:
             try:

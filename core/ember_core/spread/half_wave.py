@@ -10,7 +10,7 @@ from enum import StrEnum
 from math import sqrt
 
 from ember_core.offstate.network import V_BRIDGE
-from ember_core.parts import CapacitiveDropperLamp, FilamentLamp, Lamp, LinearLamp, Supply
+from ember_core.parts import CapacitiveDropperLamp, FilamentLamp, IronCoreTransformerLamp, Lamp, LinearLamp, Supply
 
 
 class HalfWave(StrEnum):
@@ -19,14 +19,17 @@ class HalfWave(StrEnum):
     STEADY = "steady"
     FLICKERS = "flickers"
     DARK = "half_wave_dark"
+    MUST_NOT = "half_wave_must_not"
 
 
 def on_half_wave(lamp: Lamp, supply: Supply) -> HalfWave:
     """What one lamp does on half-wave supply.
 
     A filament lights at half its power; a dropper's series capacitor charges to the peak and passes nothing more; a
-    linear lamp, without reservoir, follows the half-waves.
+    linear lamp, without reservoir, follows the half-waves. An iron core saturates on them: never tried.
     """
+    if isinstance(lamp, IronCoreTransformerLamp):
+        return HalfWave.MUST_NOT
     if isinstance(lamp, FilamentLamp):
         return HalfWave.STEADY
     if isinstance(lamp, CapacitiveDropperLamp):

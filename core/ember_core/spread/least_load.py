@@ -55,27 +55,35 @@ def least_loads(
     rows = []
     for name, bypass in {"": (), **bypasses}.items():
         base = replace(sheet.loop, bypass=bypass, lamps=(lamp,))
-        rows.append(_least(base, found, name, seed, samples))
+        rows.append(_least(base, 0, found, name, seed, samples))
     return tuple(rows)
 
 
-def _least(base: Loop, found: tuple[Variable, ...], name: str, seed: int, samples: int) -> LeastLoad:
+def least_load(sheet: Sheet, group: int, *, seed: int = 1, samples: int = SAMPLES) -> LeastLoad:
+    """Fewest lamps of a group with everything else as it stands: bypass and other groups."""
+    return _least(sheet.loop, group, variables(sheet), "", seed, samples)
+
+
+def _least(base: Loop, group: int, found: tuple[Variable, ...], name: str, seed: int, samples: int) -> LeastLoad:
     drawn = draw(found, samples, seed)
 
+    def with_count(count: int) -> Loop:
+        lamps = [replace(lamp, count=count) if k == group else lamp for k, lamp in enumerate(base.lamps)]
+        return replace(base, lamps=tuple(lamps))
+
     def holds(count: int) -> bool:
-        lamp = replace(base.lamps[0], count=count)
-        loops = [loop_at(replace(base, lamps=(lamp,)), found, row) for row in drawn]
+        loops = [loop_at(with_count(count), found, row) for row in drawn]
         return all(sample is not None and is_well(sample) for sample in each_sample(loops, observe))
 
     def holds_nominal(count: int) -> bool:
         try:
-            return is_well(observe(replace(base, lamps=(replace(base.lamps[0], count=count),))))
+            return is_well(observe(with_count(count)))
         except SolverError:
             return False
 
     nominal = _smallest(holds_nominal, 1)
     count = None if nominal is None else _smallest(holds, nominal)
-    p_w = getattr(base.lamps[0], "p_run_w", None)
+    p_w = getattr(base.lamps[group], "p_run_w", None)
     return LeastLoad(
         bypass=name,
         count=count,

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from typing import Any
 
 from ember_core.loop import Loop
-from ember_core.parts import is_led, rated_w
+from ember_core.parts import Lamp, is_led, is_transformer, rated_w
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -15,8 +15,8 @@ class Load:
 
     Parameters
     ----------
-    rule : `most_led_w`, `most_filament_w`, `most_mixed`, `most_current` or `least_declared`.
-    limit, actual : W, or A for the current, or the sum of shares of a mixed load [1]; None where unknown.
+    rule : `most_led_w`, `most_filament_w`, `most_transformer_va`, `most_mixed`, `most_current` or `least_declared`.
+    limit, actual : W (or VA), or A for the current, or the sum of shares of a mixed load [1]; None where unknown.
     most_count : lamps of the only group that the limit allows (or, of the least load, asks for); None where unknown.
     is_met : None where something is unknown.
     """
@@ -32,30 +32,39 @@ def declared_loads(loop: Loop) -> tuple[Load, ...]:
     """Least and largest load as declared. LED lamps on an LED rating, filaments on theirs, both as shares of both;
     the ampere figure holds for resistive loads only and is never turned into watts of LED lamps."""
     control = loop.control
-    led, filament = _watts(loop, led=True), _watts(loop, led=False)
-    total = None if led is None or filament is None else led + filament
+    led, filament, transformer = (_watts(loop, kind) for kind in (is_led, _is_filament, is_transformer))
+    total = None if None in (led, filament, transformer) else (led or 0.0) + (filament or 0.0) + (transformer or 0.0)
     rows = []
     if control.standby is not None or control.p_min_w is not None:
         rows.append(_row("least_declared", control.p_min_w, total, loop, at_least=True))
     has_led = any(is_led(lamp) for lamp in loop.lamps)
-    has_filament = any(not is_led(lamp) for lamp in loop.lamps)
-    if has_led and has_filament:
-        rows.append(_mixed(control, led, filament))
+    has_filament = any(_is_filament(lamp) for lamp in loop.lamps)
+    has_transformer = any(is_transformer(lamp) for lamp in loop.lamps)
+    if has_led + has_filament + has_transformer > 1:
+        ratings = (control.p_max_led_w, control.p_max_filament_w, control.s_max_transformer_va)
+        rows.append(_mixed(ratings, (led, filament, transformer)))
+    elif has_transformer:
+        rows.append(_row("most_transformer_va", control.s_max_transformer_va, transformer, loop))
     elif has_led:
         rows.append(_row("most_led_w", control.p_max_led_w, led, loop))
     else:
         rows.append(_row("most_filament_w", control.p_max_filament_w, filament, loop))
     if control.i_max_a is not None:
-        actual = None if has_led or filament is None else filament / loop.supply.v_rms
+        actual = None if has_led or has_transformer or filament is None else filament / loop.supply.v_rms
         met = None if actual is None else actual <= control.i_max_a
         rows.append(Load(rule="most_current", limit=control.i_max_a, actual=actual, most_count=None, is_met=met))
     return tuple(rows)
 
 
-def _watts(loop: Loop, *, led: bool) -> float | None:
+def _is_filament(lamp: Lamp) -> bool:
+    return not is_led(lamp) and not is_transformer(lamp)
+
+
+def _watts(loop: Loop, counts: Callable[[Lamp], bool]) -> float | None:
+    """Watts of the lamps of a kind; None where some are not known."""
     total = 0.0
     for lamp in loop.lamps:
-        if is_led(lamp) is led:
+        if counts(lamp):
             each = rated_w(lamp)
             if each is None:
                 return None
@@ -75,10 +84,11 @@ def _row(rule: str, limit: float | None, actual: float | None, loop: Loop, *, at
     return Load(rule=rule, limit=limit, actual=actual, most_count=count, is_met=met)
 
 
-def _mixed(control: Any, led: float | None, filament: float | None) -> Load:
+def _mixed(ratings: Sequence[float | None], there: Sequence[float | None]) -> Load:
     """Each kind as a share of its own rating; together at most 1."""
-    ratings = (control.p_max_led_w, control.p_max_filament_w)
-    if None in (led, filament, *ratings):
-        return Load(rule="most_mixed", limit=1.0, actual=None, most_count=None, is_met=None)
-    share = (led or 0.0) / ratings[0] + (filament or 0.0) / ratings[1]
+    share = 0.0
+    for rating, watts in zip(ratings, there, strict=True):
+        if watts is None or (watts > 0.0 and rating is None):
+            return Load(rule="most_mixed", limit=1.0, actual=None, most_count=None, is_met=None)
+        share += watts / (rating or 1.0)
     return Load(rule="most_mixed", limit=1.0, actual=share, most_count=None, is_met=share <= 1.0)

@@ -292,7 +292,7 @@ def _check_seen(sheet: Sheet, reading: Measurement, path: str) -> None:
     """What was seen is one of the words, and of a group that is there; raises `InputError`."""
     if reading.kind not in (Kind.HALF_WAVE, Kind.SEEN):
         return
-    words = set(HalfWave) if reading.kind is Kind.HALF_WAVE else _SEEN_WORDS
+    words = set(HalfWave) - {HalfWave.MUST_NOT} if reading.kind is Kind.HALF_WAVE else _SEEN_WORDS
     if reading.seen not in words:
         raise InputError("unknown_kind", path=f"{path}.seen", value=reading.seen[:40], known=", ".join(sorted(words)))
     if not 0 <= reading.group < len(sheet.loop.lamps):

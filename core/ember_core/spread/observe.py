@@ -29,7 +29,7 @@ from ember_core.offstate.states import (
     LampState,
     StandbyState,
 )
-from ember_core.parts import FilamentLamp, PtcBypass, SwitchingFeed
+from ember_core.parts import PtcBypass, SwitchingFeed, cold_filament_ohm
 
 # Half of what a solution takes: voltages agree with it within 1 %, far inside any range, in half the time.
 STEPS_PER_CYCLE = 200
@@ -171,10 +171,11 @@ def _once(loop: Loop, ptc_v_rms: float, near: Floats | None = None) -> tuple[Sam
 def _lamp(loop: Loop, network: Network, settled: Settled, recording: Recording, index: int) -> tuple[LampState, float]:
     lamp, row = loop.lamps[index], network.lamp_row[index]
     if row < 0:
-        watts = float(np.mean(network.lamp_g[index] * recording.v**2)) / lamp.count
-        if not isinstance(lamp, FilamentLamp):
+        cold = cold_filament_ohm(lamp)
+        if cold is None:
             return LampState.DARK, inf
-        visible = VISIBLE_FILAMENT_RATIO.value * loop.supply.v_rms**2 / (FILAMENT_HOT_TO_COLD_RATIO * lamp.r_cold_ohm)
+        watts = float(np.mean(recording.v**2)) / cold
+        visible = VISIBLE_FILAMENT_RATIO.value * loop.supply.v_rms**2 / (FILAMENT_HOT_TO_COLD_RATIO * cold)
         margin = visible / watts if watts > 0.0 else inf
         return (LampState.GLOW if margin < 1.0 else LampState.DARK), margin
     columns = network.branches[row]

@@ -10,13 +10,8 @@ from rest_framework.views import APIView
 
 from accounts.policy import JUDGE
 from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
-from judgements.api.shapes import (
-    JudgementSerializer,
-    JudgeRequestSerializer,
-    KindSerializer,
-    MatrixRowSerializer,
-    ThresholdSerializer,
-)
+from judgements.api.shapes import JudgementSerializer, JudgeRequestSerializer, KindSerializer, ThresholdSerializer
+from judgements.api.shapes_lit import MatrixRowSerializer
 from judgements.services.answers import judged
 from judgements.services.kinds import all_kinds
 from judgements.services.lighting import matrix_rows

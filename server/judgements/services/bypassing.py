@@ -16,7 +16,7 @@ from ember_core.bypass.place import Place, Where, needs, wire_lines
 from ember_core.bypass.schools import KINDS, Said, schools, year
 from ember_core.bypass.window import Window, with_bypass
 from ember_core.errors import InputError, InputErrors, SolverError
-from ember_core.parts import CapacitorBypass, FilamentLamp, ResistorBypass
+from ember_core.parts import CapacitorBypass, ResistorBypass, is_led
 from ember_core.sheet import Sheet
 from ember_server.streaming import Progress
 from judgements.services.spreading import complete, measurements, spread_data
@@ -349,7 +349,7 @@ def _changes(ask: Asked) -> tuple[dict[str, Change], dict[str, str]]:
         add(candidate.name, partial(with_bypass, bypass=candidate.bypass), _name(ask, candidate))
     texts = catalogue("window")
     for group, lamp in enumerate(ask.given.loop.lamps):
-        if isinstance(lamp, FilamentLamp):
+        if not is_led(lamp):
             continue
         try:
             change = one_filament(ask.given, group, FILAMENT_P_W)

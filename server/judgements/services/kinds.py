@@ -26,6 +26,7 @@ def field_data(spec: Any, quantity: Quantity) -> Json:
         "optional": quantity.optional,
         "integer": quantity.integer,
         "rating": quantity.is_rating,
+        "lit": quantity.is_lit,
         "words": word_labels(quantity),
         "default": None if spec.default is MISSING or spec.default is None else spec.default,
     }

@@ -13,7 +13,6 @@ from ember_core.offstate.states import THRESHOLDS
 from ember_core.sheet import Sheet
 from ember_core.spread.cures import filament_cures
 from ember_core.spread.gangs import MOST_GANGS, WELL_FROM_RATIO, together
-from ember_core.spread.most_load import Load, declared_loads
 from ember_core.spread.predictions import Band, predict
 from ember_core.spread.sweep import sweep
 from judgements.services.judging import DRAWN_DIGITS, missing_parts
@@ -151,27 +150,6 @@ def _not_together(code: str, **params: Any) -> Json:
         "matrix": [],
         "best": [],
     }
-
-
-def load_answer(document: Json) -> Json:
-    """Declared least and largest load beside what is there, with the caution about amperes."""
-    given = complete(document)
-    rows = [_load(load) for load in declared_loads(given.loop)]
-    return {"rows": rows, "caution": text_of("amperes_caution")}
-
-
-def _load(load: Load) -> Json:
-    unit = {"most_current": "A", "most_mixed": "1"}.get(load.rule, "W")
-    state = "unknown" if load.is_met is None else "met" if load.is_met else "not_met"
-    shown = {
-        "limit": "?" if load.limit is None else with_unit(load.limit, unit),
-        "actual": "?" if load.actual is None else with_unit(load.actual, unit),
-    }
-    text = text_of(f"load_{state}", shown)
-    if load.most_count is not None:
-        code = "load_asks" if load.rule == "least_declared" else "load_allows"
-        text = f"{text} {text_of(code, {'count': load.most_count})}"
-    return {"rule": load.rule, "title": text_of(f"load_{load.rule}"), "text": text, "state": state}
 
 
 def cure_answer(document: Json) -> list[Json]:

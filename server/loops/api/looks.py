@@ -16,14 +16,12 @@ from rest_framework.views import APIView
 from accounts.policy import JUDGE
 from ember_server.shapes import WRITE_PROBLEMS
 from ember_server.streaming import Progress, streamed
-from judgements.api.shapes import (
-    AfterFittingSerializer,
-    ChoosingSerializer,
+from judgements.api.shapes import JudgementSerializer
+from judgements.api.shapes_bypass import AfterFittingSerializer, ChoosingSerializer
+from judgements.api.shapes_lit import CycleBandSerializer, LitSerializer, LoadLimitsSerializer
+from judgements.api.shapes_spread import (
     CureSerializer,
-    DeclaredLoadsSerializer,
-    JudgementSerializer,
     LeastLoadSerializer,
-    LitSerializer,
     NarrowingSerializer,
     PredictionSerializer,
     SpreadSerializer,
@@ -32,8 +30,9 @@ from judgements.api.shapes import (
 )
 from judgements.services.answers import judged
 from judgements.services.bypassing import Asked, after_answer, asked, choose_answer
-from judgements.services.lighting import lit_answer
-from judgements.services.looking import cure_answer, load_answer, prediction_answer, sweep_answer, together_answer
+from judgements.services.lighting import band_answer, lit_answer
+from judgements.services.loads import load_answer
+from judgements.services.looking import cure_answer, prediction_answer, sweep_answer, together_answer
 from judgements.services.spreading import complete, least_load_answer, narrow_answer, spread_answer
 from loops.api.shapes import (
     GangAfterRequestSerializer,
@@ -186,11 +185,11 @@ class GangTogetherView(GangJudgeView):
 
 
 class GangLoadsView(GangJudgeView):
-    """Declared least and largest load."""
+    """Least and largest load, whole."""
 
-    @extend_schema(request=GangDraftSerializer, responses={200: DeclaredLoadsSerializer, **WRITE_PROBLEMS})
+    @extend_schema(request=GangDraftSerializer, responses={200: LoadLimitsSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:
-        """Beside what is there."""
+        """Off, on, declared and derated, as numbers of lamps, with what governs."""
         _, document = self.read(request, pk, GangDraftSerializer)
         return Response(load_answer(document))
 
@@ -213,5 +212,14 @@ class GangLitView(GangJudgeView):
         """Whether control and lamps go together, and a cycle of it."""
         values, document = self.read(request, pk, GangLitRequestSerializer)
         region = Gang.objects.values_list("loop__site__region", flat=True).get(pk=pk)
-        chosen = (values["edge"], values["level_deg"], values["headroom_ratio"], values["trims"])
-        return Response(lit_answer(document, region, *chosen))
+        return Response(lit_answer(document, region, values))
+
+
+class GangLitBandView(GangJudgeView):
+    """The band of the half-cycle over what nobody states."""
+
+    @extend_schema(request=GangLitRequestSerializer, responses={200: CycleBandSerializer, **WRITE_PROBLEMS})
+    def post(self, request: Request, pk: Any) -> Response:
+        """Least and most along the cycle that is drawn."""
+        values, document = self.read(request, pk, GangLitRequestSerializer)
+        return Response(band_answer(document, values))

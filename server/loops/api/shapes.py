@@ -2,16 +2,29 @@
 
 from __future__ import annotations
 
+from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from ember_core.bypass.place import Where
 from ember_core.spread.variables import DEFAULT_SAMPLES
-from judgements.api.shapes import EDGES, MeasurementSerializer
+from judgements.api.shapes_lit import EDGES, GOES, LOAD_STATES, VIEWS
+from judgements.api.shapes_spread import MeasurementSerializer
+from judgements.services.loads import short
 from loops.documents import gang_document
 from loops.models import FitStatus, Gang, Loop, VerdictWord
 from sites.models import Circuit, Site
+from wording.texts import catalogue
 
 PLACES = [where.value for where in Where]
+
+
+class LoadNoteSerializer(serializers.Serializer):
+    """What the round says of a load: within or not, in lamps, and whether the control drives them."""
+
+    state = serializers.ChoiceField(choices=LOAD_STATES)
+    text = serializers.CharField()
+    lit = serializers.ChoiceField(choices=GOES)
+    lit_text = serializers.CharField()
 
 
 class LoopRowSerializer(serializers.ModelSerializer):
@@ -21,6 +34,7 @@ class LoopRowSerializer(serializers.ModelSerializer):
     breaker = serializers.CharField(source="circuit.breaker", default="", read_only=True)
     next_step_text = serializers.CharField(source="get_next_step_display", read_only=True)
     gang_count = serializers.IntegerField(read_only=True)
+    load = serializers.SerializerMethodField()
 
     class Meta:
         model = Loop
@@ -36,9 +50,23 @@ class LoopRowSerializer(serializers.ModelSerializer):
             "next_step",
             "next_step_text",
             "gang_count",
+            "load",
             "changed_at",
             "version",
         )
+
+    @extend_schema_field(LoadNoteSerializer(allow_null=True))
+    def get_load(self, loop: Loop) -> dict[str, str] | None:
+        """Least and largest load in a few words; null where nothing was judged."""
+        if not loop.load:
+            return None
+        texts = catalogue("dimming")
+        return {
+            "state": loop.load["state"],
+            "text": short(loop.load),
+            "lit": loop.load["lit"],
+            "lit_text": texts["verdicts"][loop.load["lit"]],
+        }
 
 
 class LoopMakeSerializer(serializers.Serializer):
@@ -91,6 +119,7 @@ class TrimsSerializer(serializers.Serializer):
 
     drop_out_deg = _angle()
     pop_on_deg = _angle()
+    full_deg = _angle()
     least_deg = _angle()
     start_deg = _angle()
     top_deg = _angle()
@@ -160,6 +189,7 @@ class GangLitRequestSerializer(GangDraftSerializer):
     edge = serializers.ChoiceField(choices=EDGES, allow_blank=True, default="")
     level_deg = serializers.FloatField(min_value=5.0, max_value=175.0, allow_null=True, default=None)
     headroom_ratio = serializers.FloatField(min_value=1.0, max_value=10.0, allow_null=True, default=None)
+    view = serializers.ChoiceField(choices=VIEWS, allow_blank=True, default="")
 
 
 class GangSweepRequestSerializer(GangDraftSerializer):

@@ -8,10 +8,11 @@ from django.db import transaction
 
 from accounts.models import User
 from audit import trail
+from ember_core.dimming.compatibility import Goes
 from ember_core.judgement import Judgement
 from ember_server.problems import Problem, StaleVersion
 from judgements.services.judging import check_incomplete, judge_document, missing_parts
-from judgements.services.storing import store
+from judgements.services.storing import lit_of, store
 from loops.documents import gang_document, sheet_of
 from loops.models import (
     VERDICT_ORDER,
@@ -27,6 +28,7 @@ from loops.models import (
 from parts.models import Part
 
 Json = dict[str, Any]
+_LOAD_STATES = ("met", "unknown", "not_met")
 
 
 def keep_gang(who: User | None, pk: Any, version: int, given: Json) -> Gang:
@@ -56,11 +58,13 @@ def keep_gang(who: User | None, pk: Any, version: int, given: Json) -> Gang:
         gang.trims = given.get("trims") or {}
         gang.version = version + 1
         gang.verdict = judgement.verdict.value if judgement else VerdictWord.UNKNOWN
+        lit = lit_of(document, gang.trims) if judgement else {}
+        gang.load = lit.get("load", {})
         gang.line_i_rms_a = judgement.off_state.line_i_rms_a if judgement else None
         gang.save()
         _replace_fits(gang, given)
         if judgement is not None:
-            store(who, gang, document, judgement)
+            store(who, gang, document, judgement, lit)
         update_loop(gang.loop)
         gang = Gang.objects.select_related("loop__site", "control").get(pk=pk)
         trail.record(who, "kept", gang, before=before, after=gang_document(gang))
@@ -117,7 +121,15 @@ def update_loop(loop: Loop) -> None:
     verdicts = [VerdictWord(gang.verdict) for gang in gangs] or [VerdictWord.UNKNOWN]
     loop.verdict = max(verdicts, key=VERDICT_ORDER.index)
     loop.next_step = NextStep.SURVEY if _is_half_surveyed(loop) else _next_step(gangs, loop.verdict)
-    loop.save(update_fields=("verdict", "next_step", "changed_at"))
+    loop.load = max((gang.load for gang in gangs), key=_badness, default={})
+    loop.save(update_fields=("verdict", "next_step", "load", "changed_at"))
+
+
+def _badness(load: Json) -> tuple[int, int]:
+    """For picking the gang that fares worst: what its control must not drive, then a load that is not within."""
+    if not load:
+        return (-1, -1)
+    return (int(load["lit"] == Goes.MUST_NOT), _LOAD_STATES.index(load["state"]))
 
 
 def _is_half_surveyed(loop: Loop) -> bool:

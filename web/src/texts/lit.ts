@@ -12,6 +12,8 @@ export const lit = {
     string
   >,
   group: (number: number) => `Lamp group ${number}`,
+  member: (group: number, load: string, declared: string) =>
+    `Lamp group ${group}: ${load}; its maker says: ${declared}.`,
   marks: { goes: "✓", goes_if: "!", unknown: "?", must_not: "✗" } as Record<string, string>,
   headroom: "Peak the control stands, over that of its filament rating [assumed]",
   halfCycle: "The half-cycle",
@@ -24,6 +26,26 @@ export const lit = {
   source: "mains",
   lamp: "at the lamps",
   current: "current",
+  stands: (amperes: string) => `the control stands ${amperes}`,
+  moment: "Moment",
+  views: { running: "running", closing: "closing" } as Record<string, string>,
+  conducts: "conducts",
+  ownSupply: "own supply",
+  trimNames: { least: "least", start: "start", most: "top" } as Record<string, string>,
+  why: "Why",
+  bothEdges: "Both edges",
+  figures: "Figures of the control with the light on",
+  figuresLead:
+    "What is on record here goes before what is assumed; each figure has its range and its source.",
+  loads: "Least and largest load",
+  counting: "counting lamps …",
+  limit: "Limit",
+  from: "From",
+  says: "It says",
+  governs: "◂ governs",
+  origins: { declared: "its maker", computed: "computed" } as Record<string, string>,
+  loadsNote:
+    "As lamps of the largest group, the others as they stand. Computed limits hold for 95 of 100 samples of what nobody states, at a supply 10 % low or high, whichever is worse.",
   fired: "fires",
   turnsOff: "turns off",
   letsGo: "lets go",
@@ -41,6 +63,7 @@ export const lit = {
   trims: {
     drop_out_deg: "Went out at",
     pop_on_deg: "Came on at",
+    full_deg: "No brighter from",
     least_deg: "Least level set",
     start_deg: "Start level set",
     top_deg: "Top set",

@@ -94,4 +94,5 @@ export const shelf = {
     put: "Work out",
   },
   ratings: "Declared limits and ratings",
+  whileLit: "With the light on",
 } as const;

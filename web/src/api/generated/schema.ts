@@ -229,6 +229,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/gangs/{id}/lit-band/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Least and most along the cycle that is drawn. */
+        post: operations["gangs_lit_band_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/gangs/{id}/loads/": {
         parameters: {
             query?: never;
@@ -238,7 +255,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Beside what is there. */
+        /** @description Off, on, declared and derated, as numbers of lamps, with what governs. */
         post: operations["gangs_loads_create"];
         delete?: never;
         options?: never;
@@ -321,7 +338,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description One page; made from the record, not from what is tried on a bench. */
+        /** @description Two pages; made from the record, not from what is tried on a bench. */
         get: operations["gangs_sheet.pdf_retrieve"];
         put?: never;
         post?: never;
@@ -1369,6 +1386,28 @@ export interface components {
             share_ratio: number;
             text: string;
         };
+        /** @description Least and most of a cycle over some samples. */
+        CycleBand: {
+            theta_deg: number[];
+            v_low_v: number[];
+            v_high_v: number[];
+            i_low_a: number[];
+            i_high_a: number[];
+            text: string;
+        };
+        /** @description A trim in the half-cycle: the angle at which the dimmer acts for it. */
+        CycleMark: {
+            name: components["schemas"]["CycleMarkEnum"];
+            /** Format: double */
+            theta_deg: number;
+        };
+        /**
+         * @description * `least` - least
+         *     * `start` - start
+         *     * `most` - most
+         * @enum {string}
+         */
+        CycleMarkEnum: "least" | "start" | "most";
         /** @description Volts between two points, isolated. */
         DeadTestRequest: {
             a: string;
@@ -1380,18 +1419,6 @@ export interface components {
         DeadTestsRequest: {
             version: number;
             tests: components["schemas"]["DeadTestRequest"][];
-        };
-        /** @description A declared limit beside what is there. */
-        DeclaredLoad: {
-            rule: string;
-            title: string;
-            text: string;
-            state: components["schemas"]["LoadStateEnum"];
-        };
-        /** @description Declared limits and the caution about amperes. */
-        DeclaredLoads: {
-            rows: components["schemas"]["DeclaredLoad"][];
-            caution: string;
         };
         /** @description A ready account of the demo. */
         DemoAccount: {
@@ -1453,6 +1480,7 @@ export interface components {
             optional: boolean;
             integer: boolean;
             rating: boolean;
+            lit: boolean;
             words: components["schemas"]["Word"][];
             /** Format: double */
             default: number | null;
@@ -1635,6 +1663,8 @@ export interface components {
             level_deg?: number | null;
             /** Format: double */
             headroom_ratio?: number | null;
+            /** @default  */
+            view?: components["schemas"]["LitViewEnum"] | components["schemas"]["BlankEnum"];
         };
         /** @description What is tried, and what was read of it. */
         GangNarrowRequestRequest: {
@@ -1691,6 +1721,13 @@ export interface components {
          * @enum {string}
          */
         GoesEnum: "goes" | "goes_if" | "unknown" | "must_not";
+        /** @description Light of a lamp group over conduction, with its band. */
+        GroupLight: {
+            group: number;
+            low: number[];
+            middle: number[];
+            high: number[];
+        };
         /** @description `ok` when everything works; otherwise which part does not. */
         Health: {
             status: components["schemas"]["HealthEnum"];
@@ -1870,12 +1907,11 @@ export interface components {
             text: string;
             is_enough: boolean;
         };
-        /** @description Light over conduction with its band, and the proposed trims. */
+        /** @description Light over conduction of each lamp type, and the proposed trims. */
         LightCurve: {
             gamma_deg: number[];
-            low: number[];
-            middle: number[];
-            high: number[];
+            groups: components["schemas"]["GroupLight"][];
+            worst: number;
             drop_out_deg: components["schemas"]["Range"];
             pop_on_deg: components["schemas"]["Range"];
             /** Format: double */
@@ -1885,12 +1921,14 @@ export interface components {
             /** Format: double */
             most_deg: number;
             text: string;
+            trims: string[];
         };
         /** @description A gang while the light is on. */
         Lit: {
             mode: string | null;
             mode_text: string;
             edge: components["schemas"]["EdgeEnum"];
+            edges: components["schemas"]["LitEdge"][];
             verdict: components["schemas"]["GoesEnum"];
             verdict_text: string;
             members: components["schemas"]["LitMember"][];
@@ -1900,10 +1938,20 @@ export interface components {
             level_deg: number;
             /** Format: double */
             headroom_ratio: number;
+            view: components["schemas"]["LitViewEnum"];
+            has_window: boolean;
             picture: components["schemas"]["LitPicture"] | null;
             picture_text: string;
             curve: components["schemas"]["LightCurve"] | null;
             assumed: string;
+        };
+        /** @description One edge of a control that can do both. */
+        LitEdge: {
+            edge: components["schemas"]["EdgeEnum"];
+            edge_text: string;
+            verdict: components["schemas"]["GoesEnum"];
+            verdict_text: string;
+            text: string;
         };
         /** @description What the matrix says of one lamp group. */
         LitMember: {
@@ -1914,7 +1962,7 @@ export interface components {
             verdict_text: string;
             text: string;
         };
-        /** @description A cycle while on; of a relay the time after it closed. */
+        /** @description A cycle while on; of a relay the time after it closed, or a cycle with its supply window. */
         LitPicture: {
             theta_deg: number[];
             v_source_v: number[];
@@ -1934,7 +1982,59 @@ export interface components {
             v_at_zero_crossing_v: number | null;
             /** Format: double */
             i2t_a2s: number;
+            gap: components["schemas"]["Range"] | null;
+            holds: components["schemas"]["Range"] | null;
+            /** Format: double */
+            window_deg: number | null;
+            /** Format: double */
+            peak_allowed_a: number | null;
+            marks: components["schemas"]["CycleMark"][];
         };
+        /**
+         * @description * `closing` - closing
+         *     * `running` - running
+         * @enum {string}
+         */
+        LitViewEnum: "closing" | "running";
+        /** @description One limit of the load, as a number of lamps. */
+        LoadLimit: {
+            rule: string;
+            title: string;
+            side: components["schemas"]["LoadSideEnum"];
+            origin: components["schemas"]["LoadOriginEnum"];
+            count: number | null;
+            text: string;
+            state: components["schemas"]["LoadStateEnum"];
+            governs: boolean;
+        };
+        /** @description Least and largest load, whole, and what governs. */
+        LoadLimits: {
+            group: number;
+            there: number;
+            state: components["schemas"]["LoadStateEnum"];
+            text: string;
+            rows: components["schemas"]["LoadLimit"][];
+            caution: string;
+        };
+        /** @description What the round says of a load: within or not, in lamps, and whether the control drives them. */
+        LoadNote: {
+            state: components["schemas"]["LoadStateEnum"];
+            text: string;
+            lit: components["schemas"]["GoesEnum"];
+            lit_text: string;
+        };
+        /**
+         * @description * `declared` - declared
+         *     * `computed` - computed
+         * @enum {string}
+         */
+        LoadOriginEnum: "declared" | "computed";
+        /**
+         * @description * `least` - least
+         *     * `most` - most
+         * @enum {string}
+         */
+        LoadSideEnum: "least" | "most";
         /**
          * @description * `met` - met
          *     * `not_met` - not_met
@@ -1959,6 +2059,7 @@ export interface components {
             next_step?: components["schemas"]["NextStepEnum"];
             readonly next_step_text: string;
             readonly gang_count: number;
+            readonly load: components["schemas"]["LoadNote"] | null;
             /** Format: date-time */
             readonly changed_at: string;
             /** Format: int64 */
@@ -2014,6 +2115,7 @@ export interface components {
             next_step?: components["schemas"]["NextStepEnum"];
             readonly next_step_text: string;
             readonly gang_count: number;
+            readonly load: components["schemas"]["LoadNote"] | null;
             /** Format: date-time */
             readonly changed_at: string;
             /** Format: int64 */
@@ -2963,6 +3065,8 @@ export interface components {
             /** Format: double */
             pop_on_deg?: number | null;
             /** Format: double */
+            full_deg?: number | null;
+            /** Format: double */
             least_deg?: number | null;
             /** Format: double */
             start_deg?: number | null;
@@ -2975,6 +3079,8 @@ export interface components {
             drop_out_deg?: number | null;
             /** Format: double */
             pop_on_deg?: number | null;
+            /** Format: double */
+            full_deg?: number | null;
             /** Format: double */
             least_deg?: number | null;
             /** Format: double */
@@ -4254,6 +4360,94 @@ export interface operations {
             };
         };
     };
+    gangs_lit_band_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GangLitRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CycleBand"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     gangs_loads_create: {
         parameters: {
             query?: never;
@@ -4274,7 +4468,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DeclaredLoads"];
+                    "application/json": components["schemas"]["LoadLimits"];
                 };
             };
             /** @description problem+json */
@@ -4637,7 +4831,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description one page */
+            /** @description two pages */
             200: {
                 headers: {
                     [name: string]: unknown;

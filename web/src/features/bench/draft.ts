@@ -61,6 +61,7 @@ export const NO_PLACE: Place = {
 export const NO_TRIMS: Trims = {
   drop_out_deg: null,
   pop_on_deg: null,
+  full_deg: null,
   least_deg: null,
   start_deg: null,
   top_deg: null,

@@ -10,6 +10,7 @@ import { NewSiteDialog } from "./NewSiteDialog";
 import { PAGE_SIZE, useLoops, useSites } from "./queries";
 
 const VERDICTS = Object.keys(texts.verdicts) as Verdict[];
+const LOAD_MARKS = { met: "✓", not_met: "✗", unknown: "?" } as const;
 // Typing pauses longer than this are a wish to see the answer.
 const PAUSE_MS = 200;
 
@@ -114,6 +115,7 @@ export function RoundPage({ mayEdit }: { mayEdit: boolean }) {
           <tr>
             <th scope="col">{texts.list.loop}</th>
             <th scope="col">{texts.list.state}</th>
+            <th scope="col">{texts.list.load}</th>
             <th scope="col">{texts.list.next}</th>
             <th scope="col">{texts.list.site}</th>
             <th scope="col">{texts.list.breaker}</th>
@@ -128,6 +130,17 @@ export function RoundPage({ mayEdit }: { mayEdit: boolean }) {
               </td>
               <td>
                 <VerdictMark verdict={row.verdict ?? "unknown"} />
+              </td>
+              <td className="round-load">
+                {row.load && (
+                  <>
+                    <span className={`load-${row.load.state}`}>
+                      <b aria-label={texts.list.loadStates[row.load.state]}>{LOAD_MARKS[row.load.state]}</b>{" "}
+                      {row.load.text}
+                    </span>
+                    <small>{texts.list.whenOn(row.load.lit_text)}</small>
+                  </>
+                )}
               </td>
               <td>{row.next_step_text}</td>
               <td>{row.site_name}</td>

@@ -10,10 +10,12 @@ interface Props {
   path: string;
   errors: ErrorEntry[];
   without?: string[];
+  /** Only the figures that matter with the light on. */
+  onlyLit?: boolean;
   onChange: (figures: Figures) => void;
 }
 
-export function FigureGrid({ kind, figures, path, errors, without = [], onChange }: Props) {
+export function FigureGrid({ kind, figures, path, errors, without = [], onlyLit = false, onChange }: Props) {
   if (kind === undefined) return null;
   const change = (name: string, value: unknown) => {
     const next = { ...figures };
@@ -23,7 +25,8 @@ export function FigureGrid({ kind, figures, path, errors, without = [], onChange
     );
   };
   const shown = kind.fields.filter((field) => !without.includes(field.name));
-  const ratings = shown.filter((field) => field.rating);
+  const ratings = shown.filter((field) => field.rating && !field.lit);
+  const whileLit = shown.filter((field) => field.lit);
   const grid = (fields: Kind["fields"]) => (
     <div className="figure-grid">
       {fields.map((field) => (
@@ -37,6 +40,7 @@ export function FigureGrid({ kind, figures, path, errors, without = [], onChange
       ))}
     </div>
   );
+  if (onlyLit) return grid(whileLit);
   return (
     <>
       {grid(shown.filter((field) => !field.rating))}
@@ -44,6 +48,12 @@ export function FigureGrid({ kind, figures, path, errors, without = [], onChange
         <details className="ratings">
           <summary>{texts.shelf.ratings}</summary>
           {grid(ratings)}
+        </details>
+      )}
+      {whileLit.length > 0 && (
+        <details className="ratings">
+          <summary>{texts.shelf.whileLit}</summary>
+          {grid(whileLit)}
         </details>
       )}
     </>

@@ -18,7 +18,7 @@ export function ControlStep({ gang, ...editor }: EditorProps & { gang: Gang }) {
     <Tabs id="control" label={words.looks} names={TABS} words={words.tabs} chosen={tab} onChoose={setTab}>
       {tab === "lit" ? (
         <Suspense fallback={<p className="quiet">{words.computing}</p>}>
-          <WithLightOn gang={gang} draft={editor.draft} change={editor.change} />
+          <WithLightOn gang={gang} draft={editor.draft} change={editor.change} errors={editor.errors} />
         </Suspense>
       ) : (
         <ControlEditor {...editor} />

@@ -1,4 +1,4 @@
-/** Light over conduction with its band; drop-out, pop-on and the proposed trims as marks. */
+/** Light over conduction of each lamp type, the worst with its band; drop-out, pop-on and the proposed trims. */
 import { texts } from "../../../texts/en";
 import type { Lit } from "./queries";
 
@@ -12,14 +12,18 @@ export function LightCurve({ curve }: { curve: NonNullable<Lit["curve"]> }) {
   const y = (light: number) => BOTTOM - light * (BOTTOM - TOP);
   const path = (values: number[]) =>
     values.map((light, k) => `${k === 0 ? "M" : "L"}${x(curve.gamma_deg[k] ?? 0)} ${y(light)}`).join("");
-  const band = `${path(curve.high)}${curve.low
+  const worst = curve.groups[curve.worst];
+  if (!worst) return null;
+  const band = `${path(worst.high)}${worst.low
     .map((light, k) => `L${x(curve.gamma_deg[k] ?? 0)} ${y(light)}`)
     .reverse()
     .join("")}Z`;
+  const others = curve.groups.filter((group) => group.group !== worst.group);
   const span = (found: { p05: number | null; p95: number | null }) => ({
     x: x(found.p05 ?? 0),
     width: x(found.p95 ?? 0) - x(found.p05 ?? 0),
   });
+  const goesOut = (curve.drop_out_deg.p95 ?? 0) > 1;
   const trims: [number, string, number][] = [
     [curve.least_deg, words.least, 14],
     [curve.start_deg, words.start, 32],
@@ -28,10 +32,25 @@ export function LightCurve({ curve }: { curve: NonNullable<Lit["curve"]> }) {
   return (
     <figure className="light-curve">
       <svg viewBox={`-4 0 ${WIDTH + 8} 236`} role="img" aria-label={curve.text}>
-        <rect className="span-out" {...span(curve.drop_out_deg)} y={TOP} height={BOTTOM - TOP} />
-        <rect className="span-on" {...span(curve.pop_on_deg)} y={TOP} height={BOTTOM - TOP} />
+        <rect
+          className="usable"
+          x={x(curve.least_deg)}
+          width={Math.max(0, x(curve.most_deg) - x(curve.least_deg))}
+          y={BOTTOM + 3}
+          height={6}
+        />
+        {goesOut && <rect className="span-out" {...span(curve.drop_out_deg)} y={TOP} height={BOTTOM - TOP} />}
+        {goesOut && <rect className="span-on" {...span(curve.pop_on_deg)} y={TOP} height={BOTTOM - TOP} />}
         <path className="light-band" d={band} />
-        <path className="light-line" d={path(curve.middle)} />
+        {others.map((group) => (
+          <g key={group.group}>
+            <path className="light-other" d={path(group.middle)} />
+            <text className="wave-word" x={x(118)} y={y(group.middle[26] ?? 0) - 6} textAnchor="end">
+              {words.group(group.group)}
+            </text>
+          </g>
+        ))}
+        <path className="light-line" d={path(worst.middle)} />
         <path className="axis" d={`M0 ${BOTTOM}H${WIDTH}`} />
         {trims.map(([gamma, name, at]) => (
           <g key={name} className="cycle-mark">
@@ -41,28 +60,42 @@ export function LightCurve({ curve }: { curve: NonNullable<Lit["curve"]> }) {
             </text>
           </g>
         ))}
-        <text className="wave-word" x={x(curve.drop_out_deg.p05 ?? 0) + 3} y={BOTTOM - 8}>
-          {words.out}
-        </text>
-        <text className="wave-word" x={x(curve.pop_on_deg.p95 ?? 0) + 4} y={BOTTOM - 8}>
-          {words.popOn}
-        </text>
+        {goesOut && (
+          <>
+            <text
+              className="wave-word"
+              x={x(curve.drop_out_deg.p05 ?? 0) - 4}
+              y={BOTTOM - 8}
+              textAnchor="end"
+            >
+              {words.out}
+            </text>
+            <text className="wave-word" x={x(curve.pop_on_deg.p95 ?? 0) + 4} y={BOTTOM - 8}>
+              {words.popOn}
+            </text>
+          </>
+        )}
         {[0, 45, 90, 135, 180].map((gamma) => (
           <text
             key={gamma}
             className="figure quiet"
             x={x(gamma)}
-            y={BOTTOM + 20}
+            y={BOTTOM + 24}
             textAnchor={gamma === 0 ? "start" : gamma === 180 ? "end" : "middle"}
           >
             {gamma}°
           </text>
         ))}
-        <text className="quiet" x={WIDTH} y={BOTTOM + 40} textAnchor="end">
+        <text className="quiet" x={WIDTH} y={BOTTOM + 42} textAnchor="end">
           {words.conduction}
         </text>
       </svg>
       <figcaption>{curve.text}</figcaption>
+      <ul className="trim-list">
+        {curve.trims.map((text) => (
+          <li key={text}>{text}</li>
+        ))}
+      </ul>
     </figure>
   );
 }

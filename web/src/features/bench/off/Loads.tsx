@@ -3,41 +3,20 @@ import { Link } from "react-router";
 import { texts } from "../../../texts/en";
 import type { Draft, Gang } from "../draft";
 import type { Loop } from "../queries";
+import { LoadTable } from "../lit/LoadTable";
 import { LeastLoads } from "../spread/LeastLoads";
-import { useCures, useDeclaredLoads, useTogether } from "./queries";
+import { useCures, useTogether } from "./queries";
 
 const words = texts.off;
-const MARKS = { met: "✓", not_met: "✗", unknown: "?" } as const;
 
 export function Loads({ loop, gang, draft }: { loop: Loop; gang: Gang; draft: Draft }) {
   return (
     <div className="loads">
-      <Declared gang={gang} draft={draft} />
+      <LoadTable gang={gang} draft={draft} />
       <LeastLoads gang={gang} draft={draft} />
       <Cures gang={gang} draft={draft} />
       {loop.gangs.length > 1 && <Together loop={loop} gang={gang} draft={draft} />}
     </div>
-  );
-}
-
-function Declared({ gang, draft }: { gang: Gang; draft: Draft }) {
-  const loads = useDeclaredLoads(gang.id, draft);
-  if (!loads.data) return null;
-  return (
-    <section aria-label={words.declared}>
-      <h2>{words.declared}</h2>
-      <ul className="declared">
-        {loads.data.rows.map((row) => (
-          <li key={row.rule} className={`load-${row.state}`}>
-            <b aria-hidden>{MARKS[row.state]}</b>
-            <span>
-              <b>{row.title}</b> {row.text}
-            </span>
-          </li>
-        ))}
-      </ul>
-      <p className="caution-line">{loads.data.caution}</p>
-    </section>
   );
 }
 

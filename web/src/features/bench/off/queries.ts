@@ -50,16 +50,6 @@ export function useTogether(gang: string, draft: Draft, enabled: boolean) {
   });
 }
 
-export function useDeclaredLoads(gang: string, draft: Draft) {
-  const body = useRested(draft, REST_MS);
-  return useQuery({
-    queryKey: ["loads", gang, body],
-    queryFn: ({ signal }) =>
-      answered(api.POST("/api/v1/gangs/{id}/loads/", { params: { path: { id: gang } }, body, signal })),
-    ...KEPT,
-  });
-}
-
 export function useCures(gang: string, draft: Draft) {
   const body = useRested(draft, REST_MS);
   return useQuery({

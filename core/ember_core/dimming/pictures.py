@@ -1,0 +1,86 @@
+"""A settled cycle of a gang while on, of typical figures, and its band over the samples."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+
+from ember_core.dimming.kernel import Floats
+from ember_core.dimming.lit_loads import on_case, window_case
+from ember_core.dimming.on_ranges import LitFigures, samples_of, typical_of
+from ember_core.dimming.simulate import OnState, simulate
+from ember_core.parts import PhaseMode
+from ember_core.sheet import Sheet
+
+PICTURE_STEP_S = 1e-6
+# A band of so many marches, at a coarser step: what it shows is wide against what the step costs.
+BAND_SAMPLES = 8
+BAND_STEP_S = 2e-6
+
+
+class View(StrEnum):
+    """What is drawn of a relay: the time after it closed, or a settled cycle with its supply window."""
+
+    CLOSING = "closing"
+    RUNNING = "running"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CycleBand:
+    """Least and most over the samples along a settled cycle: volts at the lamps, amperes of the line."""
+
+    theta_deg: Floats
+    v_low_v: Floats
+    v_high_v: Floats
+    i_low_a: Floats
+    i_high_a: Floats
+
+
+def view_of(given: Sheet, edge: PhaseMode, view: View | None) -> View:
+    """What is drawn where nobody says: a relay that feeds itself in series running, another one closing."""
+    if edge is not PhaseMode.ON_OFF:
+        return View.RUNNING
+    if given.loop.control.standby is None:
+        return View.CLOSING
+    return view or View.RUNNING
+
+
+def picture(given: Sheet, edge: PhaseMode, view: View, level_deg: float) -> OnState:
+    """A settled cycle with typical figures; of a contact that closes the time after that.
+
+    Raises
+    ------
+    SolverError : it could not be computed.
+    """
+    is_closing = edge is PhaseMode.ON_OFF and view is View.CLOSING
+    figures = typical_of(given.loop, given.figures, edge)
+    return _march(given, edge, view, level_deg, figures, None if is_closing else PICTURE_STEP_S)
+
+
+def _march(
+    given: Sheet, edge: PhaseMode, view: View, level_deg: float, figures: LitFigures, step_s: float | None
+) -> OnState:
+    if edge is PhaseMode.ON_OFF and view is View.RUNNING:
+        return simulate(window_case(given.loop, figures), step_s=step_s)
+    return simulate(on_case(given.loop, edge, level_deg, figures), step_s=step_s)
+
+
+def band(given: Sheet, edge: PhaseMode, view: View, level_deg: float, *, seed: int = 1) -> CycleBand:
+    """The same cycle over `BAND_SAMPLES` samples.
+
+    Raises
+    ------
+    SolverError : one of them could not be computed.
+    """
+    tried = samples_of(given.loop, BAND_SAMPLES, seed, given.figures, edge)
+    found = [_march(given, edge, view, level_deg, figures, BAND_STEP_S) for figures in tried]
+    v, i = np.array([one.v_lamp_v for one in found]), np.array([one.i_line_a for one in found])
+    return CycleBand(
+        theta_deg=found[0].theta_deg,
+        v_low_v=v.min(axis=0),
+        v_high_v=v.max(axis=0),
+        i_low_a=i.min(axis=0),
+        i_high_a=i.max(axis=0),
+    )

@@ -1,0 +1,53 @@
+/** Least and largest load, whole: off, on, held, declared, derated and on the contact, and which limit governs. */
+import { texts } from "../../../texts/en";
+import type { Draft, Gang } from "../draft";
+import { useLoads } from "./queries";
+
+const words = texts.lit;
+const MARKS = { met: "✓", not_met: "✗", unknown: "?" } as const;
+
+export function LoadTable({ gang, draft }: { gang: Gang; draft: Draft }) {
+  const loads = useLoads(gang.id, draft);
+  const data = loads.data;
+  return (
+    <section className="load-table" aria-label={words.loads} aria-busy={loads.isFetching}>
+      <h2>{words.loads}</h2>
+      {loads.isPending && <p className="quiet">{words.counting}</p>}
+      {loads.isError && (
+        <p className="wrong" role="alert">
+          {loads.error.message}
+        </p>
+      )}
+      {data && (
+        <>
+          <p className={`load-${data.state}`} role="status">
+            <b aria-hidden>{MARKS[data.state]}</b> {data.text}
+          </p>
+          <table className="rows">
+            <thead>
+              <tr>
+                <th scope="col">{words.limit}</th>
+                <th scope="col">{words.from}</th>
+                <th scope="col">{words.says}</th>
+              </tr>
+            </thead>
+            <tbody>
+              {data.rows.map((row) => (
+                <tr key={`${row.rule}-${row.side}`} className={`load-${row.state}`}>
+                  <th scope="row">
+                    <b>{MARKS[row.state]}</b> {row.title}
+                    {row.governs && <em> {words.governs}</em>}
+                  </th>
+                  <td>{words.origins[row.origin]}</td>
+                  <td>{row.text}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          <p className="quiet">{words.loadsNote}</p>
+          <p className="caution-line">{data.caution}</p>
+        </>
+      )}
+    </section>
+  );
+}
