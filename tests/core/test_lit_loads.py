@@ -11,25 +11,21 @@ from django.test import SimpleTestCase
 from ember_core.bypass.limits import decay_limit_f
 from ember_core.bypass.window import active_of, active_window, capacitor_of, sure_from, with_bypass
 from ember_core.dimming.compatibility import DECLARATIONS, Goes, LoadClass, class_of, rule_for, together, worst
-from ember_core.dimming.lit_loads import (
-    bleed_a,
-    capacitance_f,
-    conductance_s,
-    firing_peak_a,
-    least_watts,
-    on_case,
-)
+from ember_core.dimming.holding import least_watts
+from ember_core.dimming.lit_loads import bleed_a, capacitance_f, conductance_s, on_case
+from ember_core.dimming.lit_stress import stress
 from ember_core.dimming.on_case import (
     CapacitorInputLoad,
     DriverLoad,
     DropperLoad,
     FilamentLoad,
     LinearLoad,
+    OnBleeder,
     OnCapacitor,
     OnResistor,
     Question,
 )
-from ember_core.dimming.on_ranges import typical
+from ember_core.dimming.on_ranges import typical_of
 from ember_core.offstate.solve import solve
 from ember_core.offstate.states import LampState, StandbyState
 from ember_core.parts import (
@@ -48,7 +44,6 @@ from tests.core.loops import AMERICA, CABLE, DROPPER, FEED, LAMP, RELAY, loop
 DRIVER = DimmableDriverLamp(count=3, c_x_f=6.8e-8, c_bulk_f=4.7e-6, v_start_v=100.0, v_stop_v=40.0, p_run_w=8.0)
 FILAMENT = FilamentLamp(count=2, r_cold_ohm=110.0, p_rated_w=40.0)
 LINEAR = LinearLamp(count=1, c_x_f=1e-9, r_in_ohm=330.0, v_string_v=240.0)
-FIGURES = typical(230.0)
 
 
 class Cases(SimpleTestCase):
@@ -57,7 +52,7 @@ class Cases(SimpleTestCase):
     def test_each_kind_of_lamp_becomes_its_load(self) -> None:
         """With the figures that the sheet has, and the typical ones for the rest."""
         given = loop(lamps=(LAMP, DRIVER, DROPPER, LINEAR, FILAMENT), bypass=())
-        loads = on_case(given, PhaseMode.LEADING, 80.0, FIGURES).loads
+        loads = on_case(given, PhaseMode.LEADING, 80.0, typical_of(given)).loads
         kinds = (CapacitorInputLoad, DriverLoad, DropperLoad, LinearLoad, FilamentLoad)
         self.assertEqual(tuple(type(load) for load in loads), kinds)
         driver, filament, linear = loads[1], loads[4], loads[3]
@@ -67,22 +62,25 @@ class Cases(SimpleTestCase):
         self.assertAlmostEqual(driver.g_s, 8.0 / 230.0**2)
         self.assertEqual((driver.count, driver.c_x_f), (3, 6.8e-8))
         self.assertAlmostEqual(filament.r_hot_ohm, 230.0**2 / 40.0)
-        self.assertEqual(linear.i_limit_a, FIGURES["i_limit_a"])
+        self.assertEqual(linear.i_limit_a, typical_of(given).lamps[3]["i_limit_a"])
 
     def test_a_filament_without_watts_is_hot_by_its_class(self) -> None:
         """Cold resistance times the ratio of its kind."""
         given = loop(lamps=(replace(FILAMENT, p_rated_w=None),), bypass=())
-        (load,) = on_case(given, PhaseMode.LEADING, 80.0, FIGURES).loads
+        (load,) = on_case(given, PhaseMode.LEADING, 80.0, typical_of(given)).loads
         assert isinstance(load, FilamentLoad)
-        self.assertAlmostEqual(load.r_hot_ohm, 110.0 * FIGURES["hot_to_cold_ratio"])
+        self.assertAlmostEqual(load.r_hot_ohm, 110.0 * typical_of(given).lamps[0]["hot_to_cold_ratio"])
 
-    def test_bypasses_come_along_as_far_as_the_march_knows_them(self) -> None:
-        """Capacitor and resistor as they are, a PTC at its hot point, an electronic one not at all."""
+    def test_bypasses_come_along_with_the_cable(self) -> None:
+        """Capacitor, resistor and electronic bleeder as they are, a PTC at its hot point."""
         ptc = PtcBypass(r_cold_ohm=2200.0, t_switch_k=353.15, r_thermal_k_per_w=60.0)
         active = ActiveBypass(i_limit_a=0.02, r_on_ohm=800.0, v_cutoff_v=60.0)
         parts = (CapacitorBypass(c_f=1e-7), ResistorBypass(r_ohm=22e3), ptc, active)
-        bypass = on_case(loop(bypass=parts), PhaseMode.TRAILING, 80.0, FIGURES).bypass
-        self.assertEqual(tuple(type(part) for part in bypass), (OnCapacitor, OnResistor, OnResistor))
+        given = loop(bypass=parts)
+        bypass = on_case(given, PhaseMode.TRAILING, 80.0, typical_of(given)).bypass
+        self.assertEqual(
+            tuple(type(part) for part in bypass), (OnCapacitor, OnResistor, OnResistor, OnBleeder, OnCapacitor)
+        )
         hot = bypass[2]
         assert isinstance(hot, OnResistor)
         self.assertGreater(hot.r_ohm, 10.0 * 2200.0)
@@ -94,7 +92,7 @@ class Cases(SimpleTestCase):
             (PhaseMode.TRAILING, Question.TRAILING, "turn_off_deg"),
             (PhaseMode.ON_OFF, Question.RELAY_INRUSH, "closing_deg"),
         ):
-            case = on_case(loop(), edge, 77.0, FIGURES)
+            case = on_case(loop(), edge, 77.0, typical_of(loop()))
             self.assertEqual((case.question, getattr(case.control, name)), (question, 77.0))
 
 
@@ -105,22 +103,23 @@ class ByHand(SimpleTestCase):
         """Drivers and hot filaments by their watts, bleeders by their ohms; capacitor-input lamps not at all."""
         given = loop(lamps=(DRIVER, FILAMENT, LAMP), bypass=(ResistorBypass(r_ohm=22e3), CapacitorBypass(c_f=1e-7)))
         wanted = (3 * 8.0 + 2 * 40.0) / 230.0**2 + 1.0 / 22e3
-        self.assertAlmostEqual(conductance_s(given), wanted)
-        self.assertEqual(conductance_s(loop(lamps=(LAMP, DROPPER), bypass=())), 0.0)
+        self.assertAlmostEqual(conductance_s(given, typical_of(given)), wanted)
+        without = loop(lamps=(LAMP, DROPPER), bypass=())
+        self.assertEqual(conductance_s(without, typical_of(without)), 0.0)
 
     def test_capacitance_counts_filters_films_bypass_and_cable(self) -> None:
         """The film only where the bridge conducts."""
         given = loop(lamps=(DRIVER, LAMP), bypass=(CapacitorBypass(c_f=1e-7),))
         without = 3 * 6.8e-8 + 2.2e-8 + 1e-7 + CABLE.c_switched_to_neutral_f
-        self.assertAlmostEqual(capacitance_f(given, FIGURES, with_film=False), without)
-        with_film = without + 3 * FIGURES["c_film_f"]
-        self.assertAlmostEqual(capacitance_f(given, FIGURES, with_film=True), with_film)
+        self.assertAlmostEqual(capacitance_f(given, typical_of(given), with_film=False), without)
+        with_film = without + 3 * typical_of(given).lamps[0]["c_film_f"]
+        self.assertAlmostEqual(capacitance_f(given, typical_of(given), with_film=True), with_film)
 
     def test_constant_currents_are_those_of_bleeders(self) -> None:
         """Of drivers and of electronic bypasses."""
         active = ActiveBypass(i_limit_a=0.02, r_on_ohm=800.0, v_cutoff_v=60.0)
         given = loop(lamps=(DRIVER,), bypass=(active,))
-        self.assertAlmostEqual(bleed_a(given, FIGURES), 3 * FIGURES["i_bleed_a"] + 0.02)
+        self.assertAlmostEqual(bleed_a(given, typical_of(given)), 3 * typical_of(given).lamps[0]["i_bleed_a"] + 0.02)
 
     def test_least_watts_by_hand(self) -> None:
         """20 mA to 150 degrees: 6.5 W at 230 V, and as the mains at 120 V."""
@@ -131,7 +130,8 @@ class ByHand(SimpleTestCase):
 
     def test_the_peak_grows_slower_than_the_count(self) -> None:
         """They share the choke."""
-        peaks = [firing_peak_a(loop(lamps=(replace(LAMP, count=n),), bypass=()), FIGURES) for n in (1, 4, 16)]
+        gangs = [loop(lamps=(replace(LAMP, count=n),), bypass=()) for n in (1, 4, 16)]
+        peaks = [stress(given, typical_of(given)).i_peak_a for given in gangs]
         self.assertEqual(peaks, sorted(peaks))
         self.assertLess(peaks[2] / 16.0, peaks[1] / 4.0)
 

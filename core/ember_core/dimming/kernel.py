@@ -317,7 +317,14 @@ def march(
 
 @njit(cache=True, nogil=True)
 def pulse_map(
-    v_peak: float, f_hz: float, alpha: float, r_ohm: float, l_h: float, c_f: float, p_w: float
+    v_peak: float,
+    f_hz: float,
+    alpha: float,
+    r_ohm: float,
+    l_h: float,
+    c_f: float,
+    p_w: float,
+    v_stop: float = 1.0,
 ) -> tuple[float, float]:
     """Peak [A] and rms [A] of the pulses that capacitor-input lamps take each half-cycle from a firing angle on.
 
@@ -327,6 +334,7 @@ def pulse_map(
     Parameters
     ----------
     alpha : firing angle [rad]. r_ohm, l_h : all in front of the reservoirs. c_f, p_w : of all lamps together.
+    v_stop : below it they draw nothing.
     """
     w = 2.0 * pi * f_hz
     h = 1e-6
@@ -342,15 +350,15 @@ def pulse_map(
                 if alpha + w * t >= 0.5 * pi:
                     break
                 t += h
-                v -= h * p_w / (c_f * max(v, 1.0))
+                v -= h * p_w / (c_f * v) if v > v_stop else 0.0
                 continue
             i = max(0.0, (i + h / l_h * (e - v)) / (1.0 + h / l_h * r_ohm))
-            v += h / c_f * (i - p_w / max(v, 1.0))
+            v += h / c_f * (i - (p_w / v if v > v_stop else 0.0))
             t += h
             peak = max(peak, i)
             squared += i * i * h
         left = v * v - 2.0 * p_w * max(0.0, half_s - t) / c_f
-        after = left**0.5 if left > 1.0 else 1.0
+        after = max(left, min(v, v_stop) ** 2) ** 0.5
         moved = abs(after - v_bulk)
         v_bulk += 0.7 * (after - v_bulk)
         if moved < 0.01:

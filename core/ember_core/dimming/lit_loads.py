@@ -142,6 +142,7 @@ def _load(lamp: Lamp, v: float, figures: Figures) -> Load:
                 r_x_ohm=figures["r_x_ohm"],
                 c_bulk_f=lamp.c_bulk_f,
                 p_run_w=lamp.p_run_w,
+                v_undervoltage_v=lamp.v_stop_v,
             )
         case CapacitiveDropperLamp():
             return DropperLoad(

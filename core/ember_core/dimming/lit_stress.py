@@ -171,7 +171,7 @@ def _at(loop: Loop, figures: LitFigures, alpha: float) -> tuple[float, float]:
     bulk = reservoirs(loop)
     r_line, l_line = R_TRIAC_OHM + control["r_source_ohm"], control["l_choke_h"] + control["l_source_h"]
     if bulk is not None:
-        peak, rms = pulse_map(v_peak, f_hz, alpha, r_line + bulk.r_in_ohm, l_line, bulk.c_f, bulk.p_w)
+        peak, rms = pulse_map(v_peak, f_hz, alpha, r_line + bulk.r_in_ohm, l_line, bulk.c_f, bulk.p_w, bulk.v_stop_v)
         pulses.append((peak, rms * rms))
     for lamp in loop.lamps:
         if isinstance(lamp, CapacitiveDropperLamp):
@@ -191,11 +191,12 @@ def _at(loop: Loop, figures: LitFigures, alpha: float) -> tuple[float, float]:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Reservoirs:
-    """Capacitor-input lamps together: resistance in front, reservoir, power."""
+    """Capacitor-input lamps together: resistance in front, reservoir, power, and where they stop drawing."""
 
     r_in_ohm: float
     c_f: float
     p_w: float
+    v_stop_v: float
 
 
 def reservoirs(loop: Loop) -> Reservoirs | None:
@@ -207,6 +208,7 @@ def reservoirs(loop: Loop) -> Reservoirs | None:
         r_in_ohm=1.0 / sum(lamp.count / lamp.r_in_ohm for lamp in bulk),
         c_f=sum(lamp.count * lamp.c_bulk_f for lamp in bulk),
         p_w=sum(lamp.count * lamp.p_run_w for lamp in bulk),
+        v_stop_v=min(lamp.v_stop_v for lamp in bulk),
     )
 
 

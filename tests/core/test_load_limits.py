@@ -1,0 +1,187 @@
+"""Least and largest load: each limit with a load just inside and just outside, and which one governs."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+from django.test import SimpleTestCase
+
+from ember_core.dimming.contact import supply_needs_f
+from ember_core.dimming.holding import holds_to_deg, wanted_hold_deg
+from ember_core.dimming.lit_loads import capacitance_f
+from ember_core.dimming.lit_stress import MOST_LAMPS, inrush, peak_allowed_a, stiff, stress, with_count
+from ember_core.dimming.load_limits import LoadLimit, LoadLimits, Side, load_limits
+from ember_core.dimming.on_ranges import samples_of, typical_of
+from ember_core.loop import Loop
+from ember_core.parts import (
+    DimmableDriverLamp,
+    ElectronicTransformerLamp,
+    FilamentLamp,
+    IronCoreTransformerLamp,
+    Lamp,
+    PhaseMode,
+)
+from ember_core.sheet import Sheet
+from ember_core.spread.judged import is_well
+from ember_core.spread.most_load import declared_loads
+from ember_core.spread.observe import observe
+from tests.core.loops import LAMP, RELAY, capacitor, loop
+
+DRIVER = DimmableDriverLamp(count=3, c_x_f=6.8e-8, c_bulk_f=4.7e-6, v_start_v=100.0, v_stop_v=40.0, p_run_w=8.0)
+FILAMENT = FilamentLamp(count=1, r_cold_ohm=110.0, p_rated_w=40.0)
+IRON = IronCoreTransformerLamp(count=2, r_winding_ohm=20.0, l_magnetising_h=6.0, p_rated_w=50.0)
+ELECTRONIC = ElectronicTransformerLamp(
+    count=1, c_bulk_f=1e-7, v_start_v=60.0, v_stop_v=12.0, p_run_w=35.0, p_least_w=40.0
+)
+
+
+def gang(mode: PhaseMode | None, *lamps: Lamp, **control: Any) -> Loop:
+    """A control of a mode with lamps and no bypass."""
+    phase = None if mode is None else float(list(PhaseMode).index(mode))
+    return loop(bypass=(), control=replace(RELAY, phase=phase, **control), lamps=lamps)
+
+
+def limits(given: Loop) -> LoadLimits:
+    """Of a gang of which every figure is a point."""
+    return load_limits(Sheet(loop=given))
+
+
+def row(found: LoadLimits, rule: str) -> LoadLimit:
+    """One of the limits."""
+    (one,) = [entry for entry in found.rows if entry.rule == rule]
+    return one
+
+
+class Computed(SimpleTestCase):
+    """Limits that are computed, at their edges."""
+
+    def test_off_is_the_first_count_that_is_well(self) -> None:
+        """That many lamps stay dark and feed the control, one fewer does not; a bypass lowers it."""
+        given = gang(PhaseMode.ON_OFF, LAMP)
+        count = row(limits(given), "off").count
+        assert count is not None
+        self.assertTrue(is_well(observe(with_count(given, 0, count))))
+        self.assertFalse(is_well(observe(with_count(given, 0, count - 1))))
+        helped = row(limits(replace(given, bypass=(capacitor(2.2e-7),))), "off").count
+        self.assertLess(helped or MOST_LAMPS, count)
+
+    def test_holding_is_the_first_count_that_surely_holds(self) -> None:
+        """Over the same samples: all but a twentieth hold with it, fewer with one lamp less."""
+        given = gang(PhaseMode.LEADING, DRIVER)
+        count = row(limits(given), "holds").count
+        assert count is not None
+        tried = samples_of(given, 16, 1, {}, PhaseMode.LEADING)
+        for lamps, is_sure in ((count, True), (count - 1, False)):
+            on = with_count(given, 0, lamps)
+            held = [holds_to_deg(on, figures) >= wanted_hold_deg(on) for figures in tried]
+            self.assertEqual(sum(held) >= 0.95 * len(held), is_sure)
+
+    def test_peak_is_the_last_count_that_is_borne(self) -> None:
+        """On a stiff supply; a larger rating allows more."""
+        given = gang(PhaseMode.LEADING, DRIVER, p_max_filament_w=250.0)
+        count = row(limits(given), "peak").count
+        assert count is not None
+        allowed = peak_allowed_a(given, 3.0)
+        assert allowed is not None
+        for lamps, is_borne in ((count, True), (count + 1, False)):
+            on = with_count(given, 0, lamps)
+            self.assertEqual(stress(on, stiff(on, typical_of(on))).i_peak_a <= allowed, is_borne)
+        more = row(limits(gang(PhaseMode.LEADING, DRIVER, p_max_filament_w=500.0)), "peak").count
+        self.assertGreater(more or 0, count)
+
+    def test_inrush_is_the_last_count_that_the_contact_stands(self) -> None:
+        """Peak and I²t each by itself."""
+        given = gang(PhaseMode.ON_OFF, LAMP, i_inrush_max_a=80.0, i2t_max_a2s=0.5)
+        found = limits(given)
+        for rule, name, most in (("inrush_peak", "i_peak_a", 80.0), ("inrush_i2t", "i2t_a2s", 0.5)):
+            count = row(found, rule).count
+            assert count is not None
+            for lamps, is_borne in ((count, True), (count + 1, False)):
+                on = with_count(given, 0, lamps)
+                self.assertEqual(getattr(inrush(on, stiff(on, typical_of(on))), name) <= most, is_borne)
+
+    def test_the_supply_while_on_is_a_matter_of_capacitance(self) -> None:
+        """The count whose input capacitors give what nearly every sample needs; a filament makes one lamp enough."""
+        given = gang(PhaseMode.ON_OFF, LAMP)
+        count = row(limits(given), "supply_on").count
+        assert count is not None
+        tried = samples_of(given, 16, 1, {}, PhaseMode.ON_OFF)
+        for lamps, is_sure in ((count, True), (count - 1, False)):
+            on = with_count(given, 0, lamps)
+            fed = [capacitance_f(on, one, with_film=False) >= supply_needs_f(on, one) for one in tried]
+            self.assertEqual(sum(fed) >= 0.95 * len(fed), is_sure)
+        self.assertEqual(row(limits(gang(PhaseMode.ON_OFF, LAMP, FILAMENT)), "supply_on").count, 1)
+
+    def test_what_no_number_of_lamps_does_is_said(self) -> None:
+        """Capacitor-input lamps never hold a triac; drivers that decay in some samples are unsure, not failed."""
+        never = row(limits(gang(PhaseMode.LEADING, LAMP)), "holds")
+        self.assertEqual((never.count, never.is_met, never.is_reached), (None, False, False))
+        unsure = row(limits(gang(PhaseMode.TRAILING, DRIVER)), "decays")
+        self.assertEqual((unsure.count, unsure.is_met, unsure.is_reached), (None, None, True))
+
+    def test_what_is_not_rated_is_unknown(self) -> None:
+        """Neither met nor not met, and then the whole is not known."""
+        found = limits(gang(PhaseMode.LEADING, FILAMENT))
+        self.assertIsNone(row(found, "peak").is_met)
+        self.assertIsNone(found.is_met)
+
+
+class Declared(SimpleTestCase):
+    """Limits that the maker states."""
+
+    def test_watts_become_lamps_beside_the_other_groups(self) -> None:
+        """60 W of filament allow one of 40 W; beside drivers all kinds count as shares."""
+        found = limits(gang(None, FILAMENT, p_max_filament_w=60.0))
+        self.assertEqual((row(found, "most_filament_w").count, row(found, "most_filament_w").is_met), (1, True))
+        mixed = limits(gang(None, FILAMENT, DRIVER, p_max_filament_w=60.0, p_max_led_w=100.0))
+        self.assertEqual((row(mixed, "most_mixed").count, row(mixed, "most_mixed").is_met), (None, True))
+        over = limits(gang(None, FILAMENT, DRIVER, p_max_filament_w=50.0, p_max_led_w=100.0))
+        self.assertFalse(row(over, "most_mixed").is_met)
+
+    def test_transformers_count_on_their_own_rating(self) -> None:
+        """100 W on 90 and on 110 VA."""
+        for va, is_met in ((90.0, False), (110.0, True)):
+            (load,) = declared_loads(
+                replace(
+                    gang(None, IRON, s_max_transformer_va=va),
+                    control=replace(RELAY, standby=None, s_max_transformer_va=va),
+                )
+            )
+            self.assertEqual((load.rule, load.is_met), ("most_transformer_va", is_met))
+
+    def test_amperes_say_nothing_of_led_lamps(self) -> None:
+        """Told beside, no count, and not in the way of a yes."""
+        control = {"p_max_led_w": 100.0, "i_max_a": 6.0, "i_inrush_max_a": 400.0, "p_min_w": 5.0}
+        found = limits(replace(gang(PhaseMode.ON_OFF, replace(DRIVER, count=4), **control)))
+        beside = row(found, "most_current")
+        self.assertTrue(beside.is_beside)
+        self.assertEqual((beside.count, beside.is_met, found.is_met), (None, None, True))
+        resistive = row(limits(gang(None, FILAMENT, i_max_a=0.5)), "most_current")
+        self.assertEqual((resistive.count, resistive.is_beside), (2, False))
+
+    def test_a_transformer_s_least_load_is_a_row(self) -> None:
+        """Of what hangs on it, not of how many there are."""
+        one = row(limits(gang(PhaseMode.TRAILING, ELECTRONIC)), "transformer")
+        self.assertEqual((one.side, one.count, one.is_met), (Side.LEAST, None, False))
+
+
+class Governing(SimpleTestCase):
+    """Which limit counts."""
+
+    def test_the_highest_least_and_the_lowest_most_govern(self) -> None:
+        """Over every row that is known."""
+        found = limits(gang(PhaseMode.LEADING, DRIVER, p_max_filament_w=250.0, p_max_led_w=60.0, p_min_w=5.0))
+        assert found.least is not None
+        assert found.most is not None
+        least = [one.count for one in found.rows if one.side is Side.LEAST and one.count is not None]
+        most = [one.count for one in found.rows if one.side is Side.MOST and one.count is not None]
+        self.assertEqual(found.rows[found.least].count, max(least))
+        self.assertEqual(found.rows[found.most].count, min(most))
+        self.assertEqual((found.group, found.there, found.watts), (1, 3, 24.0))
+
+    def test_the_largest_group_is_counted(self) -> None:
+        """The others stay: one filament helps the drivers to hold."""
+        found = limits(gang(PhaseMode.LEADING, FILAMENT, DRIVER))
+        self.assertEqual(found.group, 2)
+        self.assertEqual(row(found, "holds").count, 1)
