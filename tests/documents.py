@@ -109,11 +109,11 @@ def matrix() -> Iterator[str]:
 
 def ranges() -> Iterator[str]:
     """Figures of the on state that a sheet does not hold."""
-    yield "| figure | low | typical | high | |"
-    yield "|---|---|---|---|---|"
+    yield "| of | figure | low | typical | high | scales with the mains to the power |"
+    yield "|---|---|---|---|---|---|"
     for one in on_ranges():
-        scaled = "scales with the mains" if one.scales else ""
-        yield f"| `{one.name}` | {one.low:g} | {one.typical:g} | {one.high:g} | {scaled} |"
+        power = str(one.power) if one.power else ""
+        yield f"| {one.of} | `{one.name}` | {one.low:g} | {one.typical:g} | {one.high:g} | {power} |"
 
 
 PARTS = {

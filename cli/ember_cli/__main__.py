@@ -25,6 +25,8 @@ def main() -> int:
     ):
         command = commands.add_parser(name, help=text, description=text)
         command.add_argument("file", help="JSON file, or - for standard input")
+        if name == "dim":
+            command.add_argument("--netlist", action="store_true", help="print SPICE netlists instead of answers")
     judging_command = commands.add_parser("judge", help="a loop sheet judged over the ranges of its figures")
     judging_command.add_argument("file", help="JSON file, or - for standard input")
     judging_command.add_argument("--samples", type=int, default=DEFAULT_SAMPLES, help="samples (default 64)")
@@ -47,7 +49,7 @@ def main() -> int:
         case "choose":
             return choosing.run(asked.file)
         case "dim":
-            return dimming.run(asked.file)
+            return dimming.run_netlist(asked.file) if asked.netlist else dimming.run(asked.file)
         case "box":
             return boxes.run(asked.file)
         case "schema":

@@ -17,13 +17,16 @@ from ember_cli import examples, simulator
 from ember_core import netlist, sheet
 from ember_core.bypass.choose import Candidate, choose
 from ember_core.bypass.window import capacitor_of
+from ember_core.dimming import on_netlist
 from ember_core.dimming.gang import while_lit
+from ember_core.dimming.load_limits import load_limits
 from ember_core.dimming.on_case import read as read_case
+from ember_core.dimming.pictures import View, band
 from ember_core.dimming.simulate import simulate
 from ember_core.judgement import judge
 from ember_core.loop import Loop
 from ember_core.offstate.solve import settled_state, solve
-from ember_core.parts import ResistorBypass
+from ember_core.parts import PhaseMode, ResistorBypass
 from ember_core.quantities import Figure, Source
 from ember_core.spread.judged import judge_spread
 
@@ -105,7 +108,16 @@ def run(rounds: int) -> int:
     dimmed = sheet.read(examples.DIMMED_GANG)
     _row("gang on a leading-edge dimmer, no picture", _timed(partial(while_lit, dimmed, with_picture=False), few))
     _row("the same with a picture of the half-cycle", _timed(partial(while_lit, dimmed), few))
-    _row("one case, a quarter of a microsecond a step", _timed(partial(simulate, read_case(examples.DIMMED)), few))
+    _row("its band over 8 samples", _timed(partial(band, dimmed, PhaseMode.LEADING, View.RUNNING, 90.0), few))
+    _row("its least and largest load, whole", _timed(partial(load_limits, dimmed), few))
+    for document in (examples.DIMMED, examples.TRAILED, examples.CLOSED):
+        case = read_case(document)
+        times = _timed(partial(simulate, case), few)
+        _row(f"one case marched: {document['name']}", times)
+        if with_simulator:
+            took_s = simulator.run(on_netlist.write(case, let_go_deg=150.0)).took_s
+            ratio = took_s / float(np.median(times))
+            print(f"  {'':<44} {ratio:9.1f} × faster than the simulator's {took_s:.2f} s")
     return 1 if slow else 0
 
 

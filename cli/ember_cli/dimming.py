@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
-from ember_cli.solving import each
+from ember_cli.solving import each, print_each
 from ember_core import CORE_VERSION
+from ember_core.dimming import on_netlist
 from ember_core.dimming.case_verdict import judge_case
 from ember_core.dimming.on_case import Question, read
 from ember_core.dimming.simulate import OnState, simulate
@@ -62,6 +63,18 @@ def answer(document: Any) -> dict[str, Any]:
     }
 
 
+def as_netlist(document: Any) -> str:
+    """One case as a netlist for a circuit simulator, its leading edge let go where the march lets go."""
+    case = read(document)
+    let_go = simulate(case).drop_out_deg if case.question is Question.LEADING else None
+    return on_netlist.write(case, let_go_deg=min(180.0, let_go or 180.0))
+
+
 def run(file: str) -> int:
     """Answer every case of a file; status 1 when one failed."""
     return each(file, answer)
+
+
+def run_netlist(file: str) -> int:
+    """Print the netlist of every case of a file."""
+    return print_each(file, as_netlist)

@@ -71,10 +71,29 @@ BYPASS_OHM = (1e4, 1.5e4, 2.2e4, 3.3e4, 4.7e4, 6.8e4, 1e5)
 
 # Three dimmable drivers on a leading-edge dimmer.
 DIMMED: dict[str, Any] = {
+    "name": "drivers, leading edge",
     "question": "leading",
     "supply": {"v_rms": 230.0, "f_hz": 50.0},
     "control": {"firing_deg": 60.0, "l_choke_h": 1.5e-3, "t_gate_s": 3e-4},
     "lamps": [{"kind": "dimmable_driver", "count": 3, "c_x_f": 4.7e-8, "c_film_f": 4.7e-8, "g_s": 3e-4}],
+    "bypass": [],
+}
+
+# Four of them on a trailing-edge dimmer with a small bypass, and twenty capacitor-input lamps on a contact.
+TRAILED: dict[str, Any] = {
+    "name": "drivers, trailing edge",
+    "question": "trailing",
+    "supply": {"v_rms": 230.0, "f_hz": 50.0},
+    "control": {"turn_off_deg": 90.0, "r_on_ohm": 0.5},
+    "lamps": [{"kind": "dimmable_driver", "count": 4, "c_x_f": 4.7e-8, "c_film_f": 4.7e-8, "g_s": 1.5e-4}],
+    "bypass": [{"kind": "capacitor", "c_f": 1e-7}],
+}
+CLOSED: dict[str, Any] = {
+    "name": "a contact closing",
+    "question": "relay inrush",
+    "supply": {"v_rms": 230.0, "f_hz": 50.0},
+    "control": {"closing_deg": 90.0, "r_on_ohm": 0.05},
+    "lamps": [{"kind": "rectifier", "count": 20, "c_bulk_f": 4.7e-6, "p_run_w": 5.0}],
     "bypass": [],
 }
 

@@ -44,6 +44,7 @@ def run(text: str) -> Simulated:
         result = Path(folder, "out.txt")
         if "aborted" in done.stdout + done.stderr or not result.exists():
             raise RuntimeError(f"{COMMAND} gave no result: {(done.stdout + done.stderr)[-500:]}")
-        names = result.open().readline().lower().split()
+        with result.open() as lines:
+            names = lines.readline().lower().split()
         data = np.loadtxt(result, skiprows=1)
     return Simulated(columns={name: data[:, k] for k, name in enumerate(names)}, took_s=took)

@@ -79,10 +79,15 @@ def run_solve(file: str) -> int:
 
 def run_netlist(file: str) -> int:
     """Print the netlist of one sheet."""
+    return print_each(file, lambda document: netlist.write(sheet.read(document).loop))
+
+
+def print_each(file: str, make: Callable[[Any], str]) -> int:
+    """Print a text for every document of a file; status 1 when one failed."""
     try:
         documents, _ = read_documents(file)
         for document in documents:
-            print(netlist.write(sheet.read(document).loop), end="")
+            print(make(document), end="")
     except (EmberError, OSError) as error:
         return _complain(error)
     return 0

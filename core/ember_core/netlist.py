@@ -84,7 +84,7 @@ def write(
     return "\n".join(lines) + "\n"
 
 
-def _bridge(n: int | str, a: str, b: str) -> list[str]:
+def bridge(n: int | str, a: str, b: str) -> list[str]:
     """Bridge from node `a` to node `b` with its output on `dp`/`dn` and a copy of it on `vd`."""
     return [
         f"Da{n} {a} dp{n} DI",
@@ -106,7 +106,7 @@ def _control(loop: Loop) -> list[str]:
         drain = f" + V(dpc,dnc)/{feed.r_reservoir_ohm:.9g}" if feed.r_reservoir_ohm else ""
         lines += [
             f"Rc LL ca {feed.r_in_ohm:.9g}",
-            *_bridge("c", "ca", "SL"),
+            *bridge("c", "ca", "SL"),
             f"Cc dpc dnc {feed.c_reservoir_f:.9g} IC={0.77 * loop.supply.v_peak:.9g}",
             f"Bc dpc dnc I = {feed.p_w:.9g}/max(V(dpc,dnc),5)*0.5*(1+tanh((V(dpc,dnc)-{feed.v_min_v:.9g})/1.0)){drain}",
             "Evc vc 0 dpc dnc 1",
@@ -116,7 +116,7 @@ def _control(loop: Loop) -> list[str]:
             f"Cdp LL lx {feed.c_series_f:.9g}",
             *([f"Rdp LL lx {feed.r_discharge_ohm:.9g}"] if feed.r_discharge_ohm else []),
             f"Rc lx ca {feed.r_in_ohm:.9g}",
-            *_bridge("c", "ca", "SL"),
+            *bridge("c", "ca", "SL"),
             f"Cc dpc dnc {feed.c_reservoir_f:.9g} IC={0.9 * feed.v_shunt_v:.9g}",
             f"Bc dpc dnc I = {feed.i_a:.9g}*0.5*(1+tanh((V(dpc,dnc)-2)/0.5))"
             f" + max(0,V(dpc,dnc)-{feed.v_shunt_v:.9g})/{feed.r_shunt_ohm:.9g}",
@@ -150,7 +150,7 @@ def _lamp(lamp: object, k: int, start_v: float) -> list[str]:
                 probe,
                 *([f"Cx{k} s{k} 0 {n * lamp.c_x_f:.9g}"] if lamp.c_x_f > 0.0 else []),
                 f"Rl{k} s{k} b{k} {lamp.r_in_ohm / n:.9g}",
-                *_bridge(k, f"b{k}", "0"),
+                *bridge(k, f"b{k}", "0"),
                 f"Cd{k} dp{k} dn{k} {n * lamp.c_bulk_f:.9g} IC={start_v:.9g}",
                 *([f"Rq{k} dp{k} dn{k} {lamp.r_start_ohm / n:.9g}"] if lamp.r_start_ohm else []),
                 f"Bh{k} hh{k} 0 V = tanh((V(vd{k})-{middle:.9g}+{half:.9g}*V(h{k}))/0.5)",
@@ -165,7 +165,7 @@ def _lamp(lamp: object, k: int, start_v: float) -> list[str]:
                 f"Cdr{k} s{k} m{k} {n * lamp.c_series_f:.9g}",
                 *([f"Rdr{k} s{k} m{k} {lamp.r_discharge_ohm / n:.9g}"] if lamp.r_discharge_ohm else []),
                 f"Rl{k} m{k} b{k} {lamp.r_in_ohm / n:.9g}",
-                *_bridge(k, f"b{k}", "0"),
+                *bridge(k, f"b{k}", "0"),
                 f"Cd{k} dp{k} dn{k} {n * lamp.c_smooth_f:.9g} IC={min(start_v, lamp.v_string_v):.9g}",
                 *([f"Rq{k} dp{k} dn{k} {lamp.r_string_parallel_ohm / n:.9g}"] if lamp.r_string_parallel_ohm else []),
                 f"Bled{k} dp{k} dn{k} I = {n}*max(0,V(dp{k},dn{k})-{lamp.v_string_v:.9g})/{lamp.r_string_ohm:.9g}",
@@ -184,7 +184,7 @@ def _lamp(lamp: object, k: int, start_v: float) -> list[str]:
                 probe,
                 *([f"Cx{k} s{k} 0 {n * lamp.c_x_f:.9g}"] if lamp.c_x_f > 0.0 else []),
                 f"Rl{k} s{k} b{k} {lamp.r_in_ohm / n:.9g}",
-                *_bridge(k, f"b{k}", "0"),
+                *bridge(k, f"b{k}", "0"),
                 *string,
             ]
         case FilamentLamp():

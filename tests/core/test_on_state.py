@@ -24,6 +24,7 @@ from ember_core.dimming.compatibility import (
     rules,
     together,
 )
+from ember_core.dimming.compatibility import FILE as RULES
 from ember_core.dimming.kernel import pulse_map
 from ember_core.dimming.on_case import OnCase, read
 from ember_core.dimming.simulate import OnState, simulate
@@ -260,3 +261,13 @@ class Matrix(SimpleTestCase):
         self.assertEqual({rule.test for rule in rules() if rule.test}, set(texts["tests"]))
         self.assertEqual(set(DECLARATIONS), set(texts["declared"]))
         self.assertEqual({load.value for load in LoadClass}, set(texts["loads"]))
+
+    def test_the_figures_behind_a_rule_are_findings(self) -> None:
+        """Each beginning is that of a finding with words, and each reason or test that has figures is in a rule."""
+        codes = catalogue("dimming")["findings"]
+        for rule in rules():
+            for beginning in rule.figures:
+                self.assertTrue(any(code.startswith(beginning) for code in codes), beginning)
+        given = json.loads(RULES.read_text(encoding="utf-8"))
+        used = {rule.reason for rule in rules()} | {rule.test for rule in rules()}
+        self.assertLessEqual(set(given["figures"]), used)

@@ -40,7 +40,7 @@ class TheRound(InterfaceTest):
     def test_search_and_filter_by_keyboard(self) -> None:
         """Slash goes to the search; words narrow the rows; nothing found is said."""
         page = self.sign_in()
-        expect(page.get_by_text("14 loops")).to_be_visible()
+        expect(page.get_by_text("15 loops")).to_be_visible()
         page.keyboard.press("/")
         page.keyboard.type("mill kiln")
         expect(page.get_by_text("1 loop", exact=True)).to_be_visible()
@@ -478,8 +478,9 @@ class HowSure(InterfaceTest):
         together = page.get_by_role("region", name="The gangs of this box together")
         expect(together).to_contain_text("Swapping cures it: Stone case to the output of Passage")
         expect(together).to_contain_text("isolate, prove dead")
-        declared = page.get_by_role("region", name="Declared least and largest load")
-        expect(declared).to_contain_text("resistive load")
+        loads = page.get_by_role("region", name="Least and largest load")
+        expect(loads).to_contain_text("resistive load")
+        expect(loads.get_by_role("row", name=re.compile("Dark and fed while off"))).to_contain_text("At least")
         cures = page.get_by_role("region", name="One filament lamp among them")
         expect(cures).to_contain_text("cures it")
 
@@ -582,7 +583,7 @@ class HowSure(InterfaceTest):
         expect(lit.get_by_role("img", name=re.compile("Turned off at 90"))).to_be_visible()
         lit.get_by_label("Turns off at").fill("120")
         expect(lit.get_by_role("img", name=re.compile("Turned off at 120"))).to_be_visible(timeout=20_000)
-        expect(lit.get_by_role("img", name=re.compile("Proposed: least level"))).to_be_visible()
+        expect(lit.get_by_role("img", name=re.compile("From above the first lamps go out"))).to_be_visible()
         lit.get_by_label("Least level set").fill("12")
         page.keyboard.press("Tab")
         expect(lit.get_by_text(re.compile("The least level is set to 12.0°; the lamps may go out"))).to_be_visible()

@@ -28,7 +28,7 @@ class Shelf(InterfaceTest):
     def test_parts_are_found_and_compared(self) -> None:
         """Category and words narrow the list; two marked parts stand side by side with what differs marked in words."""
         page = self.open_shelf()
-        expect(page.get_by_text("83 parts")).to_be_visible()
+        expect(page.get_by_text("87 parts")).to_be_visible()
         page.get_by_role("button", name="Bypasses").click()
         page.get_by_label("Search parts").fill("X2 pack")
         for name in ("X2 pack 68 nF", "X2 pack 100 nF"):

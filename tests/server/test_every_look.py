@@ -26,6 +26,7 @@ LOOKS: dict[str, Json] = {
     "loads": {},
     "cures": {},
     "lit": {},
+    "lit-band": {},
 }
 
 

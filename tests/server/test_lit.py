@@ -30,7 +30,9 @@ class Lit(ServerTest):
         self.assertEqual((found["verdict"], found["members"][0]["verdict"]), ("must_not", "must_not"))
         self.assertIn("pulses", found["members"][0]["text"])
         self.assertIn("Fired at", found["picture_text"])
-        for text in (found["picture_text"], *(finding["text"] for finding in found["findings"])):
+        behind = [finding["text"] for finding in found["members"][0]["figures"]]
+        self.assertTrue(any("peak each half-cycle" in text for text in behind), behind)
+        for text in (found["picture_text"], *behind, *(finding["text"] for finding in found["findings"])):
             self.assertNotIn("{", text)
 
     def test_a_declaration_turns_unknown_into_goes_if(self) -> None:
@@ -78,3 +80,114 @@ class Lit(ServerTest):
         refused = self.api.put(address, {"version": 2, **given, "trims": {"least_deg": 500.0}})
         self.assertEqual((refused.status_code, refused.json()["errors"][0]["path"]), (400, "trims.least_deg"))
         self.assertEqual(self.api.get(f"/api/v1/loops/{self.loop.pk}/").json()["gangs"][0]["trims"]["least_deg"], 10.0)
+
+    def test_a_selectable_dimmer_tells_both_edges(self) -> None:
+        """The better one first and looked at; the other can be chosen, with what speaks against it."""
+        iron = {
+            "kind": "iron_core_transformer",
+            "count": 1,
+            "r_winding_ohm": 20.0,
+            "l_magnetising_h": 6.0,
+            "p_rated_w": 50.0,
+        }
+        given = self.on(PhaseMode.SELECTABLE, iron)
+        found = self.look(given)
+        self.assertEqual([edge["edge"] for edge in found["edges"]], ["leading", "trailing"])
+        self.assertEqual((found["edge"], found["edges"][1]["verdict"]), ("leading", "must_not"))
+        self.assertIn("across the control", found["edges"][1]["text"])
+        other = self.look({**given, "edge": "trailing"})
+        self.assertEqual((other["edge"], other["verdict"]), ("trailing", "must_not"))
+
+    def test_the_band_lies_around_the_picture(self) -> None:
+        """Of the edge that is looked at; low below high; in words too."""
+        given = self.on(PhaseMode.LEADING, {**DRIVER, "dimming": Declared.BOTH.value})
+        answer = self.api.post(f"/api/v1/gangs/{self.gang.pk}/lit-band/", given)
+        self.assertEqual(answer.status_code, 200, answer.content)
+        band = answer.json()
+        self.assertEqual(len(band["theta_deg"]), len(band["v_low_v"]))
+        self.assertTrue(all(low <= high for low, high in zip(band["i_low_a"], band["i_high_a"], strict=True)))
+        self.assertIn("samples", band["text"])
+
+    def test_a_relay_is_drawn_running_or_closing(self) -> None:
+        """Running with its window marked; closing with the peak against the contact's rating."""
+        control = {**CONTROL, "phase": PhaseMode.ON_OFF.value, "i_inrush_max_a": 80.0}
+        given = draft(bypasses=[], control=fit(control), lamps=[fit(LAMP)])
+        running = self.look(given)
+        self.assertEqual((running["view"], running["has_window"]), ("running", True))
+        self.assertEqual(running["picture"]["window_deg"], 35.0)
+        self.assertIn("supply gets", running["picture_text"])
+        closing = self.look({**given, "view": "closing"})
+        self.assertEqual((closing["view"], closing["picture"]["window_deg"]), ("closing", None))
+        self.assertEqual(closing["picture"]["peak_allowed_a"], 80.0)
+
+    def test_a_typed_figure_of_the_light_on_is_kept_with_its_source_and_counts(self) -> None:
+        """A measured gap of the control moves its window; out of bounds it is refused with its path."""
+        control = {**CONTROL, "phase": "on_off", "gap_deg": {"typical": 42.0, "source": "measured", "note": "scope"}}
+        given = draft(bypasses=[], control=fit(control), lamps=[fit(LAMP)])
+        self.assertEqual(self.look(given)["picture"]["window_deg"], 42.0)
+        address = f"/api/v1/gangs/{self.gang.pk}/"
+        self.assertEqual(self.api.put(address, {"version": 1, **given}).status_code, 200)
+        kept = self.api.get(f"/api/v1/loops/{self.loop.pk}/").json()["gangs"][0]["control"]["figures"]["gap_deg"]
+        self.assertEqual((kept["typical"], kept["source"], kept["note"]), (42.0, "measured", "scope"))
+        wrong = draft(bypasses=[], control=fit({**CONTROL, "gap_deg": 120.0}), lamps=[fit(LAMP)])
+        refused = self.look(wrong, 422)
+        self.assertEqual(refused["errors"][0]["path"], "control.gap_deg")
+
+    def test_trims_on_the_control_s_own_scale(self) -> None:
+        """As settings where the scale is known, as angles and shares always."""
+        scale = {"setting_low_deg": 28.0, "setting_high_deg": 152.0, "settings": 10}
+        control = {**CONTROL, "phase": "trailing", **scale}
+        lamp = {**DRIVER, "dimming": Declared.BOTH.value}
+        found = self.look(draft(bypasses=[], control=fit(control), lamps=[fit(lamp)]))
+        self.assertEqual(len(found["curve"]["trims"]), 3)
+        for text in found["curve"]["trims"]:
+            self.assertRegex(text, r"°.* %.*\(setting \d+ of 10\)")
+        names = [mark["name"] for mark in found["picture"]["marks"]]
+        self.assertEqual(names, ["least", "start", "most"])
+
+
+class KeptLoads(ServerTest):
+    """What the round and the record keep of the light on."""
+
+    def keep(self, version: int, **changes: Any) -> None:
+        answer = self.api.put(f"/api/v1/gangs/{self.gang.pk}/", {"version": version, **draft(**changes)})
+        self.assertEqual(answer.status_code, 200, answer.content)
+
+    def note(self) -> Any:
+        (row,) = self.api.get("/api/v1/loops/").json()["results"]
+        return row["load"]
+
+    def test_the_round_tells_the_load_of_what_is_kept(self) -> None:
+        """Nothing before anything is judged; then lamps there and wanted, and whether the control drives them."""
+        self.assertIsNone(self.note())
+        self.keep(1, control=fit({**CONTROL, "phase": "on_off", "p_min_w": 20.0, "p_max_led_w": 60.0}))
+        note = self.note()
+        self.assertEqual((note["state"], note["lit"]), ("not_met", "goes_if"))
+        self.keep(2, control=fit({**CONTROL, "phase": "leading"}))
+        self.assertEqual(self.note()["lit"], "must_not")
+        self.keep(3, lamps=[])
+        self.assertIsNone(self.note())
+
+    def test_the_record_holds_verdict_findings_and_governing_limits(self) -> None:
+        """As codes and figures, with the sheet they were made from."""
+        self.keep(1, control=fit({**CONTROL, "phase": "trailing", "p_max_led_w": 60.0}))
+        stored = self.gang.judgements.get().result
+        self.assertEqual((stored["lit"]["edge"], stored["lit"]["verdict"]), ("trailing", "must_not"))
+        self.assertIn("on_never_decays", [finding["code"] for finding in stored["lit"]["findings"]])
+        self.assertEqual((stored["load"]["most_rule"], stored["load"]["most"]), ("most_led_w", 10))
+
+    def test_the_paper_tells_the_light_on_and_the_loads(self) -> None:
+        """Verdict, findings, trims set on site, and each limit with what it says."""
+        from unittest import mock
+
+        lamp = {**DRIVER, "dimming": Declared.BOTH.value}
+        control = fit({**CONTROL, "phase": "trailing", "p_max_led_w": 60.0})
+        self.keep(1, control=control, lamps=[fit(lamp)], bypasses=[], trims={"least_deg": 44.0})
+        with mock.patch("handover.paper.HTML") as page:
+            page.return_value.write_pdf.return_value = b"%PDF"
+            self.api.get(f"/api/v1/gangs/{self.gang.pk}/sheet.pdf")
+        html = page.call_args.kwargs["string"]
+        for wanted in ("With the light on", "Control and lamps:", "least level set to 44.0°", "Least and largest load"):
+            self.assertIn(wanted, html)
+        self.assertIn("At most 7 lamps", html)
+        self.assertNotIn("{", html.split("</style>")[1].split("<svg")[0])

@@ -65,15 +65,20 @@ class LookingTest(ServerTest):
         self.assertFalse(found["is_known"])
         self.assertIn("gang 2", found["text"])
 
-    def test_declared_loads_are_told_with_the_caution_about_amperes(self) -> None:
+    def test_loads_are_told_whole_with_the_caution_about_amperes(self) -> None:
         """Least load met or not, largest not declared stays unknown; the caution always stands there."""
         control = fit({**CONTROL, "p_min_w": 10.0})
         found = self.look("loads", draft(control=control))
         states = {row["rule"]: row["state"] for row in found["rows"]}
-        self.assertEqual(states, {"least_declared": "not_met", "most_led_w": "unknown"})
+        self.assertEqual((states["least_declared"], states["most_led_w"]), ("not_met", "unknown"))
+        self.assertEqual((states["off"], found["state"]), ("met", "not_met"))
         self.assertIn("resistive", found["caution"])
         two = self.look("loads", draft(control=control, lamps=[fit({**LAMP, "count": 2})]))
-        self.assertEqual(two["rows"][0]["state"], "met")
+        declared = next(row for row in two["rows"] if row["rule"] == "least_declared")
+        self.assertEqual((declared["state"], declared["count"]), ("met", 2))
+        for row in two["rows"]:
+            self.assertTrue(row["title"] and row["text"], row["rule"])
+            self.assertNotIn("{", row["text"])
 
     def test_one_filament_lamp_is_computed_as_a_cure(self) -> None:
         """A blinking gang: the cure's share is told in words."""

@@ -61,6 +61,7 @@ class Rule:
     ----------
     id : stable. loads, declared, modes : what it is about. verdict : see `Goes`.
     reason : code of the physical reason. test : code of what settles a condition, or None.
+    figures : beginnings of the codes of findings that hold the figures behind reason and test.
     """
 
     id: str
@@ -70,11 +71,14 @@ class Rule:
     verdict: Goes
     reason: str
     test: str | None
+    figures: tuple[str, ...]
 
 
 @cache
 def rules() -> tuple[Rule, ...]:
     """The matrix, in the order in which it is asked."""
+    given = json.loads(FILE.read_text(encoding="utf-8"))
+    figures: dict[str, list[str]] = given["figures"]
     return tuple(
         Rule(
             id=row["id"],
@@ -84,8 +88,9 @@ def rules() -> tuple[Rule, ...]:
             verdict=Goes(row["verdict"]),
             reason=row["reason"],
             test=row["test"],
+            figures=(*figures.get(row["reason"], ()), *figures.get(row["test"] or "", ())),
         )
-        for row in json.loads(FILE.read_text(encoding="utf-8"))["rules"]
+        for row in given["rules"]
     )
 
 

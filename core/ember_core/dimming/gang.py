@@ -109,9 +109,12 @@ def while_lit(
         looked = edge if edge in EDGES else better
         found = either[looked]
         if mode is PhaseMode.AUTOMATIC:
-            # It may choose either: what the matrix says of that, and the worse of both edges.
+            # It may choose either: what the matrix says of that, and at best as good as its better edge. Where the
+            # other one must not be, it goes only if it chooses well.
             by_matrix = together(_loads(given.loop), mode)
-            verdict = worst([by_matrix.verdict, *(one.verdict for one in either.values())])
+            differs = len({one.verdict for one in either.values()}) > 1
+            condition = [Goes.GOES_IF] if differs else []
+            verdict = worst([by_matrix.verdict, either[better].verdict, *condition])
             found = replace(found, together=by_matrix, verdict=verdict)
     else:
         looked = mode or edge or PhaseMode.ON_OFF

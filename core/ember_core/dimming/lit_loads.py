@@ -60,10 +60,10 @@ def on_case(loop: Loop, edge: PhaseMode, level_deg: float, figures: LitFigures) 
     ----------
     level_deg : firing angle of a leading edge, turn-off angle of a trailing one, closing angle of a contact.
     """
-    control = figures.control
+    control, c_f = figures.control, loop.control.c_snubber_f
     if edge is PhaseMode.TRAILING:
         made = partial(OnCase, question=Question.TRAILING)
-        switch = OnControl(r_on_ohm=R_SWITCH_OHM, turn_off_deg=level_deg)
+        switch = OnControl(r_on_ohm=R_SWITCH_OHM, turn_off_deg=level_deg, c_filter_f=c_f)
     elif edge is PhaseMode.LEADING:
         made = partial(OnCase, question=Question.LEADING)
         switch = OnControl(
@@ -72,6 +72,7 @@ def on_case(loop: Loop, edge: PhaseMode, level_deg: float, figures: LitFigures) 
             i_hold_a=control["i_hold_a"],
             t_gate_s=control["t_gate_s"],
             firing_deg=level_deg,
+            c_filter_f=c_f,
         )
     else:
         made = partial(OnCase, question=Question.RELAY_INRUSH)
@@ -89,6 +90,7 @@ def window_case(loop: Loop, figures: LitFigures) -> OnCase:
         v_supply_v=control["v_supply_on_v"],
         i_supply_need_a=control["i_need_on_a"],
         r_off_ohm=1e8,
+        c_filter_f=loop.control.c_snubber_f,
     )
     return OnCase(question=Question.SUPPLY_WINDOW, control=window, **_around(loop, figures))
 

@@ -107,7 +107,7 @@ def simulate(case: OnCase, *, step_s: float | None = None) -> OnState:
         begin = int(first * n_half) - 1
         steps = begin + int(0.95 * n_half)
     else:
-        cycles = CYCLES_WITH_RESERVOIR if _has_reservoir(case) else CYCLES_WITHOUT
+        cycles = CYCLES_WITH_RESERVOIR if has_reservoir(case) else CYCLES_WITHOUT
         begin, steps = 2 * n_half * (cycles - 1), 2 * n_half * cycles
     measured = steps - begin
     every = max(1, measured // POINTS)
@@ -189,7 +189,8 @@ def _angles(case: OnCase) -> tuple[float, float]:
     return 0.0, 0.0
 
 
-def _has_reservoir(case: OnCase) -> bool:
+def has_reservoir(case: OnCase) -> bool:
+    """Whether it takes many cycles to settle."""
     held = any(isinstance(load, CapacitorInputLoad | DropperLoad) for load in case.loads)
     return held or case.control.c_supply_f is not None
 

@@ -25,6 +25,7 @@ class LitMemberSerializer(serializers.Serializer):
     verdict = serializers.ChoiceField(choices=GOES)
     verdict_text = serializers.CharField()
     text = serializers.CharField()
+    figures = BypassReasonSerializer(many=True)
 
 
 VIEWS = choices_of(View)

@@ -57,10 +57,17 @@ def lit_answer(document: Json, region: str, asked: Json) -> Json:
     )
     texts = catalogue("dimming")
     words = vocabulary_of(region)
-    members = [
-        _member(group, class_of(lamp), declared_of(lamp), rule)
-        for group, (lamp, rule) in enumerate(zip(given.loop.lamps, found.together.members, strict=True), 1)
-    ]
+    left = list(found.findings)
+    members = []
+    for group, (lamp, rule) in enumerate(zip(given.loop.lamps, found.together.members, strict=True), 1):
+        behind = [finding for finding in left if finding.code.startswith(rule.figures)]
+        left = [finding for finding in left if finding not in behind]
+        members.append(
+            {
+                **_member(group, class_of(lamp), declared_of(lamp), rule),
+                "figures": [_said(finding, words) for finding in behind],
+            }
+        )
     return {
         "mode": None if found.mode is None else found.mode.value,
         "mode_text": catalogue("choices")[found.mode.value] if found.mode else texts["mode_unknown"],
@@ -70,7 +77,7 @@ def lit_answer(document: Json, region: str, asked: Json) -> Json:
         "verdict_text": texts["verdicts"][found.verdict.value],
         "members": members,
         "mixed": _mixed(found.together),
-        "findings": [_said(finding, words) for finding in found.findings],
+        "findings": [_said(finding, words) for finding in left],
         "level_deg": found.level_deg,
         "headroom_ratio": found.headroom_ratio,
         "view": found.view.value,

@@ -1961,6 +1961,7 @@ export interface components {
             verdict: components["schemas"]["GoesEnum"];
             verdict_text: string;
             text: string;
+            figures: components["schemas"]["BypassReason"][];
         };
         /** @description A cycle while on; of a relay the time after it closed, or a cycle with its supply window. */
         LitPicture: {

@@ -20,7 +20,7 @@ export function LoadTable({ gang, draft }: { gang: Gang; draft: Draft }) {
       )}
       {data && (
         <>
-          <p className={`load-${data.state}`} role="status">
+          <p className={`load-${data.state}`}>
             <b aria-hidden>{MARKS[data.state]}</b> {data.text}
           </p>
           <table className="rows">

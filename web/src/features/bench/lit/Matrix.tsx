@@ -1,7 +1,7 @@
 /** The whole compatibility matrix, as a table that opens. */
 import { useState } from "react";
 import { texts } from "../../../texts/en";
-import { useMatrix } from "./queries";
+import { type MatrixRow as Row, useMatrix } from "./queries";
 
 const words = texts.lit;
 
@@ -27,21 +27,48 @@ export function Matrix() {
           </thead>
           <tbody>
             {matrix.data.map((row) => (
-              <tr key={`${row.load}-${row.declared}`}>
-                <th scope="row">{row.load}</th>
-                <td>{row.declared}</td>
-                {row.cells.map((cell) => (
-                  <td key={cell.mode} className={`goes-${cell.verdict}`} title={cell.text}>
-                    <b>
-                      {words.marks[cell.verdict]} {cell.verdict_text}
-                    </b>
-                  </td>
-                ))}
-              </tr>
+              <MatrixRow key={`${row.load}-${row.declared}`} row={row} />
             ))}
           </tbody>
         </table>
       )}
     </details>
+  );
+}
+
+/** A load with what its maker says; it opens to tell the reason of each answer. */
+function MatrixRow({ row }: { row: Row }) {
+  const [isOpen, setOpen] = useState(false);
+  return (
+    <>
+      <tr>
+        <th scope="row">
+          <button type="button" aria-expanded={isOpen} onClick={() => setOpen(!isOpen)}>
+            {isOpen ? "−" : "+"} {row.load}
+          </button>
+        </th>
+        <td>{row.declared}</td>
+        {row.cells.map((cell) => (
+          <td key={cell.mode} className={`goes-${cell.verdict}`}>
+            <b>
+              {words.marks[cell.verdict]} {cell.verdict_text}
+            </b>
+          </td>
+        ))}
+      </tr>
+      {isOpen && (
+        <tr>
+          <td colSpan={2 + row.cells.length}>
+            <ul className="plain-list">
+              {row.cells.map((cell) => (
+                <li key={cell.mode}>
+                  <b>{cell.mode_text}:</b> {cell.text}
+                </li>
+              ))}
+            </ul>
+          </td>
+        </tr>
+      )}
+    </>
   );
 }

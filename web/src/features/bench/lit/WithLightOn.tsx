@@ -10,7 +10,7 @@ import { LitVerdict } from "./LitVerdict";
 import { LoadTable } from "./LoadTable";
 import { Matrix } from "./Matrix";
 import { TrimsForm } from "./TrimsForm";
-import { type Edge, type Look, useBand, useLit } from "./queries";
+import { type Edge, type Lit, type Look, useBand, useLit } from "./queries";
 
 const words = texts.lit;
 const EDGES = Object.keys(words.edges) as Edge[];
@@ -108,19 +108,14 @@ export function WithLightOn({ gang, draft, change, errors }: Props) {
                 <b>
                   {words.marks[member.verdict]} {member.verdict_text}
                 </b>
-                <span>
+                <div>
                   <b>{words.member(member.group, member.load, member.declared)}</b> {member.text}
-                </span>
+                  {member.figures.length > 0 && <Said findings={member.figures} />}
+                </div>
               </li>
             ))}
           </ul>
-          <ul className="plain-list">
-            {found.findings.map((finding) => (
-              <li key={finding.text} className={`said-${finding.severity}`}>
-                {finding.text}
-              </li>
-            ))}
-          </ul>
+          <Said findings={found.findings} />
           {found.edge === "leading" && (
             <label className="level">
               {words.headroom}
@@ -142,5 +137,17 @@ export function WithLightOn({ gang, draft, change, errors }: Props) {
       <LoadTable gang={gang} draft={draft} />
       <Matrix />
     </section>
+  );
+}
+
+function Said({ findings }: { findings: Lit["findings"] }) {
+  return (
+    <ul className="plain-list">
+      {findings.map((finding) => (
+        <li key={finding.text} className={`said-${finding.severity}`}>
+          {finding.text}
+        </li>
+      ))}
+    </ul>
   );
 }

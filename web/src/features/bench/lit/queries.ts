@@ -6,6 +6,7 @@ import { useRested } from "../useRested";
 
 export type Lit = Schemas["Lit"];
 export type Band = Schemas["CycleBand"];
+export type MatrixRow = Schemas["MatrixRow"];
 export type Edge = Schemas["EdgeEnum"];
 
 const REST_MS = 250;
