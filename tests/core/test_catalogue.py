@@ -239,6 +239,12 @@ STATED = {
     ("led_tube", 120.0): {"v_start_v": (35.0, 70.0), "c_bulk_f/W": (2e-6, 4e-6)},
     ("led_tube_choke", 230.0): {"v_start_v": (50.0, 120.0), "r_in_ohm": (10.0, 200.0)},
     ("led_tube_choke", 120.0): {"v_start_v": (35.0, 70.0), "r_in_ohm": (10.0, 200.0)},
+    ("iron_core_halogen", 230.0): {"l_magnetising_h": (2.0, 20.0), "r_winding_ohm": (5.0, 60.0)},
+    ("iron_core_halogen", 120.0): {"l_magnetising_h": (0.54, 5.5), "r_winding_ohm": (1.3, 16.5)},
+    ("iron_core_led", 230.0): {"l_magnetising_h": (2.0, 20.0), "r_winding_ohm": (5.0, 60.0)},
+    ("iron_core_led", 120.0): {"l_magnetising_h": (0.54, 5.5), "r_winding_ohm": (1.3, 16.5)},
+    ("electronic_transformer", 230.0): {"c_bulk_f": (2.2e-8, 3.3e-7), "v_start_v": (30.0, 90.0)},
+    ("electronic_transformer", 120.0): {"c_bulk_f": (2.2e-8, 3.3e-7), "v_start_v": (30.0, 90.0)},
 }
 
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember_core.errors import SolverError
-from ember_core.offstate import kernel
+from ember_core.offstate import kernel, shooting
 from ember_core.offstate.closed_form import ClosedForm
 from ember_core.offstate.network import V_BRIDGE, Col, Floats, Network
 
@@ -125,7 +125,7 @@ def _newton(
     base = 1 + network.bypass.shape[0]
     kept = state.copy()
     for _ in range(warm_up):
-        kernel.half_cycle(
+        shooting.half_cycle(
             network.v_peak,
             network.f_hz,
             network.linear,
@@ -138,7 +138,7 @@ def _newton(
     for k in range(network.branches.shape[0]):
         if held[k] != 0.0:
             state[base + 2 * k + 1] = kept[base + 2 * k + 1]
-    residual, growth, marched = kernel.shoot(
+    residual, growth, marched = shooting.shoot(
         network.v_peak,
         network.f_hz,
         network.linear,
@@ -165,7 +165,7 @@ def _march(network: Network, guess: Floats, steps_per_cycle: int, reservoir_rati
     branches = network.branches.copy()
     branches[:, Col.C_RES] *= reservoir_ratio
     for _ in range(half_cycles):
-        kernel.half_cycle(
+        shooting.half_cycle(
             network.v_peak,
             network.f_hz,
             network.linear,
