@@ -161,7 +161,12 @@ class Fields(SimpleTestCase):
         from ember_core.quantities import quantity_of
 
         endings = {"V": ("_v", "_rms"), "A": ("_a",), "W": ("_w",), "F": ("_f",), "Ω": ("_ohm",), "Hz": ("_hz",)}
-        endings |= {"K": ("_k",), "1/K": ("_per_k",), "K/W": ("_k_per_w",), "1": ("count", "price", "_ratio", "settings")}
+        endings |= {
+            "K": ("_k",),
+            "1/K": ("_per_k",),
+            "K/W": ("_k_per_w",),
+            "1": ("count", "price", "_ratio", "settings"),
+        }
         endings |= {"V/s": ("_v_per_s",), "J/K": ("_j_per_k",), "VA": ("_va",), "A²s": ("_a2s",), "m": ("_m",)}
         endings |= {"H": ("_h",), "s": ("_s",), "°": ("_deg",)}
         for part in (*LAMP_CLASSES, *BYPASS_CLASSES, *FEED_CLASSES, Cable, Supply, Control):

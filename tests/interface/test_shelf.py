@@ -90,7 +90,7 @@ class Shelf(InterfaceTest):
             expect(dialog.get_by_role("row", name=re.compile("typical A number is needed"))).to_be_visible()
             expect(dialog.get_by_role("button", name="Take it")).to_be_disabled()
             dialog.get_by_label("Choose a file").set_input_files(good)
-            expect(dialog.get_by_text("1 new, 0 changed, 82 as they are.")).to_be_visible()
+            expect(dialog.get_by_text("1 new, 0 changed, 86 as they are.")).to_be_visible()
             dialog.get_by_role("button", name="Take it").click()
             expect(dialog.get_by_text("Taken.")).to_be_visible()
             dialog.get_by_role("button", name="Close").last.click()

@@ -11,6 +11,7 @@ from accounts.models import Role
 from audit.models import Change
 from demo import shelf
 from ember_core.catalogue.formats import write_document, write_table
+from ember_core.parts import LAMP_CLASSES
 from loops.models import Gang
 from parts.models import Part
 from parts.services.entries import make_part
@@ -40,7 +41,7 @@ class ShelfTest(ServerTest):
             {"lamp", "control", "bypass", "cable", "box", "spacer"},
         )
         kinds = set(Part.objects.filter(category="lamp").values_list("kind", flat=True))
-        self.assertEqual(kinds, {"rectifier", "dimmable_driver", "capacitive_dropper", "linear", "filament", "smart"})
+        self.assertEqual(kinds, {part_class.kind for part_class in LAMP_CLASSES} | {"smart"})
         for part in Part.objects.prefetch_related("claims"):
             for claim in part.claims.all():
                 self.assertTrue(claim.where, (part.name, claim.field))

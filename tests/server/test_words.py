@@ -306,7 +306,9 @@ class Units(ServerTest):
             ("room_m", 0.01, "10.0 mm"),
             ("cools_s", 13.46, "13.5 s"),
             ("most_count", 7, "7"),
-            ("i2t_a2s", 0.947, "0.947"),
+            ("i2t_a2s", 0.947, "0.947 A²s"),
+            ("error_short_s", 7.7e-4, "770 µs"),
+            ("low_light_ratio", 0.034, "3 %"),
             ("reason", "blink", "blink"),
         ):
             self.assertEqual(in_words(name, value), said, name)

@@ -7,6 +7,7 @@ from enum import StrEnum
 
 import numpy as np
 
+from ember_core.dimming.holding import draws_after_crest
 from ember_core.dimming.kernel import Floats
 from ember_core.dimming.lit_loads import on_case, window_case
 from ember_core.dimming.on_ranges import LitFigures, samples_of, typical_of
@@ -18,6 +19,8 @@ PICTURE_STEP_S = 1e-6
 # A band of so many marches, at a coarser step: what it shows is wide against what the step costs.
 BAND_SAMPLES = 8
 BAND_STEP_S = 2e-6
+# A gate pulse that outlasts every ring.
+LONG_GATE_S = 2e-3
 
 
 class View(StrEnum):
@@ -55,8 +58,18 @@ def picture(given: Sheet, edge: PhaseMode, view: View, level_deg: float) -> OnSt
     SolverError : it could not be computed.
     """
     is_closing = edge is PhaseMode.ON_OFF and view is View.CLOSING
-    figures = typical_of(given.loop, given.figures, edge)
+    figures = _held(given, typical_of(given.loop, given.figures, edge))
     return _march(given, edge, view, level_deg, figures, None if is_closing else PICTURE_STEP_S)
+
+
+def _held(given: Sheet, figures: LitFigures) -> LitFigures:
+    """With a gate pulse that outlasts the ring of the filters, where anything holds the triac after it.
+
+    Whether the real one does is a matter of chance and told as a share; a picture of one misfire would look certain.
+    """
+    if not draws_after_crest(given.loop, figures):
+        return figures
+    return figures.with_control(t_gate_s=max(figures.control["t_gate_s"], LONG_GATE_S))
 
 
 def _march(
@@ -74,7 +87,7 @@ def band(given: Sheet, edge: PhaseMode, view: View, level_deg: float, *, seed: i
     ------
     SolverError : one of them could not be computed.
     """
-    tried = samples_of(given.loop, BAND_SAMPLES, seed, given.figures, edge)
+    tried = [_held(given, one) for one in samples_of(given.loop, BAND_SAMPLES, seed, given.figures, edge)]
     found = [_march(given, edge, view, level_deg, figures, BAND_STEP_S) for figures in tried]
     v, i = np.array([one.v_lamp_v for one in found]), np.array([one.i_line_a for one in found])
     return CycleBand(

@@ -81,12 +81,12 @@ def summary(load: Json) -> str:
     watts = "" if load["watts"] is None else f" ({with_unit(load['watts'], 'W')})"
     said = [fill(texts["there"], {"group": load["group"], "lamps": _lamps(load["there"]), "watts": watts})]
     if load["never_rule"] is not None:
-        said.append(fill(texts["never"], {"rule": texts["rules"][load["never_rule"]].lower()}))
+        said.append(fill(texts["never"], {"rule": _within(texts["rules"][load["never_rule"]])}))
     elif load["least"] is not None:
-        rule = texts["rules"][load["least_rule"]].lower()
+        rule = _within(texts["rules"][load["least_rule"]])
         said.append(fill(texts["at_least"], {"lamps": _lamps(load["least"]), "rule": rule}))
     if load["most"] is not None:
-        rule = texts["rules"][load["most_rule"]].lower()
+        rule = _within(texts["rules"][load["most_rule"]])
         said.append(fill(texts["at_most"], {"lamps": _lamps(load["most"], From.COMPUTED), "rule": rule}))
     else:
         said.append(texts["no_most"])
@@ -109,6 +109,11 @@ def short(load: Json) -> str:
     if not has_least and not has_most:
         return ""
     return fill(texts[code], {"there": load["there"], "least": load["least"] or 0, "most": _most(load["most"] or 0)})
+
+
+def _within(title: str) -> str:
+    """A title within a sentence."""
+    return title[:1].lower() + title[1:]
 
 
 def _state(is_met: bool | None) -> str:
