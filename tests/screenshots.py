@@ -41,8 +41,19 @@ def lit(page: Page) -> None:
     page.keyboard.press("6")
     page.get_by_role("tab", name="With the light on").click()
     page.get_by_role("img", name="Turned off at").wait_for()
-    page.get_by_role("heading", name="The half-cycle").scroll_into_view_if_needed()
-    page.wait_for_timeout(800)
+    page.wait_for_timeout(2500)
+
+
+def loads(page: Page) -> None:
+    """Least and largest load of a gang of transformers."""
+    open_loop(page, "Eel weir porch")
+    page.keyboard.press("6")
+    page.get_by_role("tab", name="With the light on").click()
+    page.get_by_text("Group 1: 2 lamps").wait_for()
+    page.get_by_role("heading", name="Least and largest load").scroll_into_view_if_needed()
+    page.mouse.move(600, 600)
+    page.mouse.wheel(0, 120)
+    page.wait_for_timeout(1500)
 
 
 def shelf(page: Page) -> None:
@@ -82,6 +93,7 @@ SHOTS: tuple[Shot, ...] = (
     ("bench-instruments", DESKTOP, "light", lambda page: off_tab(page, "Kiln room", "Instruments")),
     ("bench-one-figure", DESKTOP, "light", lambda page: off_tab(page, "Kiln room", "One figure")),
     ("bench-lit", DESKTOP, "light", lambda page: lit(page)),
+    ("bench-loads", DESKTOP, "light", lambda page: loads(page)),
     ("shelf", DESKTOP, "light", lambda page: shelf(page)),
     ("survey-safe", DESKTOP, "light", lambda page: (open_loop(page, "Kiln room"), page.keyboard.press("2"))),  # type: ignore[arg-type, return-value]
     ("survey-box", DESKTOP, "light", lambda page: (open_loop(page, "Kiln room"), page.keyboard.press("3"))),  # type: ignore[arg-type, return-value]

@@ -185,3 +185,13 @@ class Governing(SimpleTestCase):
         found = limits(gang(PhaseMode.LEADING, FILAMENT, DRIVER))
         self.assertEqual(found.group, 2)
         self.assertEqual(row(found, "holds").count, 1)
+
+    def test_a_dimmer_to_be_set_is_counted_on_the_edge_it_will_be_set_to(self) -> None:
+        """Trailing for drivers, leading for an iron core; one that chooses by itself on both."""
+        for mode, lamp, wanted in (
+            (PhaseMode.SELECTABLE, replace(DRIVER, dimming=3.0), {"decays"}),
+            (PhaseMode.SELECTABLE, IRON, {"holds"}),
+            (PhaseMode.AUTOMATIC, DRIVER, {"decays", "holds"}),
+        ):
+            rules = {one.rule for one in limits(gang(mode, lamp)).rows}
+            self.assertEqual({"decays", "holds"} & rules, wanted)

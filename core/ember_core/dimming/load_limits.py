@@ -11,6 +11,7 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 from math import inf
 
+from ember_core.dimming.compatibility import Goes, class_of, declared_of, together
 from ember_core.dimming.contact import supply_needs_f
 from ember_core.dimming.holding import holds_to_deg, latches_from_deg, wanted_hold_deg
 from ember_core.dimming.lit_findings import TURN_OFF_DEG, decay_spare_s, gap_deg
@@ -34,6 +35,8 @@ from ember_core.spread.least_load import least_load
 from ember_core.spread.most_load import Load, declared_loads
 
 SAMPLES = 16
+# The edge that spares the lamps stands first.
+EDGES = [PhaseMode.TRAILING, PhaseMode.LEADING]
 Holds = Callable[[Loop, LitFigures], bool]
 
 
@@ -113,10 +116,7 @@ def load_limits(given: Sheet, *, headroom_ratio: float | None = None, seed: int 
     group = largest_group(loop)
     rows = [_off(given, group, seed)]
     rows += [_declared(loop, group, load) for load in declared_loads(loop)]
-    mode = loop.control.phase_mode
-    dimming = [
-        m for m in (PhaseMode.LEADING, PhaseMode.TRAILING) if mode in (m, PhaseMode.SELECTABLE, PhaseMode.AUTOMATIC)
-    ]
+    dimming = _edges(loop)
     if PhaseMode.LEADING in dimming:
         rows += _leading(given, group, headroom_ratio, seed)
     if PhaseMode.TRAILING in dimming:
@@ -138,6 +138,20 @@ def load_limits(given: Sheet, *, headroom_ratio: float | None = None, seed: int 
         most=rows.index(min(most, key=lambda row: row.count or 0)) if most else None,
         is_met=False if failing else None if unknown else True,
     )
+
+
+def _edges(loop: Loop) -> tuple[PhaseMode, ...]:
+    """The edges that a load must suit: of a control to be set the one it will be set to, of one that chooses both."""
+    mode = loop.control.phase_mode
+    if mode in (PhaseMode.LEADING, PhaseMode.TRAILING):
+        return (mode,)
+    if mode is PhaseMode.AUTOMATIC:
+        return (PhaseMode.TRAILING, PhaseMode.LEADING)
+    if mode is PhaseMode.SELECTABLE:
+        loads = [(class_of(lamp), declared_of(lamp)) for lamp in loop.lamps]
+        may = [edge for edge in EDGES if together(loads, edge).verdict is not Goes.MUST_NOT]
+        return ((may or EDGES)[0],)
+    return ()
 
 
 def _watts(loop: Loop, group: int | None = None, count: int | None = None) -> float | None:

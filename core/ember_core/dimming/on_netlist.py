@@ -21,7 +21,7 @@ from ember_core.dimming.on_case import (
     Question,
     TransformerLoad,
 )
-from ember_core.dimming.simulate import CYCLES_WITH_RESERVOIR, CYCLES_WITHOUT, has_reservoir
+from ember_core.dimming.simulate import settles_in_cycles
 from ember_core.errors import ModelLimitError
 from ember_core.netlist import bridge
 
@@ -48,8 +48,7 @@ def write(case: OnCase, *, let_go_deg: float = 180.0) -> str:
     source, control = case.source, case.control
     half_s = 0.5 / source.f_hz
     closed = _closed(case, let_go_deg)
-    cycles = CYCLES_WITH_RESERVOIR if has_reservoir(case) else CYCLES_WITHOUT
-    last_s = 2.0 * half_s * cycles
+    last_s = 2.0 * half_s * settles_in_cycles(case)
     if case.question is Question.RELAY_INRUSH:
         begin = closed[0] / 180.0 * half_s
         gate = f"PULSE(0 1 {begin:.9g} {EDGE_S:g} {EDGE_S:g} 1 2)"

@@ -37,8 +37,8 @@ STEP_S = {
     Question.SUPPLY_WINDOW: 1e-6,
     Question.RELAY_INRUSH: 1e-7,
 }
-# Mains cycles until nothing changes any more: with and without a reservoir in a load.
-CYCLES_WITH_RESERVOIR, CYCLES_WITHOUT = 15, 4
+# Mains cycles until nothing changes any more: with a reservoir in a load, with an iron core, with neither.
+CYCLES_WITH_RESERVOIR, CYCLES_WITH_IRON, CYCLES_WITHOUT = 15, 4, 3
 POINTS = 400
 _MODES = {
     Question.LEADING: kernel.LEADING,
@@ -107,7 +107,7 @@ def simulate(case: OnCase, *, step_s: float | None = None) -> OnState:
         begin = int(first * n_half) - 1
         steps = begin + int(0.95 * n_half)
     else:
-        cycles = CYCLES_WITH_RESERVOIR if has_reservoir(case) else CYCLES_WITHOUT
+        cycles = settles_in_cycles(case)
         begin, steps = 2 * n_half * (cycles - 1), 2 * n_half * cycles
     measured = steps - begin
     every = max(1, measured // POINTS)
@@ -189,10 +189,12 @@ def _angles(case: OnCase) -> tuple[float, float]:
     return 0.0, 0.0
 
 
-def has_reservoir(case: OnCase) -> bool:
-    """Whether it takes many cycles to settle."""
-    held = any(isinstance(load, CapacitorInputLoad | DropperLoad) for load in case.loads)
-    return held or case.control.c_supply_f is not None
+def settles_in_cycles(case: OnCase) -> int:
+    """Mains cycles that a case is marched, the last of which is measured."""
+    if any(isinstance(load, CapacitorInputLoad | DropperLoad) for load in case.loads) or case.control.c_supply_f:
+        return CYCLES_WITH_RESERVOIR
+    has_iron = any(isinstance(load, TransformerLoad) for load in case.loads)
+    return CYCLES_WITH_IRON if has_iron else CYCLES_WITHOUT
 
 
 def _table(case: OnCase) -> tuple[Floats, Floats]:

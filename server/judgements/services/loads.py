@@ -108,7 +108,9 @@ def short(load: Json) -> str:
     code = "short_between" if has_least and has_most else "short_most" if has_most else "short_least"
     if not has_least and not has_most:
         return ""
-    return fill(texts[code], {"there": load["there"], "least": load["least"] or 0, "most": _most(load["most"] or 0)})
+    return fill(
+        texts[code], {"there": _lamps(load["there"]), "least": load["least"] or 0, "most": _most(load["most"] or 0)}
+    )
 
 
 def _within(title: str) -> str:
