@@ -5,6 +5,8 @@ from __future__ import annotations
 from typing import Any
 
 from ember_core.parts import Declared, PhaseMode
+from loops.models import Gang
+from loops.services.make_loop import add_gang
 from tests.server.base import CONTROL, LAMP, ServerTest, draft, fit
 
 Json = dict[str, Any]
@@ -191,3 +193,38 @@ class KeptLoads(ServerTest):
             self.assertIn(wanted, html)
         self.assertIn("At most 7 lamps", html)
         self.assertNotIn("{", html.split("</style>")[1].split("<svg")[0])
+
+    def test_of_two_gangs_the_round_tells_the_one_that_fares_worse(self) -> None:
+        """What must not be driven goes before a load that is merely too small."""
+        second = add_gang(None, self.loop.pk)
+        self.keep(1, control=fit({**CONTROL, "phase": "on_off", "p_max_led_w": 60.0}))
+        version = Gang.objects.get(pk=second.pk).version
+        worse = draft(control=fit({**CONTROL, "phase": "leading", "p_max_led_w": 60.0}))
+        answer = self.api.put(f"/api/v1/gangs/{second.pk}/", {"version": version, **worse})
+        self.assertEqual(answer.status_code, 200, answer.content)
+        self.assertEqual(self.note()["lit"], "must_not")
+
+    def test_what_cannot_be_computed_keeps_no_load_and_the_paper_goes_without(self) -> None:
+        """The off state stays judged; nothing is made up."""
+        from unittest import mock
+
+        from ember_core.errors import SolverError
+
+        failing = mock.patch("judgements.services.loads.load_limits", side_effect=SolverError("on_state_not_solved"))
+        with failing:
+            self.keep(1)
+            self.assertIsNone(self.note())
+            with mock.patch("handover.paper.HTML") as page:
+                page.return_value.write_pdf.return_value = b"%PDF"
+                self.assertEqual(self.api.get(f"/api/v1/gangs/{self.gang.pk}/sheet.pdf").status_code, 200)
+        html = page.call_args.kwargs["string"]
+        self.assertNotIn("Least and largest load", html)
+        self.assertIn("With the light on", html)
+
+    def test_kinds_say_which_figures_matter_with_the_light_on_only(self) -> None:
+        """The holding current of a control does, its snubber does not; a driver has some of its own."""
+        kinds = {(kind["category"], kind["kind"]): kind for kind in self.api.get("/api/v1/kinds/").json()}
+        control = {field["name"]: field["lit"] for field in kinds["control", "control"]["fields"]}
+        self.assertEqual((control["i_hold_a"], control["c_snubber_f"], control["p_max_led_w"]), (True, False, False))
+        driver = [field["name"] for field in kinds["lamp", "dimmable_driver"]["fields"] if field["lit"]]
+        self.assertEqual(driver, ["r_damp_ohm", "c_film_f", "v_stage_min_v", "i_bleed_a"])

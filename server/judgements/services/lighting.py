@@ -14,7 +14,7 @@ from ember_core.dimming.compatibility import (
     rule_for,
 )
 from ember_core.dimming.gang import LEVEL_DEG, EdgeVerdict, WhileLit, band_edge, while_lit
-from ember_core.dimming.light import LightCurve, acts_at_deg
+from ember_core.dimming.light import MARGIN_DEG, LightCurve, acts_at_deg
 from ember_core.dimming.lit_stress import peak_allowed_a
 from ember_core.dimming.on_ranges import typical_of
 from ember_core.dimming.pictures import View, band, view_of
@@ -292,7 +292,7 @@ def _curve(curve: LightCurve) -> Json:
     said = [fill(texts["curve" if goes_out else "curve_never_out"], params)]
     if len(curve.groups) > 1:
         said.append(fill(texts["curve_worst"], params))
-    said.append(texts["least_governs"][curve.least_governs])
+    said.append(fill(texts["least_governs"][curve.least_governs], {"margin_deg": MARGIN_DEG}))
     if curve.most_governs is not None:
         said.append(texts["most_governs"][curve.most_governs])
     return {
