@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from typing import Any
 
+from demo.management.commands.load_demo import load_shelf
 from loops.models import Gang
 from loops.services.make_loop import add_gang
 from tests.server.base import BYPASS, CONTROL, LAMP, ServerTest, draft, fit
@@ -126,6 +127,22 @@ class Choosing(ServerTest):
         self.assertIn("Next remedy", found["text"])
         chances = [remedy["chance"] for remedy in found["remedies"]]
         self.assertEqual(chances, sorted(chances, reverse=True))
+
+    def test_no_remedy_is_one_that_its_ratings_forbid(self) -> None:
+        """A bleeder of 10 kΩ would stay dark and fed, and burn: with 5 W at 230 V it is not named."""
+        load_shelf(None)
+        lamp = {**SMALL, "v_start_v": {"low": 45.0, "typical": 80.0, "high": 110.0, "source": "assumed"}}
+        given = draft(bypasses=[fit({**BYPASS, "c_f": 5e-8})], lamps=[fit(lamp)])
+        named = [
+            remedy["name"]
+            for remedy in self.post("after-fitting", {**given, "readings": [{"kind": "seen", "seen": "blink"}]})[
+                "remedies"
+            ]
+        ]
+        self.assertTrue(any("X2 pack" in name for name in named), named)
+        for name in named:
+            self.assertNotIn("10 kΩ", name)
+            self.assertNotIn("120 V", name)
         refused = self.api.post(
             f"/api/v1/gangs/{self.gang.pk}/after-fitting/", {**given, "readings": [{"kind": "seen", "seen": "purple"}]}
         )

@@ -236,6 +236,14 @@ def _room_f(candidates: Sequence[Candidate], place: places.Place | None) -> floa
     return None if len(fits) == len(sized) else max(fits, default=0.0)
 
 
+def is_forbidden(loop: Loop, bypass: Bypass | None, place: places.Place | None) -> bool:
+    """Whether a rating, a limit or its place forbids a bypass, whatever it would do while off."""
+    found = ratings.findings(with_bypass(loop, bypass), bypass)
+    if place is not None:
+        found = [*found, *places.findings(place, bypass)]
+    return any(finding.severity is Severity.STOP for finding in found)
+
+
 def _is_stopped(choice: Choice) -> bool:
     """Rejected for something else than what it does while off."""
     return any(f.severity is Severity.STOP and f.code != "bypass_does_not_do" for f in choice.findings)

@@ -10,7 +10,7 @@ from typing import Any
 
 from ember_core import sheet
 from ember_core.bypass.after import Change, after_fitting, one_filament
-from ember_core.bypass.choose import Candidate, Choice, Choosing, choose, without_bypass
+from ember_core.bypass.choose import Candidate, Choice, Choosing, choose, is_forbidden, without_bypass
 from ember_core.bypass.limits import Limit
 from ember_core.bypass.place import Place, Where, needs, wire_lines
 from ember_core.bypass.schools import KINDS, Said, schools, year
@@ -338,7 +338,7 @@ def after_answer(ask: Asked, readings: Sequence[Json], document: Json, seed: int
 
 
 def _changes(ask: Asked) -> tuple[dict[str, Change], dict[str, str]]:
-    """Remedies by key, and what they are called: every part of the shelf, and one filament lamp."""
+    """Remedies by key, and what they are called: every part of the shelf that may be fitted, and one filament lamp."""
     changes: dict[str, Change] = {}
     names: dict[str, str] = {}
 
@@ -346,6 +346,8 @@ def _changes(ask: Asked) -> tuple[dict[str, Change], dict[str, str]]:
         changes[key], names[key] = change, name
 
     for candidate in ask.candidates:
+        if is_forbidden(ask.given.loop, candidate.bypass, ask.place):
+            continue
         add(candidate.name, partial(with_bypass, bypass=candidate.bypass), _name(ask, candidate))
     texts = catalogue("window")
     for group, lamp in enumerate(ask.given.loop.lamps):

@@ -20,7 +20,7 @@ export function After({ gang, draft }: { gang: Gang; draft: Draft }) {
       onJudge={(readings) => after.mutate({ draft, readings })}
     >
       {after.data && (
-        <>
+        <div className="after-result">
           <p className="sure-lead" role="status">
             <b>{after.data.text}</b>
           </p>
@@ -34,7 +34,7 @@ export function After({ gang, draft }: { gang: Gang; draft: Draft }) {
             ))}
           </ol>
           <Shares spread={after.data.spread} isWeighted />
-        </>
+        </div>
       )}
     </ReadingsForm>
   );
