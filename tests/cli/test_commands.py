@@ -180,6 +180,31 @@ class Dim(SimpleTestCase):
         self.assertAlmostEqual(first["lamp_v_rms"], 230.0 * 0.5**0.5, delta=1.0)
         self.assertEqual({finding["severity"] for finding in first["findings"]}, {"good"})
 
+    def test_transformers_and_bleeders_are_cases_too(self) -> None:
+        """An electronic transformer with an electronic bleeder falls in time; what its maker declares is not known."""
+        case = {
+            **self.CASE,
+            "question": "trailing",
+            "control": {"turn_off_deg": 120, "r_on_ohm": 0.5},
+            "lamps": [{"kind": "electronic_transformer", "count": 2, "c_film_f": 1e-7, "g_s": 6.6e-4, "v_min_v": 12}],
+            "bypass": [{"kind": "active", "i_limit_a": 0.02, "r_on_ohm": 500, "v_cutoff_v": 60}],
+        }
+        found = json.loads(ember("dim", "-", stdin=json.dumps(case)).stdout)
+        self.assertEqual((found["verdict"], found["decayed_before_zero_crossing"]), ("unknown", 1.0))
+        self.assertIn("rule_declaration_unknown", [finding["code"] for finding in found["findings"]])
+
+    def test_a_case_as_a_netlist(self) -> None:
+        """Printed as text; one that fires by its own supply is refused with its reason."""
+        done = ember("dim", "--netlist", "-", stdin=json.dumps(self.CASE))
+        self.assertEqual(done.returncode, 0, done.stderr)
+        self.assertTrue(done.stdout.startswith("* Ember Thread, with the light on"))
+        self.assertTrue(done.stdout.endswith(".end\n"))
+        control = {"v_supply_v": 15.0, "c_supply_f": 1e-4, "i_supply_need_a": 0.005}
+        fired = {**self.CASE, "question": "supply gap", "control": control}
+        refused = ember("dim", "--netlist", "-", stdin=json.dumps(fired))
+        self.assertEqual(refused.returncode, 1)
+        self.assertIn("no_netlist", refused.stdout + refused.stderr)
+
     def test_a_bad_case_hides_no_good_one(self) -> None:
         """Its errors stand in its place, with paths."""
         bad = {**self.CASE, "control": {}}
