@@ -4,14 +4,18 @@ from __future__ import annotations
 
 from ember_cli import examples
 from ember_core import sheet
+from ember_core.dimming.gang import while_lit
 from ember_core.dimming.on_case import read as read_case
 from ember_core.dimming.simulate import simulate
 from ember_core.judgement import judge
+from ember_core.parts import PhaseMode
 
 
 def run() -> int:
-    """Solve one settled and one blinking loop and a dimmed one, which compiles everything."""
+    """Solve one settled and one blinking loop and a dimmed one, and look at lamps on either edge and on a contact."""
     for document in (examples.SETTLED[1], examples.BLINKING):
         judge(sheet.read(document))
     simulate(read_case(examples.DIMMED))
+    for edge in (PhaseMode.LEADING, PhaseMode.ON_OFF):
+        while_lit(sheet.read(examples.SETTLED[0]), edge=edge, with_picture=False)
     return 0

@@ -84,7 +84,8 @@ class Others(SimpleTestCase):
         """Where the launcher put them, so that a new process does not compile again."""
         cache = os.environ.get("NUMBA_CACHE_DIR")
         self.assertIsNotNone(cache)
-        self.assertTrue(list(Path(str(cache)).rglob("kernel.shoot*.nbi")))
+        for kernel in ("shooting.shoot", "kernel.march", "kernel.pulse_map", "kernel.closing_pulse"):
+            self.assertTrue(list(Path(str(cache)).rglob(f"{kernel}*.nbi")), kernel)
 
 
 class Judge(SimpleTestCase):

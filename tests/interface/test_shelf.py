@@ -94,7 +94,7 @@ class Shelf(InterfaceTest):
             dialog.get_by_role("button", name="Take it").click()
             expect(dialog.get_by_text("Taken.")).to_be_visible()
             dialog.get_by_role("button", name="Close").last.click()
-        expect(page.get_by_text("84 parts")).to_be_visible()
+        expect(page.get_by_text("88 parts")).to_be_visible()
 
     def test_a_new_part_is_put_on_the_shelf_and_a_bad_one_is_refused(self) -> None:
         """A box by hand, with its needed measures; out of bounds is told in words and keeps what was typed."""
