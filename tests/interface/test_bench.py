@@ -495,6 +495,8 @@ class HowSure(InterfaceTest):
         """The band is told in words too, and the words of the verdict say what they hang on."""
         page = self.sign_in()
         self.open_loop("Packing loft")
+        # The shares move what stands below them.
+        expect(page.get_by_role("region", name="How sure")).to_contain_text("of 64 dark and fed")
         page.get_by_text("What these words hang on").click()
         expect(page.get_by_text("An eye used to the dark")).to_be_visible()
         page.get_by_role("tab", name="Waveforms").click()
