@@ -62,6 +62,8 @@ class LightOn(LitTest):
         lit.get_by_role("button", name="closing").click()
         expect(lit.get_by_role("img", name=re.compile("Closed at 90"))).to_be_visible(timeout=SLOW)
         expect(lit.get_by_text(re.compile("the control stands 80.0 A"))).to_be_visible()
+        # The band follows what is drawn: amperes of an inrush, not the milliamperes of running.
+        expect(lit.get_by_text(re.compile(r"Shaded: .*up to \d+\.\d A"))).to_be_visible(timeout=SLOW)
 
     def test_a_figure_typed_for_the_control_moves_its_window_and_is_kept(self) -> None:
         """A gap measured on site; nonsense is refused beside the field and changes nothing."""

@@ -34,7 +34,7 @@ export function HalfCycle({ lit, band, level, onLevel }: Props) {
   const first = picture.theta_deg[0] ?? 0;
   // A half-cycle begins with its zero crossing; a closing contact is drawn from the moment it closes.
   const along = (theta: number) => (isClosing ? theta - first + (theta < first ? 360 : 0) : theta);
-  const span = isClosing ? Math.max(...picture.theta_deg.map(along), 1) : 180;
+  const span = isClosing ? 180 - (first % 180) : 180;
   const x = (theta: number) => (theta / span) * WIDTH;
   const order = (angles: number[]) =>
     angles

@@ -1,5 +1,6 @@
 /** A draft while the light is on, its band, its loads, and the compatibility matrix. */
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useMemo } from "react";
 import { answered, api, type Schemas } from "../../../api/client";
 import type { Draft } from "../draft";
 import { useRested } from "../useRested";
@@ -24,7 +25,9 @@ export interface Look {
 const isWhole = (draft: Draft) => draft.control !== null && draft.lamps.length > 0;
 
 export function useLit(gang: string, draft: Draft, look: Look) {
-  const rested = useRested({ ...draft, ...look }, REST_MS);
+  // The same object while nothing changes: a new one at each render would never rest.
+  const wish = useMemo(() => ({ ...draft, ...look }), [draft, look]);
+  const rested = useRested(wish, REST_MS);
   return useQuery({
     queryKey: ["lit", gang, rested],
     queryFn: ({ signal }) =>
@@ -37,7 +40,8 @@ export function useLit(gang: string, draft: Draft, look: Look) {
 }
 
 export function useBand(gang: string, draft: Draft, look: Look, edge: Edge | undefined) {
-  const rested = useRested({ ...draft, ...look, edge: edge ?? look.edge }, BAND_REST_MS);
+  const wish = useMemo(() => ({ ...draft, ...look, edge: edge ?? look.edge }), [draft, look, edge]);
+  const rested = useRested(wish, BAND_REST_MS);
   return useQuery({
     queryKey: ["lit-band", gang, rested],
     queryFn: ({ signal }) =>
