@@ -135,7 +135,13 @@ export function HalfCycle({ lit, band, level, onLevel }: Props) {
           [0, 90, 180, 270]
             .filter((theta) => theta <= span)
             .map((theta) => (
-              <text key={theta} className="figure quiet" x={x(theta)} y={I_ZERO + 30}>
+              <text
+                key={theta}
+                className="figure quiet"
+                x={x(theta)}
+                y={I_ZERO + 30}
+                textAnchor={theta > 0.9 * span ? "end" : "start"}
+              >
                 {theta}°
               </text>
             ))}
