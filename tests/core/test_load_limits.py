@@ -10,7 +10,7 @@ from django.test import SimpleTestCase
 from ember_core.dimming.contact import supply_needs_f
 from ember_core.dimming.holding import holds_to_deg, wanted_hold_deg
 from ember_core.dimming.lit_loads import capacitance_f
-from ember_core.dimming.lit_stress import MOST_LAMPS, inrush, peak_allowed_a, stiff, stress, with_count
+from ember_core.dimming.lit_stress import inrush, peak_allowed_a, stiff, stress, with_count
 from ember_core.dimming.load_limits import LoadLimit, LoadLimits, Side, load_limits
 from ember_core.dimming.on_ranges import samples_of, typical_of
 from ember_core.loop import Loop
@@ -24,6 +24,7 @@ from ember_core.parts import (
 )
 from ember_core.sheet import Sheet
 from ember_core.spread.judged import is_well
+from ember_core.spread.least_load import MOST_LAMPS
 from ember_core.spread.most_load import declared_loads
 from ember_core.spread.observe import observe
 from tests.core.loops import LAMP, RELAY, capacitor, loop

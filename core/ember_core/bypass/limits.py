@@ -11,6 +11,7 @@ from enum import StrEnum
 from math import inf, pi, radians, sqrt
 
 from ember_core.dimming import closed_form
+from ember_core.dimming.lit_findings import HIGH_FREQUENCY_RATIO, TURN_OFF_DEG
 from ember_core.dimming.lit_loads import HIGH_RATIO, LOW_RATIO, bleed_a, capacitance_f, conductance_s
 from ember_core.dimming.lit_stress import R_LEAST_OHM, peak_allowed_a, pulse_into, trapped_v
 from ember_core.dimming.on_ranges import typical_of
@@ -24,9 +25,6 @@ from ember_core.parts import (
 # Above these a bypass is not sensible at a luminaire [assumptions]: reactive current while on, and heat, at +10 %.
 MOST_REACTIVE_A = 0.03
 MOST_HEAT_W = 2.5
-HIGH_FREQUENCY_RATIO = 1.01
-# Turn-off angles over which a trailing-edge control is moved.
-TURN_OFF_DEG = (60.0, 75.0, 90.0, 105.0, 120.0, 135.0, 150.0)
 LEADING = (PhaseMode.LEADING, PhaseMode.SELECTABLE, PhaseMode.AUTOMATIC)
 TRAILING = (PhaseMode.TRAILING, PhaseMode.SELECTABLE, PhaseMode.AUTOMATIC)
 

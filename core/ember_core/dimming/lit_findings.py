@@ -29,6 +29,7 @@ from ember_core.findings import Finding, Severity
 from ember_core.loop import Loop
 from ember_core.parts import IronCoreTransformerLamp, SetUp, rated_w
 
+# Turn-off angles over which a trailing-edge control is moved.
 TURN_OFF_DEG = (60.0, 75.0, 90.0, 105.0, 120.0, 135.0, 150.0)
 HIGH_FREQUENCY_RATIO = 1.01
 # A triac lost for one half-wave is told at a middling level.

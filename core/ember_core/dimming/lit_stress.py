@@ -30,10 +30,10 @@ from ember_core.parts import (
     RectifierLamp,
     rated_w,
 )
+from ember_core.spread.least_load import MOST_LAMPS
 
 # Firing angles over which the worst is looked for; the bulk pulse is largest past the crest.
 FIRING_DEG = (75.0, 90.0, 105.0, 120.0, 135.0)
-MOST_LAMPS = 60
 # What the switched live can still hold of the other polarity when it fires, over the peak of the mains: capacitor-input
 # lamps clamp it at their reservoir, and nothing else bleeds it.
 TRAPPED_RATIO = 0.85

@@ -17,7 +17,6 @@ from ember_core.dimming.holding import holds_to_deg, latches_from_deg, wanted_ho
 from ember_core.dimming.lit_findings import TURN_OFF_DEG, decay_spare_s, gap_deg
 from ember_core.dimming.lit_loads import capacitance_f, conductance_s
 from ember_core.dimming.lit_stress import (
-    MOST_LAMPS,
     inrush,
     largest_group,
     peak_allowed_a,
@@ -31,7 +30,7 @@ from ember_core.dimming.spans import SURE_RATIO, share_of
 from ember_core.loop import Loop
 from ember_core.parts import Lamp, PhaseMode, is_led, is_transformer, rated_w
 from ember_core.sheet import Sheet
-from ember_core.spread.least_load import least_load
+from ember_core.spread.least_load import MOST_LAMPS, least_load
 from ember_core.spread.most_load import Load, declared_loads
 
 SAMPLES = 16

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
-from ember_core.dimming.lit_stress import MOST_LAMPS
 from ember_core.dimming.load_limits import From, LoadLimit, LoadLimits, Side, load_limits
 from ember_core.errors import SolverError
 from ember_core.sheet import Sheet
+from ember_core.spread.least_load import MOST_LAMPS
 from ember_core.spread.most_load import Load
 from judgements.services.spreading import complete
 from wording.quantities import with_unit
