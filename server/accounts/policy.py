@@ -13,12 +13,15 @@ from accounts.models import Role, User
 READ = "read"
 EDIT = "edit"  # sites, circuits, loops, gangs
 JUDGE = "judge"  # compute without storing
+RELEASE = "release"  # take another person's lock off an isolation
 
 POLICY: dict[str, frozenset[str]] = {
     READ: frozenset(Role.values),
     JUDGE: frozenset(Role.values),
     # Who checks work does not change it.
     EDIT: frozenset({Role.TECHNICIAN, Role.ADMINISTRATOR}),
+    # Whoever answers for the work, not the next technician who wants the power back.
+    RELEASE: frozenset({Role.CHECKER, Role.ADMINISTRATOR}),
 }
 
 

@@ -203,6 +203,9 @@ SPECTACULAR_SETTINGS = {
         "MomentEnum": "survey.models.Moment.choices",
         "SurveyStepEnum": "survey.api.shapes.STEPS",
         "ScopeEnum": "survey.api.shapes.SCOPES",
+        "ProofEventEnum": "survey.api.shapes.EVENT_KINDS",
+        "ProofStateEnum": "survey.api.shapes.PROOF_STATES",
+        "ChargeEnum": "survey.api.shapes.CHARGES",
         "MeterFunctionEnum": "survey.services.metering.FUNCTIONS",
     },
 }

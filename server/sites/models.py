@@ -8,6 +8,8 @@ from django.conf import settings
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 
+from ember_core.survey.isolation import LEAST_PROOF_LASTS_S, MOST_PROOF_LASTS_S, PROOF_LASTS_S
+
 
 class Region(models.TextChoices):
     """Whose words are used."""
@@ -26,6 +28,11 @@ class Site(models.Model):
     v_rms = models.FloatField(validators=[MinValueValidator(80.0), MaxValueValidator(280.0)])
     f_hz = models.FloatField(validators=[MinValueValidator(40.0), MaxValueValidator(70.0)])
     tolerance_ratio = models.FloatField(default=0.10, validators=[MinValueValidator(0.0), MaxValueValidator(0.2)])
+    proof_lasts_s = models.FloatField(
+        default=PROOF_LASTS_S,
+        validators=[MinValueValidator(LEAST_PROOF_LASTS_S), MaxValueValidator(MOST_PROOF_LASTS_S)],
+        help_text="how long a proof of dead counts [s]",
+    )
     version = models.PositiveIntegerField(default=1)
 
     class Meta:

@@ -4,9 +4,12 @@ from __future__ import annotations
 
 import socketserver
 import threading
+import uuid
 
 from django.test import SimpleTestCase, override_settings
 
+from accounts.models import Role
+from audit.models import Change
 from ember_core.survey import wiring
 from ember_core.survey.box import Box
 from ember_core.survey.practices import PRACTICES, conductors_of
@@ -17,6 +20,7 @@ from tests.server.base import draft
 from tests.server.test_survey import SurveyTest
 
 
+@override_settings(DEMO=True)
 class Reading(SurveyTest):
     """At a surveyed loop."""
 
@@ -40,10 +44,40 @@ class Reading(SurveyTest):
                 break
             value = self.ask(wanted["a"], wanted["b"], switches=wanted["switches"]).json()
             answer = self.read(
-                wanted["a"], wanted["b"], v=value["v"], switches=wanted["switches"], origin="meter"
+                wanted["a"], wanted["b"], v=value["v"], switches=wanted["switches"], meter_value=value["id"]
             ).json()
         self.assertTrue(answer["judgement"]["is_known"])
-        self.assertEqual(answer["readings"][0]["origin"], "meter")
+        self.assertEqual(answer["readings"][0]["origin"], "simulated")
+        self.assertEqual(answer["readings"][0]["meter_identity"], meter_server.IDENTITY)
+
+    def test_nobody_can_claim_a_value_that_the_meter_did_not_show(self) -> None:
+        """Another value, other points, another person: refused, and nothing is kept."""
+        self.save()
+        shown = self.ask("c1").json()
+        for a, v in (("c1", round(shown["v"] + 50.0, 1)), ("c2", shown["v"])):
+            answer = self.read(a, v=v, meter_value=shown["id"])
+            self.assertEqual(self.code(answer), (422, "differs_from_meter"))
+        body = {"id": str(uuid.uuid4()), "a": "c1", "b": "known_earth", "v": shown["v"], "meter_value": shown["id"]}
+        other = self.clients[Role.ADMINISTRATOR].post(self.at("readings/"), body, format="json")
+        self.assertEqual(self.code(other), (422, "differs_from_meter"))
+        self.assertEqual(TakenReading.objects.count(), 0)
+
+    def test_there_is_no_meter_in_a_real_copy_unless_one_is_named(self) -> None:
+        """Neither values nor a fault switch; typing stays possible, and says that it was typed."""
+        self.save()
+        with override_settings(DEMO=False):
+            self.assertFalse(self.api.get("/api/v1/meter/").json()["is_there"])
+            self.assertEqual(self.code(self.ask("c1")), (409, "no_meter"))
+            answer = self.api.put("/api/v1/meter/", {"fault": "open_lead"}, format="json")
+            self.assertEqual(self.code(answer), (409, "no_simulated_meter"))
+            self.assertEqual(self.read("c1", v=230.0).json()["readings"][0]["origin"], "typed")
+
+    def test_the_fault_switch_is_in_the_trail(self) -> None:
+        """Who turned it, from what to what."""
+        self.fault("open_lead")
+        change = Change.objects.get(action="meter fault switched")
+        self.assertEqual((change.before, change.after), ({"fault": "none"}, {"fault": "open_lead"}))
+        self.assertEqual(change.who, self.people[Role.TECHNICIAN])
 
     def test_it_answers_from_the_solved_loop(self) -> None:
         """On the switched live, off, stands what the solver says for a meter of that resistance."""
@@ -76,6 +110,7 @@ class Reading(SurveyTest):
         self.save()
         self.assertEqual(self.code(self.ask("c1", "known_line", "continuity")), (422, "continuity_not_isolated"))
         self.isolate()
+        self.prove()
         found = [self.ask(name, "known_line", "continuity").json()["is_open"] for name in ("c1", "c2")]
         self.assertEqual(sorted(found), [False, True])
 
@@ -109,6 +144,8 @@ class _Constant(socketserver.StreamRequestHandler):
 
     def handle(self) -> None:
         for line in self.rfile:
+            if line.startswith(b"*IDN?"):
+                self.wfile.write(b"Maker,Model,1,1\n")
             if line.startswith(b"READ?"):
                 self.wfile.write(b"1.173E+02\n")
             if line.startswith(b"SYST:ERR?"):

@@ -11,7 +11,6 @@ from django.test import override_settings
 from PIL import Image
 
 from accounts.models import Role
-from audit.models import Change
 from loops.models import Loop
 from sites.models import Circuit
 from survey.models import Photo, TakenReading
@@ -27,6 +26,17 @@ ONE_WAY: Json = {
         {"id": "c2", "cable": "A", "colour": "blue", "terminal": "l1", "gang": 1},
     ],
 }
+PAIRS = (("c1", "known_earth"), ("c2", "known_earth"), ("c1", "c2"))
+
+
+def picture(kind: str = "JPEG", size: tuple[int, int] = (320, 240)) -> bytes:
+    """A small picture with a place in its metadata."""
+    made = Image.new("RGB", size, (180, 66, 26))
+    exif = Image.Exif()
+    exif[0x8825] = {1: "N", 2: (51.0, 30.0, 0.0)}
+    out = io.BytesIO()
+    made.save(out, kind, **({"exif": exif} if kind == "JPEG" else {}))
+    return out.getvalue()
 
 
 class SurveyTest(ServerTest):
@@ -46,12 +56,52 @@ class SurveyTest(ServerTest):
         body = {"id": str(uuid.uuid4()), "a": a, "b": b, "meter_r_ohm": 4e5, "switches": {"1": "off"}, **more}
         return self.api.post(self.at("readings/"), body, format="json")
 
-    def isolate(self, **more: Any) -> Json:
-        """Open an isolation of the loop's breaker."""
+    def isolate(self, api: Any = None, *, lock: bool = True, **more: Any) -> Json:
+        """Record the loop's breaker as off, and put the caller's lock on."""
+        api = api or self.api
         body = {"id": str(uuid.uuid4()), "scope": "breakers", "circuits": [str(self.circuit.pk)], **more}
-        answer = self.api.post(self.at("isolations/"), body, format="json")
+        answer = api.post(self.at("isolations/"), body, format="json")
         self.assertEqual(answer.status_code, 201, answer.content)
-        return answer.json()["isolations"][0]
+        if lock:
+            answer = self.lock(answer.json(), api)
+            self.assertEqual(answer.status_code, 201, answer.content)
+        return answer.json()
+
+    def lock(self, isolation: Json, api: Any = None, **more: Any) -> Any:
+        """Put the caller's lock on."""
+        body = {"id": str(uuid.uuid4()), "loop": str(self.loop.pk), **more}
+        return (api or self.api).post(f"/api/v1/isolations/{isolation['id']}/locks/", body, format="json")
+
+    def event(self, proof: str, kind: str, api: Any = None, **more: Any) -> Any:
+        """One event of a proof."""
+        body = {"id": str(uuid.uuid4()), "proof": proof, "kind": kind, **more}
+        return (api or self.api).post(self.at("proof-events/"), body, format="json")
+
+    def prove(self, api: Any = None, pairs: tuple[tuple[str, str], ...] = PAIRS) -> Json:
+        """Prove the box dead, in order; the survey as it then is comes back."""
+        proof = str(uuid.uuid4())
+        self.assertEqual(self.event(proof, "tester_before", api).status_code, 201)
+        for a, b in pairs:
+            self.assertEqual(self.event(proof, "reading", api, a=a, b=b, v=0.2).status_code, 201)
+        self.assertEqual(self.event(proof, "tester_after", api).status_code, 201)
+        answer = self.event(proof, "charge", api, charge="none_fitted")
+        self.assertEqual(answer.status_code, 201, answer.content)
+        return answer.json()
+
+    def survey(self, api: Any = None, place: int = 1) -> Json:
+        """The survey as the caller sees it."""
+        return (api or self.api).get(self.at(f"survey/?place={place}")).json()
+
+    def mark(self, step: str, is_done: bool = True, **more: Any) -> Any:
+        """Mark a step, or take the mark back."""
+        body = {"id": str(uuid.uuid4()), "step": step, "is_done": is_done, **more}
+        return self.api.post(self.at("steps/"), body, format="json")
+
+    def photograph(self) -> None:
+        """A photograph from before."""
+        made = SimpleUploadedFile("box.jpg", picture())
+        body = {"id": str(uuid.uuid4()), "moment": "before", "file": made}
+        self.assertEqual(self.api.post(self.at("photos/"), body, format="multipart").status_code, 201)
 
     def code(self, answer: Any) -> tuple[int, str]:
         """Status and first error code."""
@@ -148,7 +198,7 @@ class Readings(SurveyTest):
             self.assertEqual(self.api.post(self.at("readings/"), body, format="json").status_code, 201)
         self.assertEqual(TakenReading.objects.count(), 1)
         answer = self.api.post(self.at("readings/"), {**body, "v": 12.0}, format="json")
-        self.assertEqual(self.code(answer), (409, "reading_differs"))
+        self.assertEqual(self.code(answer), (409, "entry_differs"))
 
     def test_impossible_readings_are_refused(self) -> None:
         """600 V, an unknown conductor, both kinds at once, a switch that is not there."""
@@ -172,6 +222,8 @@ class Readings(SurveyTest):
         self.assertEqual(self.code(self.read("c1", is_open=True, supply_on=False)), (422, "continuity_not_isolated"))
         self.isolate()
         self.assertEqual(self.code(self.read("c1", v=0.0)), (422, "reading_while_isolated"))
+        self.assertEqual(self.code(self.read("c1", is_open=True, supply_on=False)), (422, "continuity_not_isolated"))
+        self.prove()
         self.assertEqual(self.read("c1", "known_line", r_ohm=0.3, supply_on=False).status_code, 201)
 
     def test_a_struck_reading_no_longer_counts_but_stays(self) -> None:
@@ -187,101 +239,6 @@ class Readings(SurveyTest):
         again = self.api.post(f"/api/v1/readings/{row.pk}/strike/", {"reason": "again"}, format="json")
         self.assertEqual(self.code(again), (409, "already_struck"))
         self.assertEqual(self.save(version=1, box=bare).status_code, 200)
-
-
-class Isolating(SurveyTest):
-    """Nothing counts as done on a circuit that is not proved dead."""
-
-    def mark(self, step: str, is_done: bool = True) -> Any:
-        """Mark a step."""
-        return self.api.post(self.at("steps/"), {"step": step, "is_done": is_done}, format="json")
-
-    def test_the_whole_way_from_live_to_disconnected_and_back(self) -> None:
-        """Each step is refused with its reason until the record allows it."""
-        self.save()
-        self.assertEqual(self.code(self.mark("open")), (422, "step_not_allowed"))
-        row = self.isolate()
-        reasons = [entry["code"] for entry in self.mark("open").json()["reasons"]]
-        self.assertEqual(reasons, ["not_locked_off", "tester_not_proved_before"])
-        row = self.change(row, is_locked_off=True, is_tester_proved_before=True)
-        self.assertEqual(self.mark("open").status_code, 200)
-        reasons = [entry["code"] for entry in self.mark("identify_dead").json()["reasons"]]
-        self.assertEqual(reasons, ["pairs_not_tested", "tester_not_proved_after"])
-        row = self.prove(row, [("c1", "known_earth", 0.0), ("c2", "known_earth", 48.0), ("c1", "c2", 0.0)])
-        row = self.change(row, is_tester_proved_after=True)
-        reasons = [entry["code"] for entry in self.mark("identify_dead").json()["reasons"]]
-        self.assertEqual(reasons, ["still_live"])
-        row = self.prove(row, [("c2", "known_earth", 0.4)])
-        self.assertEqual(self.mark("identify_dead").status_code, 200)
-        self.assertEqual(self.code(self.mark("disconnect")), (422, "photograph_first"))
-        self.assertEqual(self.code(self.mark("photograph")), (422, "no_photo_yet"))
-        closed = self.api.post(
-            f"/api/v1/isolations/{row['id']}/close/", {"version": row["version"], "note": "all back"}, format="json"
-        ).json()
-        self.assertFalse(closed["isolations"][0]["is_open"])
-        self.assertEqual(self.code(self.mark("open")), (422, "step_not_allowed"))
-        actions = list(Change.objects.filter(subject_id=self.loop.pk).values_list("action", flat=True))
-        for action in ("isolated", "isolation changed", "tested dead", "re-energised", "step done"):
-            self.assertIn(action, actions)
-
-    def change(self, row: Json, **fields: Any) -> Json:
-        """Record more of an isolation; the newest state comes back."""
-        body = {"version": row["version"], **fields}
-        answer = self.api.patch(f"/api/v1/isolations/{row['id']}/", body, format="json")
-        self.assertEqual(answer.status_code, 200, answer.content)
-        return answer.json()["isolations"][0]
-
-    def prove(self, row: Json, tests: list[tuple[str, str, float]]) -> Json:
-        """Prove dead."""
-        body = {"version": row["version"], "tests": [{"a": a, "b": b, "v": v} for a, b, v in tests]}
-        answer = self.api.post(f"/api/v1/isolations/{row['id']}/tests/", body, format="json")
-        self.assertEqual(answer.status_code, 200, answer.content)
-        return answer.json()["isolations"][0]
-
-    def test_a_fitted_electronic_control_must_be_discharged(self) -> None:
-        """It keeps charge after isolation."""
-        self.save()
-        row = self.isolate(is_locked_off=True, is_tester_proved_before=True, has_electronic_control=True)
-        row = self.prove(row, [("c1", "known_earth", 0.0), ("c2", "known_earth", 0.0), ("c1", "c2", 0.0)])
-        row = self.change(row, is_tester_proved_after=True)
-        self.assertEqual([entry["code"] for entry in row["missing"]], ["charge_not_discharged"])
-        self.assertEqual(self.change(row, is_discharged=True)["missing"], [])
-
-    def test_a_conductor_found_later_is_not_proved_dead(self) -> None:
-        """The isolation that was complete no longer is."""
-        self.save()
-        row = self.isolate(is_locked_off=True, is_tester_proved_before=True)
-        row = self.prove(row, [("c1", "known_earth", 0.0), ("c2", "known_earth", 0.0), ("c1", "c2", 0.0)])
-        self.change(row, is_tester_proved_after=True)
-        more = {**ONE_WAY, "conductors": [*ONE_WAY["conductors"], {"id": "c3", "terminal": "loose"}]}
-        answer = self.save(version=1, box=more).json()
-        self.assertEqual([entry["code"] for entry in answer["isolations"][0]["missing"]], ["pairs_not_tested"])
-
-    def test_both_schools_of_isolating(self) -> None:
-        """The whole installation needs no breaker; breakers need one, of this site; one isolation at a time."""
-        self.save()
-        elsewhere = Circuit.objects.create(site=self.other_site, breaker="12")
-        body = {"id": str(uuid.uuid4()), "scope": "breakers", "circuits": [str(elsewhere.pk)]}
-        answer = self.api.post(self.at("isolations/"), body, format="json")
-        self.assertEqual(self.code(answer), (422, "circuit_of_other_site"))
-        row = self.isolate(scope="whole_installation", circuits=[])
-        self.assertNotIn("no_breaker_named", [entry["code"] for entry in row["missing"]])
-        again = self.api.post(
-            self.at("isolations/"), {"id": str(uuid.uuid4()), "scope": "breakers", "circuits": []}, format="json"
-        )
-        self.assertEqual(self.code(again), (409, "isolation_already_open"))
-        stale = self.api.patch(f"/api/v1/isolations/{row['id']}/", {"version": 7, "is_locked_off": True}, format="json")
-        self.assertEqual(self.code(stale), (409, "stale_version"))
-
-
-def picture(kind: str = "JPEG", size: tuple[int, int] = (320, 240)) -> bytes:
-    """A small picture with a place in its metadata."""
-    made = Image.new("RGB", size, (180, 66, 26))
-    exif = Image.Exif()
-    exif[0x8825] = {1: "N", 2: (51.0, 30.0, 0.0)}
-    out = io.BytesIO()
-    made.save(out, kind, **({"exif": exif} if kind == "JPEG" else {}))
-    return out.getvalue()
 
 
 @override_settings(STORAGES={"default": {"BACKEND": "django.core.files.storage.InMemoryStorage"}})
@@ -303,8 +260,21 @@ class Photographs(SurveyTest):
         content = b"".join(self.api.get(kept["url"]).streaming_content)
         with Image.open(io.BytesIO(content)) as shown:
             self.assertEqual((shown.format, shown.size, dict(shown.getexif())), ("JPEG", (320, 240), {}))
-        marked = self.api.post(self.at("steps/"), {"step": "photograph", "is_done": True}, format="json")
-        self.assertEqual(marked.status_code, 200)
+        self.isolate()
+        self.assertEqual(self.mark("open").status_code, 200)
+        self.assertEqual(self.mark("photograph").status_code, 200)
+
+    def test_the_same_identity_with_another_picture_is_refused(self) -> None:
+        """Sent twice it is kept once; another picture under it is not quietly dropped."""
+        body = {"id": str(uuid.uuid4()), "moment": "before"}
+        answers = [
+            self.api.post(
+                self.at("photos/"), {**body, "file": SimpleUploadedFile("a.jpg", content)}, format="multipart"
+            )
+            for content in (picture(), picture(), picture("PNG"))
+        ]
+        self.assertEqual([answer.status_code for answer in answers], [201, 201, 409])
+        self.assertEqual(Photo.objects.count(), 1)
 
     def test_what_is_no_photograph_is_refused(self) -> None:
         """A page with a picture's name, half a picture, a picture of another kind."""

@@ -8,7 +8,7 @@ import string
 import uuid
 from typing import Any
 
-from django.test import SimpleTestCase
+from django.test import SimpleTestCase, override_settings
 
 from accounts.models import Role
 from demo.management.commands.load_demo import load_accounts, load_shelf, load_site, load_surveys
@@ -34,21 +34,23 @@ class WhoMayWrite(SurveyTest):
         """A checker is refused everywhere; technician and administrator are not refused for their role."""
         self.save()
         row = self.isolate()
+        self.prove()
         reading = str(uuid.uuid4())
         self.api.post(
             self.at("readings/"),
             {"id": reading, "a": "c1", "b": "known_line", "is_open": True, "supply_on": False},
             format="json",
         )
+        nobody = str(uuid.uuid4())
         writes: list[tuple[str, str, dict[str, Any]]] = [
             ("put", self.at("survey/"), {"version": 9, "enquiry": {}, "box": ONE_WAY}),
-            ("post", self.at("readings/"), {"id": str(uuid.uuid4()), "a": "c1", "b": "c1"}),
+            ("post", self.at("readings/"), {"id": nobody, "a": "c1", "b": "c1"}),
             ("post", f"/api/v1/readings/{reading}/strike/", {"reason": ""}),
-            ("post", self.at("isolations/"), {"id": str(uuid.uuid4()), "scope": "breakers"}),
-            ("patch", f"/api/v1/isolations/{row['id']}/", {"version": 99}),
-            ("post", f"/api/v1/isolations/{row['id']}/tests/", {"version": 99, "tests": []}),
-            ("post", f"/api/v1/isolations/{row['id']}/close/", {"version": 99}),
-            ("post", self.at("steps/"), {"step": "fit", "is_done": True}),
+            ("post", self.at("isolations/"), {"id": nobody, "scope": "breakers"}),
+            ("post", f"/api/v1/isolations/{row['id']}/locks/", {"id": "x"}),
+            ("post", f"/api/v1/isolations/{row['id']}/energise/", {"id": nobody}),
+            ("post", self.at("proof-events/"), {"id": nobody, "proof": nobody, "kind": "tester_after"}),
+            ("post", self.at("steps/"), {"id": nobody, "step": "fit", "is_done": True}),
             ("post", self.at("meter/"), {"function": "volts", "a": "c1", "b": "c1"}),
             ("put", "/api/v1/meter/", {"fault": "melted"}),
             ("post", f"/api/v1/circuits/{self.circuit.pk}/corrections/", {"version": 99, "label": "", "feeds": ""}),
@@ -60,7 +62,7 @@ class WhoMayWrite(SurveyTest):
                     self.assertEqual(answer.status_code, 403, f"{role} {address}")
                 else:
                     self.assertIn(answer.status_code, (400, 409, 422), f"{role} {address}")
-        self.assertEqual((Survey.objects.get().version, Isolation.objects.get().version), (1, 1))
+        self.assertEqual((Survey.objects.get().version, Isolation.objects.get().closed_at), (1, None))
 
     def test_what_is_not_there_is_not_found(self) -> None:
         """For every address with an identity."""
@@ -69,7 +71,10 @@ class WhoMayWrite(SurveyTest):
             ("get", f"/api/v1/loops/{nobody}/survey/", None),
             ("post", f"/api/v1/loops/{nobody}/readings/", {}),
             ("post", f"/api/v1/readings/{nobody}/strike/", {"reason": "x"}),
-            ("patch", f"/api/v1/isolations/{nobody}/", {"version": 1}),
+            ("post", f"/api/v1/isolations/{nobody}/energise/", {}),
+            ("post", f"/api/v1/isolations/{nobody}/locks/", {}),
+            ("post", f"/api/v1/locks/{nobody}/off/", {}),
+            ("post", f"/api/v1/loops/{nobody}/proof-events/", {}),
             ("get", f"/api/v1/photos/{nobody}/image.jpg", None),
             ("get", f"/api/v1/circuits/{nobody}/corrections/", None),
             ("get", f"/api/v1/sites/{nobody}/labels.pdf", None),
@@ -77,37 +82,6 @@ class WhoMayWrite(SurveyTest):
         ):
             answer = getattr(self.api, method)(address, body, format="json")
             self.assertEqual((answer.status_code, answer.json()["code"]), (404, "not_found"), address)
-
-    def test_a_closed_isolation_takes_nothing_more(self) -> None:
-        """Neither tests nor changes nor a second closing."""
-        self.save()
-        row = self.isolate()
-        at = f"/api/v1/isolations/{row['id']}/"
-        self.api.post(f"{at}close/", {"version": 1}, format="json")
-        tests = [{"a": "c1", "b": "c2", "v": 0.0}]
-        for answer in (
-            self.api.patch(at, {"version": 2, "is_locked_off": True}, format="json"),
-            self.api.post(f"{at}tests/", {"version": 2, "tests": tests}, format="json"),
-            self.api.post(f"{at}close/", {"version": 2}, format="json"),
-        ):
-            self.assertEqual(self.code(answer), (409, "isolation_closed"))
-
-    def test_a_dead_test_of_unknown_points_or_beyond_the_supply_is_refused(self) -> None:
-        """And none of the batch is kept."""
-        self.save()
-        row = self.isolate()
-        for test, code in (
-            ({"a": "c1", "b": "c9", "v": 0.0}, "no_such_conductor"),
-            ({"a": "c1", "b": "c1", "v": 0.0}, "reading_to_itself"),
-            ({"a": "c1", "b": "c2", "v": 900.0}, "reading_beyond_supply"),
-            ({"a": "c1", "b": "c2", "v": -1.0}, "reading_beyond_supply"),
-        ):
-            tests = [{"a": "c1", "b": "known_earth", "v": 0.0}, test]
-            body = {"version": 1, "tests": tests}
-            answer = self.api.post(f"/api/v1/isolations/{row['id']}/tests/", body, format="json")
-            self.assertEqual(self.code(answer), (422, code))
-            self.assertEqual(answer.json()["errors"][0]["path"].split(".")[0], "tests[1]")
-        self.assertEqual(Isolation.objects.get().tests, [])
 
 
 class WordsOfTheSurvey(SimpleTestCase):
@@ -126,6 +100,11 @@ class WordsOfTheSurvey(SimpleTestCase):
         "count": 2,
         "year": 1974,
         "gang": 1,
+        "before": "open",
+        "breaker": "7",
+        "who": "Wren",
+        "what": "breaker 7",
+        "reason": "gone home",
         "height": "10 mm",
         "from_end": "c1",
         "to_end": "c2",
@@ -213,6 +192,7 @@ class Building(SimpleTestCase):
             self.assertTrue(answer.decode().strip().endswith(meter_server.IDENTITY))
 
 
+@override_settings(DEMO=True)
 class DemoSurveys(ServerTest):
     """What the demo comes with."""
 
@@ -230,4 +210,4 @@ class DemoSurveys(ServerTest):
         self.assertTrue(Survey.objects.get(loop__name="Kiln room").is_known)
         self.assertFalse(Survey.objects.get(loop__name="Pottery studio").is_known)
         self.assertEqual(Loop.objects.get(name="Pottery studio").next_step, "survey")
-        self.assertGreater(TakenReading.objects.filter(loop__name="Kiln room", origin="meter").count(), 0)
+        self.assertGreater(TakenReading.objects.filter(loop__name="Kiln room", origin="simulated").count(), 0)

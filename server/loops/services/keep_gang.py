@@ -134,8 +134,7 @@ def _badness(load: Json) -> tuple[int, int]:
 
 def _is_half_surveyed(loop: Loop) -> bool:
     """A survey was begun and some conductor is still not known."""
-    survey = getattr(loop, "survey", None)
-    return bool(survey and survey.box.get("conductors") and not survey.is_known)
+    return any(survey.box.get("conductors") and not survey.is_known for survey in loop.surveys.all())
 
 
 def _next_step(gangs: list[Gang], verdict: str) -> NextStep:

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from rest_framework import serializers
 
-from ember_core.survey.isolation import Scope, Step
+from ember_core.survey.isolation import Charge, EventKind, ProofState, Scope, Step
 from standins.meter_server import FAULTS
-from survey.models import Moment, Origin
+from survey.models import MOST_BOXES, Moment, Origin
 from survey.services.metering import FUNCTIONS
 
 PRESENCE = ("present", "absent", "foreign", "unknown")
@@ -14,7 +16,17 @@ CERTAINTY = ("sure", "likely", "open")
 POSITIONS = ("on", "off")
 STEPS = tuple(step.value for step in Step)
 SCOPES = tuple(scope.value for scope in Scope)
+EVENT_KINDS = tuple(kind.value for kind in EventKind)
+CHARGES = tuple(charge.value for charge in Charge)
+PROOF_STATES = tuple(state.value for state in ProofState)
 FITS = ("fits", "fits_with_spacer", "does_not_fit", "unknown")
+
+
+class PlaceField(serializers.IntegerField):
+    """Which box of the loop; the first where nothing is said."""
+
+    def __init__(self, **more: Any) -> None:
+        super().__init__(min_value=1, max_value=MOST_BOXES, default=1, **more)
 
 
 class CodeTextSerializer(serializers.Serializer):
@@ -109,10 +121,21 @@ class DepthSerializer(serializers.Serializer):
     rule = serializers.CharField()
 
 
-class TakenReadingSerializer(serializers.Serializer):
-    """A reading on record."""
+class TakenSerializer(serializers.Serializer):
+    """When, by whom and with what a value was taken; `made_at` is the device's time, `at` when it arrived."""
 
     id = serializers.UUIDField()
+    origin = serializers.ChoiceField(choices=Origin.choices)
+    meter_identity = serializers.CharField()
+    is_simulated = serializers.BooleanField()
+    made_at = serializers.DateTimeField(allow_null=True)
+    at = serializers.DateTimeField()
+    by = serializers.CharField()
+
+
+class TakenReadingSerializer(TakenSerializer):
+    """A reading on record."""
+
     a = serializers.CharField()
     b = serializers.CharField()
     from_text = serializers.CharField()
@@ -121,9 +144,6 @@ class TakenReadingSerializer(serializers.Serializer):
     at_text = serializers.CharField()
     is_low_impedance = serializers.BooleanField()
     supply_on = serializers.BooleanField()
-    origin = serializers.ChoiceField(choices=Origin.choices)
-    at = serializers.DateTimeField()
-    by = serializers.CharField()
     struck_reason = serializers.CharField()
 
 
@@ -133,42 +153,115 @@ class PairSerializer(serializers.Serializer):
     a = serializers.CharField()
     b = serializers.CharField()
     text = serializers.CharField()
+
+
+class ProofEventSerializer(TakenSerializer):
+    """One thing done while proving, in its order."""
+
+    kind = serializers.ChoiceField(choices=EVENT_KINDS)
+    text = serializers.CharField()
     v = serializers.FloatField(allow_null=True)
+    is_live = serializers.BooleanField()
+
+
+class ProofSerializer(serializers.Serializer):
+    """Proving a box dead, once."""
+
+    id = serializers.UUIDField()
+    at = serializers.DateTimeField()
+    by = serializers.CharField()
+    ended_at = serializers.DateTimeField(allow_null=True)
+    ended_text = serializers.CharField()
+    conductors = serializers.ListField(child=serializers.CharField())
+    is_tester_proved_before = serializers.BooleanField()
+    is_tester_proved_after = serializers.BooleanField()
+    is_charge_recorded = serializers.BooleanField()
+    events = ProofEventSerializer(many=True)
+    next_pairs = PairSerializer(many=True)
+
+
+class ProofStandsSerializer(serializers.Serializer):
+    """Where proving this box dead stands, at the moment of the answer."""
+
+    state = serializers.ChoiceField(choices=PROOF_STATES)
+    missing = NoteSerializer(many=True)
+    dead_limit_v = serializers.FloatField()
+    lasts_s = serializers.FloatField()
+    is_control_fitted = serializers.BooleanField()
+    is_simulated = serializers.BooleanField()
+    current = ProofSerializer(allow_null=True)
+    pairs_to_prove = serializers.IntegerField()
+
+
+class LockSerializer(serializers.Serializer):
+    """A person's lock."""
+
+    id = serializers.UUIDField()
+    person = serializers.CharField()
+    is_mine = serializers.BooleanField()
+    is_on = serializers.BooleanField()
+    loop_name = serializers.CharField()
+    put_at = serializers.DateTimeField()
+    off_at = serializers.DateTimeField(allow_null=True)
+    off_by = serializers.CharField()
+    off_reason = serializers.CharField()
+
+
+class DarkLoopSerializer(serializers.Serializer):
+    """A loop that an isolation keeps dark."""
+
+    id = serializers.UUIDField()
+    name = serializers.CharField()
 
 
 class IsolationSerializer(serializers.Serializer):
     """One isolation on record."""
 
     id = serializers.UUIDField()
+    site = serializers.UUIDField()
     scope = serializers.ChoiceField(choices=SCOPES)
     circuits = serializers.ListField(child=serializers.UUIDField())
     breakers = serializers.ListField(child=serializers.CharField())
-    is_locked_off = serializers.BooleanField()
-    is_tester_proved_before = serializers.BooleanField()
-    is_tester_proved_after = serializers.BooleanField()
-    has_electronic_control = serializers.BooleanField()
-    is_discharged = serializers.BooleanField()
-    is_open = serializers.BooleanField()
+    loop = serializers.UUIDField()
+    loop_name = serializers.CharField()
     opened_at = serializers.DateTimeField()
     opened_by = serializers.CharField()
     closed_at = serializers.DateTimeField(allow_null=True)
     closed_by = serializers.CharField()
     closing_note = serializers.CharField()
-    version = serializers.IntegerField()
-    dead_limit_v = serializers.FloatField()
-    pairs = PairSerializer(many=True)
-    missing = NoteSerializer(many=True)
+    locks = LockSerializer(many=True)
+    is_locked = serializers.BooleanField()
+    is_mine = serializers.BooleanField()
+    loops = DarkLoopSerializer(many=True)
+
+
+class OpenIsolationSerializer(IsolationSerializer):
+    """An open isolation on the board, with its site."""
+
+    site_name = serializers.CharField()
 
 
 class StepSerializer(serializers.Serializer):
-    """A step of the visit."""
+    """A step at the box."""
 
     step = serializers.ChoiceField(choices=STEPS)
     text = serializers.CharField()
     is_done = serializers.BooleanField()
     at = serializers.DateTimeField(allow_null=True)
     by = serializers.CharField()
+    override_reason = serializers.CharField()
     missing = NoteSerializer(many=True)
+    may_override = serializers.BooleanField()
+
+
+class BoxPlaceSerializer(serializers.Serializer):
+    """One of the boxes of a loop."""
+
+    place = serializers.IntegerField()
+    name = serializers.CharField()
+    is_begun = serializers.BooleanField()
+    is_known = serializers.BooleanField()
+    travellers_m = serializers.FloatField(allow_null=True)
 
 
 class PhotoSerializer(serializers.Serializer):
@@ -199,9 +292,12 @@ class CautionTextSerializer(CodeTextSerializer):
 
 
 class SurveySerializer(serializers.Serializer):
-    """Everything about the survey of one loop."""
+    """Everything about one box of a loop."""
 
     loop = serializers.UUIDField()
+    place = serializers.IntegerField()
+    name = serializers.CharField()
+    boxes = BoxPlaceSerializer(many=True)
     version = serializers.IntegerField()
     enquiry = serializers.DictField(child=serializers.JSONField(allow_null=True))
     visit = VisitSerializer()
@@ -209,25 +305,36 @@ class SurveySerializer(serializers.Serializer):
     practice = serializers.CharField()
     control_body = serializers.DictField(child=serializers.FloatField(), allow_null=True)
     spacers_m = serializers.ListField(child=serializers.FloatField())
+    travellers_m = serializers.FloatField(allow_null=True)
     circuits = BoxCircuitSerializer(many=True)
     judgement = BoxJudgementSerializer()
     depth = DepthSerializer(allow_null=True)
     readings = TakenReadingSerializer(many=True)
     isolations = IsolationSerializer(many=True)
+    past_isolations = IsolationSerializer(many=True)
+    is_off = serializers.BooleanField()
+    cover_missing = NoteSerializer(many=True)
+    proof = ProofStandsSerializer()
+    past_proofs = ProofSerializer(many=True)
     steps = StepSerializer(many=True)
     photos = PhotoSerializer(many=True)
     cautions = CautionTextSerializer(many=True)
+    may_release = serializers.BooleanField()
+    answered_at = serializers.DateTimeField()
 
 
 class SurveySaveSerializer(serializers.Serializer):
     """The documents of a survey, and the version they were made from; the core checks them."""
 
     version = serializers.IntegerField(min_value=0)
+    place = PlaceField()
+    name = serializers.CharField(max_length=80, allow_blank=True, default="")
     enquiry = serializers.DictField(child=serializers.JSONField(allow_null=True))
     box = serializers.DictField(child=serializers.JSONField(allow_null=True))
     practice = serializers.CharField(max_length=40, allow_blank=True, default="")
     control_body = serializers.DictField(child=serializers.FloatField(allow_null=True), allow_null=True, default=None)
     spacers_m = serializers.ListField(child=serializers.FloatField(), max_length=12, default=list)
+    travellers_m = serializers.FloatField(allow_null=True, default=None)
     other_circuits = serializers.ListField(child=serializers.UUIDField(), max_length=6, default=list)
 
 
@@ -235,6 +342,9 @@ class ReadingTakeSerializer(serializers.Serializer):
     """A new reading; its identity is the sender's, so that sending it twice keeps it once."""
 
     id = serializers.UUIDField()
+    place = PlaceField()
+    meter_value = serializers.UUIDField(allow_null=True, default=None)
+    made_at = serializers.DateTimeField(allow_null=True, default=None)
     a = serializers.CharField(max_length=40)
     b = serializers.CharField(max_length=40)
     v = serializers.FloatField(allow_null=True, default=None)
@@ -243,7 +353,6 @@ class ReadingTakeSerializer(serializers.Serializer):
     meter_r_ohm = serializers.FloatField(allow_null=True, default=None)
     supply_on = serializers.BooleanField(default=True)
     switches = serializers.DictField(child=serializers.ChoiceField(choices=POSITIONS), default=dict)
-    origin = serializers.ChoiceField(choices=Origin.choices, default=Origin.TYPED)
 
 
 class ReasonSerializer(serializers.Serializer):
@@ -258,57 +367,67 @@ class IsolationOpenSerializer(serializers.Serializer):
     id = serializers.UUIDField()
     scope = serializers.ChoiceField(choices=SCOPES)
     circuits = serializers.ListField(child=serializers.UUIDField(), max_length=12, default=list)
-    is_locked_off = serializers.BooleanField(default=False)
-    is_tester_proved_before = serializers.BooleanField(default=False)
-    has_electronic_control = serializers.BooleanField(default=False)
 
 
-class IsolationChangeSerializer(serializers.Serializer):
-    """What changes of an open isolation, and the version that was seen."""
+class LockPutSerializer(serializers.Serializer):
+    """One's own lock, and where one works under it."""
 
-    version = serializers.IntegerField(min_value=1)
-    scope = serializers.ChoiceField(choices=SCOPES, required=False)
-    circuits = serializers.ListField(child=serializers.UUIDField(), max_length=12, required=False)
-    is_locked_off = serializers.BooleanField(required=False)
-    is_tester_proved_before = serializers.BooleanField(required=False)
-    is_tester_proved_after = serializers.BooleanField(required=False)
-    has_electronic_control = serializers.BooleanField(required=False)
-    is_discharged = serializers.BooleanField(required=False)
+    id = serializers.UUIDField()
+    loop = serializers.UUIDField()
 
 
-class DeadTestSerializer(serializers.Serializer):
-    """Volts between two points, isolated."""
+class LockOffSerializer(serializers.Serializer):
+    """Taking a lock off; the reason is needed for another person's."""
 
-    a = serializers.CharField(max_length=40)
-    b = serializers.CharField(max_length=40)
-    v = serializers.FloatField()
+    reason = serializers.CharField(max_length=300, allow_blank=True, default="")
 
 
-class DeadTestsSerializer(serializers.Serializer):
-    """Readings of proving dead."""
+class EnergiseSerializer(serializers.Serializer):
+    """Putting the power back; the identity is of this entry."""
 
-    version = serializers.IntegerField(min_value=1)
-    tests = DeadTestSerializer(many=True, allow_empty=False)
-
-
-class IsolationCloseSerializer(serializers.Serializer):
-    """Putting the power back."""
-
-    version = serializers.IntegerField(min_value=1)
+    id = serializers.UUIDField()
     note = serializers.CharField(max_length=300, allow_blank=True, default="")
 
 
-class StepMarkSerializer(serializers.Serializer):
-    """A step done, or the mark taken back."""
+class ProofEventAddSerializer(serializers.Serializer):
+    """One event of proving dead; `proof` is the sender's identity for the whole of it."""
 
+    id = serializers.UUIDField()
+    proof = serializers.UUIDField()
+    place = PlaceField()
+    kind = serializers.ChoiceField(choices=EVENT_KINDS)
+    a = serializers.CharField(max_length=40, allow_blank=True, default="")
+    b = serializers.CharField(max_length=40, allow_blank=True, default="")
+    v = serializers.FloatField(allow_null=True, default=None)
+    charge = serializers.ChoiceField(choices=CHARGES, allow_blank=True, default="")
+    meter_value = serializers.UUIDField(allow_null=True, default=None)
+    made_at = serializers.DateTimeField(allow_null=True, default=None)
+
+
+class NoticeSerializer(serializers.Serializer):
+    """Something its reader must know."""
+
+    id = serializers.UUIDField()
+    code = serializers.CharField()
+    text = serializers.CharField()
+    at = serializers.DateTimeField()
+
+
+class StepMarkSerializer(serializers.Serializer):
+    """A step done, or the mark taken back; a reason where a gate that may be overridden is closed."""
+
+    id = serializers.UUIDField()
+    place = PlaceField()
     step = serializers.ChoiceField(choices=STEPS)
     is_done = serializers.BooleanField()
+    override_reason = serializers.CharField(max_length=300, allow_blank=True, default="")
 
 
 class PhotoTakeSerializer(serializers.Serializer):
     """A photograph from a file or a camera."""
 
     id = serializers.UUIDField()
+    place = PlaceField()
     moment = serializers.ChoiceField(choices=Moment.choices)
     caption = serializers.CharField(max_length=200, allow_blank=True, default="")
     file = serializers.FileField()
@@ -318,6 +437,7 @@ class MeterReadSerializer(serializers.Serializer):
     """What the meter is asked for."""
 
     function = serializers.ChoiceField(choices=FUNCTIONS)
+    place = PlaceField()
     a = serializers.CharField(max_length=40)
     b = serializers.CharField(max_length=40)
     meter_r_ohm = serializers.FloatField(min_value=1e5, max_value=1e8, default=1e7)
@@ -325,8 +445,11 @@ class MeterReadSerializer(serializers.Serializer):
 
 
 class MeterValueSerializer(serializers.Serializer):
-    """What the meter shows."""
+    """What the meter shows, and the identity under which a record can claim it."""
 
+    id = serializers.UUIDField()
+    identity = serializers.CharField()
+    is_simulated = serializers.BooleanField()
     v = serializers.FloatField(allow_null=True)
     r_ohm = serializers.FloatField(allow_null=True)
     is_open = serializers.BooleanField()
@@ -339,6 +462,7 @@ class MeterSerializer(serializers.Serializer):
     """The meter of this copy."""
 
     identity = serializers.CharField()
+    is_there = serializers.BooleanField()
     is_stand_in = serializers.BooleanField()
     fault = serializers.ChoiceField(choices=FAULTS)
     faults = serializers.ListField(child=serializers.CharField())

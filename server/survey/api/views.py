@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import uuid
 from typing import Any
 
-from django.http import FileResponse, HttpResponse
+from django.http import FileResponse, Http404, HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, OpenApiResponse, extend_schema
@@ -14,26 +15,30 @@ from rest_framework.response import Response
 from rest_framework.serializers import Serializer
 from rest_framework.views import APIView
 
-from accounts.policy import person
+from accounts.policy import READ, person
 from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS, problems
 from loops.models import Loop
-from sites.models import Region
+from sites.models import Region, Site
 from survey.api import shapes
-from survey.models import Isolation, Photo, TakenReading
-from survey.services import isolating, metering, photographs, recording
+from survey.models import Isolation, Lock, Notice, Photo, TakenReading
+from survey.services import isolating, marking, metering, notices, photographs, proving, recording
 from survey.services.answers import survey_answer
 from survey.services.choices import choices
 from survey.services.paper import visit_pdf
+from survey.services.safety import board_answer, isolation_answer
 
 METER_PROBLEMS = problems(502)
+
+
+BOX = OpenApiParameter("place", int, description="which box of the loop, from 1")
 
 
 def _loop(pk: Any) -> Loop:
     return get_object_or_404(Loop.objects.select_related("site", "circuit"), pk=pk)
 
 
-def _answer(pk: Any, status: int = 200) -> Response:
-    return Response(survey_answer(_loop(pk)), status=status)
+def _answer(request: Request, pk: Any, place: int, status: int = 200) -> Response:
+    return Response(survey_answer(_loop(pk), place, person(request)), status=status)
 
 
 def _given(shape: type[Serializer], request: Request) -> dict[str, Any]:
@@ -44,12 +49,13 @@ def _given(shape: type[Serializer], request: Request) -> dict[str, Any]:
 
 
 class SurveyView(APIView):
-    """The survey of a loop."""
+    """The survey of a loop, box by box."""
 
-    @extend_schema(responses={200: shapes.SurveySerializer, **READ_PROBLEMS})
+    @extend_schema(parameters=[BOX], responses={200: shapes.SurveySerializer, **READ_PROBLEMS, **problems(422)})
     def get(self, request: Request, pk: Any) -> Response:
-        """All of it."""
-        return _answer(pk)
+        """All of one box."""
+        place = request.query_params.get("place", "1")
+        return _answer(request, pk, int(place) if place.isascii() and place.isdigit() and len(place) < 4 else 0)
 
     @extend_schema(request=shapes.SurveySaveSerializer, responses={200: shapes.SurveySerializer, **WRITE_PROBLEMS})
     def put(self, request: Request, pk: Any) -> Response:
@@ -57,7 +63,7 @@ class SurveyView(APIView):
         _loop(pk)
         values = _given(shapes.SurveySaveSerializer, request)
         recording.save_survey(person(request), pk, values.pop("version"), values)
-        return _answer(pk)
+        return _answer(request, pk, values["place"])
 
 
 class ReadingsView(APIView):
@@ -68,9 +74,8 @@ class ReadingsView(APIView):
         """Keep one."""
         _loop(pk)
         values = _given(shapes.ReadingTakeSerializer, request)
-        reading_pk, origin = values.pop("id"), values.pop("origin")
-        recording.take_reading(person(request), pk, reading_pk, values, origin)
-        return _answer(pk, 201)
+        recording.take_reading(person(request), pk, values)
+        return _answer(request, pk, values["place"], 201)
 
 
 class ReadingStrikeView(APIView):
@@ -82,68 +87,128 @@ class ReadingStrikeView(APIView):
         row = get_object_or_404(TakenReading, pk=pk)
         values = _given(shapes.ReasonSerializer, request)
         recording.strike_reading(person(request), pk, values["reason"])
-        return _answer(row.loop_id)
+        return _answer(request, row.loop_id, row.place)
 
 
 class IsolationsView(APIView):
-    """Isolations of a loop."""
+    """Isolations begun at a loop."""
 
-    @extend_schema(request=shapes.IsolationOpenSerializer, responses={201: shapes.SurveySerializer, **WRITE_PROBLEMS})
+    @extend_schema(
+        request=shapes.IsolationOpenSerializer, responses={201: shapes.IsolationSerializer, **WRITE_PROBLEMS}
+    )
     def post(self, request: Request, pk: Any) -> Response:
-        """Begin one."""
+        """Record breakers, or the whole installation, as switched off."""
         _loop(pk)
         values = _given(shapes.IsolationOpenSerializer, request)
-        isolating.open_new(person(request), pk, values.pop("id"), values)
-        return _answer(pk, 201)
+        row = isolating.open_new(person(request), pk, values["id"], values["scope"], values["circuits"])
+        return Response(isolation_answer(row, person(request)), status=201)
 
 
-class IsolationView(APIView):
-    """One open isolation."""
+class BoardView(APIView):
+    """The board: every open isolation."""
 
-    @extend_schema(request=shapes.IsolationChangeSerializer, responses={200: shapes.SurveySerializer, **WRITE_PROBLEMS})
-    def patch(self, request: Request, pk: Any) -> Response:
-        """Record more of it."""
-        row = get_object_or_404(Isolation, pk=pk)
-        values = _given(shapes.IsolationChangeSerializer, request)
-        isolating.change(person(request), pk, values.pop("version"), values)
-        return _answer(row.loop_id)
+    @extend_schema(
+        parameters=[OpenApiParameter("site", OpenApiTypes.UUID)],
+        responses={200: shapes.OpenIsolationSerializer(many=True), **READ_PROBLEMS},
+    )
+    def get(self, request: Request) -> Response:
+        """Of one site, or of all."""
+        site = request.query_params.get("site")
+        if site is not None:
+            get_object_or_404(Site, pk=_uuid(site))
+        return Response(board_answer(person(request), site))
 
 
-class IsolationTestsView(APIView):
-    """Proving dead."""
+def _uuid(text: str) -> uuid.UUID:
+    try:
+        return uuid.UUID(text)
+    except ValueError as error:
+        raise Http404 from error
 
-    @extend_schema(request=shapes.DeadTestsSerializer, responses={200: shapes.SurveySerializer, **WRITE_PROBLEMS})
+
+class LocksView(APIView):
+    """Locks on an isolation."""
+
+    @extend_schema(request=shapes.LockPutSerializer, responses={201: shapes.IsolationSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:
-        """Add readings."""
-        row = get_object_or_404(Isolation, pk=pk)
-        values = _given(shapes.DeadTestsSerializer, request)
-        tests = [dict(test) for test in values["tests"]]
-        isolating.add_tests(person(request), pk, values["version"], tests)
-        return _answer(row.loop_id)
+        """Put one's own lock on."""
+        get_object_or_404(Isolation, pk=pk)
+        values = _given(shapes.LockPutSerializer, request)
+        _loop(values["loop"])
+        lock = isolating.put_lock(person(request), pk, values["id"], values["loop"])
+        return Response(isolation_answer(lock.isolation, person(request)), status=201)
 
 
-class IsolationCloseView(APIView):
+class LockOffView(APIView):
+    """Taking a lock off: one's own, or with the role for it another's; a checker may do that too."""
+
+    action_name = READ
+
+    @extend_schema(request=shapes.LockOffSerializer, responses={200: shapes.IsolationSerializer, **WRITE_PROBLEMS})
+    def post(self, request: Request, pk: Any) -> Response:
+        """Take it off."""
+        get_object_or_404(Lock, pk=pk)
+        values = _given(shapes.LockOffSerializer, request)
+        lock = isolating.take_lock_off(person(request), pk, values["reason"])
+        return Response(isolation_answer(lock.isolation, person(request)))
+
+
+class EnergiseView(APIView):
     """Re-energising."""
 
-    @extend_schema(request=shapes.IsolationCloseSerializer, responses={200: shapes.SurveySerializer, **WRITE_PROBLEMS})
+    @extend_schema(request=shapes.EnergiseSerializer, responses={200: shapes.IsolationSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:
-        """Put the power back, on record."""
-        row = get_object_or_404(Isolation, pk=pk)
-        values = _given(shapes.IsolationCloseSerializer, request)
-        isolating.close(person(request), pk, values["version"], values["note"])
-        return _answer(row.loop_id)
+        """Put the power back, on record, when the last lock is off."""
+        get_object_or_404(Isolation, pk=pk)
+        values = _given(shapes.EnergiseSerializer, request)
+        row = isolating.energise(person(request), pk, values["id"], values["note"])
+        return Response(isolation_answer(row, person(request)))
+
+
+class ProofEventsView(APIView):
+    """Proving dead."""
+
+    @extend_schema(request=shapes.ProofEventAddSerializer, responses={201: shapes.SurveySerializer, **WRITE_PROBLEMS})
+    def post(self, request: Request, pk: Any) -> Response:
+        """Record one event, in its order."""
+        _loop(pk)
+        values = _given(shapes.ProofEventAddSerializer, request)
+        proving.add_event(person(request), pk, values)
+        return _answer(request, pk, values["place"], 201)
+
+
+class NoticesView(APIView):
+    """What the reader must know."""
+
+    @extend_schema(responses={200: shapes.NoticeSerializer(many=True), **READ_PROBLEMS})
+    def get(self, request: Request) -> Response:
+        """What they have not seen yet."""
+        return Response(notices.notices_of(person(request)))
+
+
+class NoticeSeenView(APIView):
+    """A notice that was seen."""
+
+    action_name = READ
+
+    @extend_schema(request=None, responses={204: None, **WRITE_PROBLEMS})
+    def post(self, request: Request, pk: Any) -> Response:
+        """It is not shown again."""
+        get_object_or_404(Notice, pk=pk, person=person(request))
+        notices.seen(person(request), pk)
+        return Response(status=204)
 
 
 class StepsView(APIView):
-    """Steps of the visit."""
+    """Steps at a box."""
 
     @extend_schema(request=shapes.StepMarkSerializer, responses={200: shapes.SurveySerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:
         """Mark one done, or take the mark back."""
         _loop(pk)
         values = _given(shapes.StepMarkSerializer, request)
-        recording.mark_step(person(request), pk, values["step"], values["is_done"])
-        return _answer(pk)
+        marking.mark_step(person(request), pk, values)
+        return _answer(request, pk, values["place"])
 
 
 class PhotosView(APIView):
@@ -160,8 +225,8 @@ class PhotosView(APIView):
         _loop(pk)
         values = _given(shapes.PhotoTakeSerializer, request)
         content = values["file"].read(photographs.MOST_BYTES + 1)
-        photographs.keep_photo(person(request), pk, values["id"], values["moment"], values["caption"], content)
-        return _answer(pk, 201)
+        photographs.keep_photo(person(request), pk, values, content)
+        return _answer(request, pk, values["place"], 201)
 
 
 class PhotoView(APIView):
@@ -191,7 +256,7 @@ class MeterView(APIView):
     def put(self, request: Request) -> Response:
         """Turn the stand-in's fault switch."""
         values = _given(shapes.MeterFaultSerializer, request)
-        metering.set_fault(values["fault"])
+        metering.set_fault(person(request), values["fault"])
         return Response(metering.identify())
 
 
@@ -203,10 +268,10 @@ class MeterReadView(APIView):
         responses={200: shapes.MeterValueSerializer, **WRITE_PROBLEMS, **METER_PROBLEMS},
     )
     def post(self, request: Request, pk: Any) -> Response:
-        """One value; nothing is kept."""
+        """One value, remembered so that a record can claim it."""
         loop = _loop(pk)
         values = _given(shapes.MeterReadSerializer, request)
-        return Response(metering.read(loop, values))
+        return Response(metering.read(person(request), loop, values))
 
 
 class SurveyChoicesView(APIView):

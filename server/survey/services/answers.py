@@ -6,19 +6,25 @@ import json
 from functools import lru_cache
 from typing import Any
 
-from ember_core.survey import isolation as rules
-from ember_core.survey.box import METAL_BOX, Box
+from django.utils import timezone
+
+from accounts.models import User
+from accounts.policy import RELEASE, may
+from ember_core.survey.box import METAL_BOX, Box, Ways
 from ember_core.survey.depth import DEFAULT_SPACERS_M, ControlBody, check_depth
 from ember_core.survey.document import read_box, read_enquiry, read_reading
 from ember_core.survey.judge import BoxJudgement, judge_box
 from ember_core.survey.next_reading import Proposal
 from ember_core.survey.presence import Presence
+from ember_core.survey.readings import LOW_IMPEDANCE_OHM
 from ember_core.survey.visit import prepare
 from judgements.services.words import caution_words
 from loops.models import Loop
 from sites.models import Circuit
-from survey.models import Isolation, Photo, StepMark, Survey, TakenReading
-from survey.services.documents import core_isolation, reading_data, survey_of
+from survey.models import Photo, Survey, TakenReading
+from survey.services.covering import circuits_of
+from survey.services.documents import reading_data, survey_of
+from survey.services.safety import safety_answer, taken_answer
 from survey.services.words import Words
 
 Json = dict[str, Any]
@@ -42,45 +48,57 @@ def judged(survey: Survey, loop: Loop, readings: list[Json]) -> BoxJudgement:
     return _judged(box, json.dumps(readings, sort_keys=True), loop.site.v_rms, loop.site.region)
 
 
-def survey_answer(loop: Loop) -> Json:
-    """Everything about the survey of one loop."""
-    survey = survey_of(loop)
+def survey_answer(loop: Loop, place: int, who: User) -> Json:
+    """Everything about one box of a loop, as it is for the person who asks."""
+    survey = survey_of(loop, place)
     box = read_box(survey.box)
     words = Words(loop.site.region, box)
-    rows = list(TakenReading.objects.filter(loop=loop).select_related("by"))
-    standing = [reading_data(row) for row in rows if not row.struck_reason]
-    judgement = judged(survey, loop, standing)
-    isolations = list(
-        Isolation.objects.filter(loop=loop).select_related("opened_by", "closed_by").prefetch_related("circuits")
-    )
-    now = next((row for row in isolations if row.closed_at is None), None)
-    names = [conductor.id for conductor in box.conductors]
+    rows = list(TakenReading.objects.filter(loop=loop, place=place).select_related("by"))
+    judgement = judged(survey, loop, [reading_data(row) for row in rows if not row.struck_reason])
+    circuits = circuits_of(survey, loop)
     return {
         "loop": str(loop.pk),
+        "place": place,
+        "name": survey.name,
+        "boxes": boxes_of(loop),
         "version": survey.version,
         "enquiry": survey.enquiry,
-        "visit": visit_answer(survey, loop),
+        "visit": visit_answer(survey_of(loop) if place > 1 else survey, loop),
         "box": survey.box,
         "practice": survey.practice,
         "control_body": survey.control_body,
         "spacers_m": survey.spacers_m or list(DEFAULT_SPACERS_M),
-        "circuits": [_circuit(circuit) for circuit in circuits_of(survey, loop)],
+        "travellers_m": survey.travellers_m,
+        "circuits": [_circuit(circuit) for circuit in circuits],
         "judgement": box_answer(judgement, box, words),
         "depth": depth_answer(survey, box, loop, words),
         "readings": [_reading(row, words, box) for row in rows],
-        "isolations": [_isolation(row, names, words) for row in isolations],
-        "steps": steps_answer(loop, now, names, words),
-        "photos": [_photo(photo) for photo in Photo.objects.filter(loop=loop).select_related("by")],
+        **safety_answer(loop, survey, circuits, judgement, words, who),
+        "photos": [_photo(photo) for photo in Photo.objects.filter(loop=loop, place=place).select_related("by")],
         "cautions": caution_words(CAUTIONS, loop.site.region),
+        "may_release": may(who.role, RELEASE),
+        "answered_at": timezone.now(),
     }
 
 
-def circuits_of(survey: Survey, loop: Loop) -> list[Circuit]:
-    """The breakers of a box: the loop's own first."""
-    found = [loop.circuit] if loop.circuit else []
-    if survey.pk and survey.version:
-        found += [circuit for circuit in survey.other_circuits.all() if circuit not in found]
-    return found
+def boxes_of(loop: Loop) -> list[Json]:
+    """The boxes of a loop: the first always, the others once they are begun; and the next where one is likely."""
+    found = {row.place: row for row in Survey.objects.filter(loop=loop)}
+    last = max(found, default=1)
+    first = found.get(1)
+    ways = first.box.get("gangs", []) if first else []
+    if any(way != Ways.ONE_WAY for way in ways):
+        last = max(last, 2)
+    return [
+        {
+            "place": place,
+            "name": found[place].name if place in found else "",
+            "is_begun": place in found,
+            "is_known": place in found and found[place].is_known,
+            "travellers_m": found[place].travellers_m if place in found else None,
+        }
+        for place in range(1, last + 1)
+    ]
 
 
 def _circuit(circuit: Circuit) -> Json:
@@ -198,73 +216,11 @@ def _reading(row: TakenReading, words: Words, box: Box) -> Json:
         "to_text": words.end(data["b"]),
         "value_text": shown,
         "at_text": words.switches(read_reading(reading_data(row)), box),
-        "is_low_impedance": data.get("meter_r_ohm") is not None and data["meter_r_ohm"] < 1e6,
+        "is_low_impedance": data.get("meter_r_ohm") is not None and data["meter_r_ohm"] < LOW_IMPEDANCE_OHM,
         "supply_on": data.get("supply_on", True),
-        "origin": row.origin,
-        "at": row.at.isoformat(),
-        "by": row.by.display_name if row.by else "",
         "struck_reason": row.struck_reason,
+        **taken_answer(row),
     }
-
-
-def _isolation(row: Isolation, names: list[str], words: Words) -> Json:
-    core = core_isolation(row)
-    done = {} if core is None else rules.latest(core.tests)
-    return {
-        "id": str(row.pk),
-        "scope": row.scope,
-        "circuits": [str(circuit.pk) for circuit in row.circuits.all()],
-        "breakers": [circuit.breaker for circuit in row.circuits.all()],
-        "is_locked_off": row.is_locked_off,
-        "is_tester_proved_before": row.is_tester_proved_before,
-        "is_tester_proved_after": row.is_tester_proved_after,
-        "has_electronic_control": row.has_electronic_control,
-        "is_discharged": row.is_discharged,
-        "is_open": row.closed_at is None,
-        "opened_at": row.opened_at.isoformat(),
-        "opened_by": row.opened_by.display_name if row.opened_by else "",
-        "closed_at": row.closed_at.isoformat() if row.closed_at else None,
-        "closed_by": row.closed_by.display_name if row.closed_by else "",
-        "closing_note": row.closing_note,
-        "version": row.version,
-        "dead_limit_v": rules.DEAD_LIMIT_V,
-        "pairs": [
-            {
-                "a": a,
-                "b": b,
-                "text": f"{words.end(a)} – {words.end(b)}",
-                "v": done[frozenset((a, b))].v if frozenset((a, b)) in done else None,
-            }
-            for a, b in rules.needed_pairs(names)
-        ],
-        "missing": [
-            words.finding(finding, "shortfalls")
-            for finding in rules.shortfalls(core, names, rules.Needs.PROVED_DEAD)
-            if row.closed_at is None
-        ],
-    }
-
-
-def steps_answer(loop: Loop, now: Isolation | None, names: list[str], words: Words) -> list[Json]:
-    """The steps of the visit: done or not, by whom, and what stands in the way."""
-    last = {mark.step: mark for mark in StepMark.objects.filter(loop=loop).select_related("by")}
-    found = []
-    for step, needs in rules.STEP_NEEDS.items():
-        mark = last.get(step.value)
-        found.append(
-            {
-                "step": step.value,
-                "text": words.text("steps", step.value),
-                "is_done": bool(mark and mark.is_done),
-                "at": mark.at.isoformat() if mark else None,
-                "by": mark.by.display_name if mark and mark.by else "",
-                "missing": [
-                    words.finding(finding, "shortfalls")
-                    for finding in rules.shortfalls(core_isolation(now), names, needs)
-                ],
-            }
-        )
-    return found
 
 
 def _photo(photo: Photo) -> Json:

@@ -6,20 +6,25 @@ from typing import Any
 
 from ember_core.errors import InputError, InputErrors
 from ember_core.survey.box import Box
-from ember_core.survey.document import read_box, read_reading
-from ember_core.survey.isolation import DeadTest, Scope
-from ember_core.survey.isolation import Isolation as CoreIsolation
-from ember_core.survey.readings import Reading
+from ember_core.survey.document import read_box
+from ember_server.problems import Problem
 from loops.models import Loop
-from survey.models import Isolation, Survey, TakenReading
+from survey.models import MOST_BOXES, Survey, TakenReading
 
 Json = dict[str, Any]
 
 
-def survey_of(loop: Loop) -> Survey:
-    """The survey of a loop; an unsaved empty one where there is none yet."""
-    found = Survey.objects.filter(loop=loop).first()
-    return found or Survey(loop=loop, version=0)
+def survey_of(loop: Loop, place: int = 1) -> Survey:
+    """The survey of one box of a loop; an unsaved empty one where there is none yet.
+
+    Raises
+    ------
+    Problem : a loop has no such box.
+    """
+    if not 1 <= place <= MOST_BOXES:
+        raise Problem(422, "no_such_box", path="place", most=MOST_BOXES)
+    found = Survey.objects.filter(loop=loop, place=place).first()
+    return found or Survey(loop=loop, place=place, version=0)
 
 
 def box_of(document: Json) -> Box:
@@ -35,29 +40,6 @@ def reading_data(row: TakenReading) -> Json:
     return {**row.data, "id": str(row.pk)}
 
 
-def standing_readings(loop: Loop) -> list[Reading]:
-    """The readings that count: those not struck out."""
-    rows = TakenReading.objects.filter(loop=loop, struck_reason="")
-    return [read_reading(reading_data(row)) for row in rows]
-
-
-def core_isolation(row: Isolation | None) -> CoreIsolation | None:
-    """A stored isolation for core's rules."""
-    if row is None:
-        return None
-    return CoreIsolation(
-        scope=Scope(row.scope),
-        breaker_count=row.circuits.count(),
-        is_locked_off=row.is_locked_off,
-        is_tester_proved_before=row.is_tester_proved_before,
-        is_tester_proved_after=row.is_tester_proved_after,
-        has_electronic_control=row.has_electronic_control,
-        is_discharged=row.is_discharged,
-        is_open=row.closed_at is None,
-        tests=tuple(DeadTest(a=t["a"], b=t["b"], v=t["v"]) for t in row.tests),
-    )
-
-
-def open_isolation(loop: Loop) -> Isolation | None:
-    """The isolation that is open now."""
-    return Isolation.objects.filter(loop=loop, closed_at=None).first()
+def standing(loop: Loop, place: int) -> list[TakenReading]:
+    """The readings of a box that count: those not struck out."""
+    return list(TakenReading.objects.filter(loop=loop, place=place, struck_reason=""))

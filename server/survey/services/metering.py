@@ -6,7 +6,10 @@ import json
 from typing import Any
 
 from django.conf import settings
+from django.db import transaction
 
+from accounts.models import User
+from audit import trail
 from ember_core.errors import InputError, InputErrors
 from ember_core.survey.box import Box, Ways
 from ember_core.survey.readings import Position, Reading, Reference, check
@@ -17,15 +20,22 @@ from standins import meter_server, truth
 from standins.instrument import InstrumentError, Meter, ScpiMeter
 from standins.meter_server import FAULTS
 from standins.models import MeterSwitch
-from survey.services.documents import box_of, open_isolation, survey_of
+from survey.models import MeterValue, Origin, Survey
+from survey.services.covering import circuits_of, cover_of, open_isolations
+from survey.services.documents import box_of, survey_of
 
 Json = dict[str, Any]
 FUNCTIONS = ("volts", "continuity", "amps")
 
 
 def is_stand_in() -> bool:
-    """True unless the copy was told where a real meter listens."""
-    return not settings.METER_ADDRESS
+    """The simulated meter answers: only in the demo, and only where no real one is named."""
+    return settings.DEMO and not settings.METER_ADDRESS
+
+
+def is_there() -> bool:
+    """Some meter answers in this copy."""
+    return bool(settings.METER_ADDRESS) or settings.DEMO
 
 
 def fault() -> str:
@@ -34,11 +44,16 @@ def fault() -> str:
     return row.fault if row else "none"
 
 
-def set_fault(name: str) -> None:
-    """Turn the stand-in's fault switch."""
+def set_fault(who: User, name: str) -> None:
+    """Turn the stand-in's fault switch; there is none outside the demo."""
+    if not is_stand_in():
+        raise Problem(409, "no_simulated_meter", path="fault")
     if name not in FAULTS:
         raise Problem(422, "unknown_kind", path="fault", value=name, known=", ".join(FAULTS))
-    MeterSwitch.objects.update_or_create(pk=1, defaults={"fault": name})
+    with transaction.atomic():
+        before = fault()
+        row, _ = MeterSwitch.objects.update_or_create(pk=1, defaults={"fault": name})
+        trail.record(who, "meter fault switched", row, before={"fault": before}, after={"fault": name})
 
 
 def meter(setup: Json | None = None) -> Meter:
@@ -54,33 +69,49 @@ def meter(setup: Json | None = None) -> Meter:
 
 
 def identify() -> Json:
-    """What the meter says it is."""
+    """What the meter says it is; nothing where there is none."""
+    if not is_there():
+        return {"identity": "", "is_there": False, "is_stand_in": False, "fault": "none", "faults": []}
     try:
-        return {"identity": meter().identify(), "is_stand_in": is_stand_in(), "fault": fault(), "faults": list(FAULTS)}
+        return {
+            "identity": meter().identify(),
+            "is_there": True,
+            "is_stand_in": is_stand_in(),
+            "fault": fault(),
+            "faults": list(FAULTS) if is_stand_in() else [],
+        }
     except InstrumentError as error:
         raise Problem(502, error.code, path="", said=error.said) from error
 
 
-def read(loop: Loop, asked: Json) -> Json:
+def read(who: User, loop: Loop, asked: Json) -> Json:
     """One value by the meter, as a reading that could be kept.
 
     Parameters
     ----------
-    asked : `function` (volts, continuity, amps), `a`, `b`, `meter_r_ohm`, `switches`.
+    asked : `function` (volts, continuity, amps), `place`, `a`, `b`, `meter_r_ohm`, `switches`.
+
+    Returns
+    -------
+    The value, and the identity under which it is remembered: a record that claims it must name that.
 
     Raises
     ------
-    Problem : the meter fails (502), or shows a value that no box can have.
+    Problem : there is no meter (409), it fails (502), or shows a value that no box can have.
     """
-    survey = survey_of(loop)
+    if not is_there():
+        raise Problem(409, "no_meter", path="")
+    survey = survey_of(loop, asked["place"])
     box = box_of(survey.box)
-    supply_on = open_isolation(loop) is None
+    cover = cover_of(circuits_of(survey, loop), open_isolations(loop.site_id), None)
+    supply_on = not (cover.main.is_off or any(point.is_off for point in cover.breakers[:1]))
     is_volts = asked["function"] == "volts"
     if asked["function"] == "continuity" and supply_on:
         raise Problem(422, "continuity_not_isolated", path="function")
     _check_ends(box, asked, loop)
-    instrument = meter(_setup(loop, box, survey.practice, asked, supply_on) if is_stand_in() else None)
+    instrument = meter(_setup(loop, box, survey, asked, supply_on) if is_stand_in() else None)
     try:
+        identity = instrument.identify()
         if is_volts:
             value = instrument.volts_ac(asked["meter_r_ohm"])
         elif asked["function"] == "amps":
@@ -91,7 +122,7 @@ def read(loop: Loop, asked: Json) -> Json:
         raise Problem(502, error.code, path="", said=error.said) from error
     if value is None and asked["function"] != "continuity":
         raise Problem(502, "meter_over_range", path="")
-    return {
+    shown = {
         "v": round(value, 1) if is_volts and value is not None else None,
         "r_ohm": round(value, 2) if asked["function"] == "continuity" and value is not None else None,
         "is_open": asked["function"] == "continuity" and value is None,
@@ -99,6 +130,30 @@ def read(loop: Loop, asked: Json) -> Json:
         "meter_r_ohm": asked["meter_r_ohm"] if is_volts else None,
         "supply_on": supply_on,
     }
+    row = MeterValue.objects.create(
+        loop=loop, asked=asked, shown=shown, identity=identity[:160], is_simulated=is_stand_in(), by=who
+    )
+    return {**shown, "id": str(row.pk), "identity": row.identity, "is_simulated": row.is_simulated}
+
+
+def taken_from(who: User, loop: Loop, given: Json, values: Json) -> Json:
+    """Where a value that is to be kept came from; nobody can claim a meter's value that no meter showed.
+
+    Parameters
+    ----------
+    given : with `meter_value` (identity of a shown value, or None), `a` and `b`. values : what is to be kept.
+
+    Raises
+    ------
+    Problem : the meter showed something else, between other points, or to somebody else.
+    """
+    if given["meter_value"] is None:
+        return {"origin": Origin.TYPED, "meter_identity": ""}
+    row = MeterValue.objects.filter(pk=given["meter_value"], loop=loop, by=who).first()
+    is_same = row is not None and all(row.shown.get(name) == value for name, value in values.items())
+    if row is None or not is_same or (row.asked["a"], row.asked["b"]) != (given["a"], given["b"]):
+        raise Problem(422, "differs_from_meter", path="meter_value")
+    return {"origin": Origin.SIMULATED if row.is_simulated else Origin.METER, "meter_identity": row.identity}
 
 
 def _check_ends(box: Box, asked: Json, loop: Loop) -> None:
@@ -119,9 +174,11 @@ def _check_ends(box: Box, asked: Json, loop: Loop) -> None:
         raise InputErrors([error]) from error
 
 
-def _setup(loop: Loop, box: Box, practice: str, asked: Json, supply_on: bool) -> Json:
+def _setup(loop: Loop, box: Box, survey: Survey, asked: Json, supply_on: bool) -> Json:
     """What hands do at the stand-in: which wiring, where the leads go, how the switches stand."""
-    wiring, hidden = truth.draw(str(loop.pk), box, practice)
+    wiring, hidden = truth.draw(
+        f"{loop.pk}" if survey.place == 1 else f"{loop.pk}:{survey.place}", box, survey.practice
+    )
     switches = {name: Position(value) for name, value in asked["switches"].items()}
     line_i_rms_a = None
     for gang in Gang.objects.filter(loop=loop).select_related("loop__site", "control"):

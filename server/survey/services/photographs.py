@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import io
 import uuid
 from typing import Any
@@ -16,6 +17,7 @@ from ember_server.problems import Problem
 from loops.models import Loop
 from survey.models import Photo
 
+Json = dict[str, Any]
 MOST_BYTES = 12_000_000
 MOST_PIXELS = 40_000_000
 LONGEST_EDGE_PX = 2000
@@ -49,18 +51,38 @@ def encode(content: bytes) -> tuple[bytes, int, int]:
     return written.getvalue(), bare.width, bare.height
 
 
-def keep_photo(who: User, loop_pk: Any, photo_pk: Any, moment: str, caption: str, content: bytes) -> Photo:
-    """Keep one photograph with the loop; the same identity twice is the same photograph."""
+def keep_photo(who: User, loop_pk: Any, given: Json, content: bytes) -> Photo:
+    """Keep one photograph with the loop; the same identity twice is the same photograph.
+
+    Parameters
+    ----------
+    given : `id`, `place`, `moment`, `caption`.
+    """
+    digest = hashlib.sha256(content).hexdigest()
     encoded, width, height = encode(content)
     with transaction.atomic():
         loop = Loop.objects.select_for_update().get(pk=loop_pk)
-        known = Photo.objects.filter(pk=photo_pk).first()
+        known = Photo.objects.filter(pk=given["id"]).first()
         if known is not None:
+            if known.loop_id != loop.pk or known.digest != digest:
+                raise Problem(409, "entry_differs", path="id")
             return known
         if loop.photos.count() >= MOST_A_LOOP:
             raise Problem(422, "too_many", path="file", most=MOST_A_LOOP)
-        photo = Photo(pk=photo_pk, loop=loop, moment=moment, caption=caption, width_px=width, height_px=height, by=who)
+        photo = Photo(
+            pk=given["id"],
+            loop=loop,
+            place=given["place"],
+            moment=given["moment"],
+            caption=given["caption"],
+            digest=digest,
+            width_px=width,
+            height_px=height,
+            by=who,
+        )
         photo.file.save(f"{uuid.uuid4()}.jpg", ContentFile(encoded), save=False)
         photo.save(force_insert=True)
-        trail.record(who, "photographed", loop, after={"photo": str(photo.pk), "moment": moment, "caption": caption})
+        trail.record(
+            who, "photographed", loop, after={"photo": str(photo.pk), "moment": photo.moment, "caption": photo.caption}
+        )
     return photo

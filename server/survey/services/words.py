@@ -66,6 +66,10 @@ class Words:
     def _value(self, name: str, value: Any) -> Any:
         if name in _WORDED and isinstance(value, str):
             return self.text(_WORDED[name], value)
+        if name == "before" and isinstance(value, str):
+            return self.text("steps", value)
+        if name == "breaker" and value == "main":
+            return self.text("values", "main")
         if name in ("a", "b", "conductor") and isinstance(value, str):
             return self.end(value)
         if name == "v" or name == "v_most":

@@ -85,7 +85,7 @@ def load_surveys(who: User) -> None:
     """Surveys of some loops where there is none: saved, and read, the way a technician would."""
     for name, wanted in sites.SURVEYS.items():
         loop = Loop.objects.select_related("site", "circuit").filter(name=name).first()
-        if loop is None or hasattr(loop, "survey"):
+        if loop is None or loop.surveys.exists():
             continue
         gangs = loop.gangs.count()
         practice = BY_ID[wanted["practice"]]
@@ -94,6 +94,9 @@ def load_surveys(who: User) -> None:
             drawn = conductors_of(practice, loop.site.region, gang, first=len(conductors) + 1)
             conductors += [write_conductor(conductor) for conductor in drawn]
         document = {
+            "place": 1,
+            "name": "",
+            "travellers_m": None,
             "enquiry": wanted["enquiry"],
             "box": {
                 **wanted["box"],
@@ -114,13 +117,14 @@ def load_surveys(who: User) -> None:
 def read_what_is_asked(who: User, loop: Loop) -> None:
     """Take the readings that are asked for by the stand-in, supply on, until none is."""
     for _ in range(MOST_DEMO_READINGS):
-        asked = survey_answer(loop)["judgement"]["next_live"]
+        asked = survey_answer(loop, 1, who)["judgement"]["next_live"]
         if asked is None:
             return
         ends = {name: asked[name] for name in ("a", "b", "meter_r_ohm", "switches")}
-        shown = metering.read(loop, {"function": "volts", **ends})
-        data = {**ends, "v": shown["v"], "r_ohm": None, "is_open": False, "supply_on": True}
-        take_reading(who, loop.pk, uuid.uuid4(), data, "meter")
+        shown = metering.read(who, loop, {"function": "volts", "place": 1, **ends})
+        reading = {**ends, "v": shown["v"], "r_ohm": None, "is_open": False, "supply_on": True}
+        kept = {"id": uuid.uuid4(), "place": 1, "made_at": None, "meter_value": shown["id"]}
+        take_reading(who, loop.pk, {**kept, **reading})
 
 
 def gang_values(wanted: Json) -> Json:

@@ -416,41 +416,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/isolations/{id}/": {
+    "/api/v1/isolations/": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** @description Of one site, or of all. */
+        get: operations["isolations_list"];
         put?: never;
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        /** @description Record more of it. */
-        patch: operations["isolations_partial_update"];
-        trace?: never;
-    };
-    "/api/v1/isolations/{id}/close/": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** @description Put the power back, on record. */
-        post: operations["isolations_close_create"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/v1/isolations/{id}/tests/": {
+    "/api/v1/isolations/{id}/energise/": {
         parameters: {
             query?: never;
             header?: never;
@@ -459,8 +442,25 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Add readings. */
-        post: operations["isolations_tests_create"];
+        /** @description Put the power back, on record, when the last lock is off. */
+        post: operations["isolations_energise_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/isolations/{id}/locks/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Put one's own lock on. */
+        post: operations["isolations_locks_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -512,6 +512,23 @@ export interface paths {
         get: operations["kinds_list"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/locks/{id}/off/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take it off. */
+        post: operations["locks_off_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -580,7 +597,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Begin one. */
+        /** @description Record breakers, or the whole installation, as switched off. */
         post: operations["loops_isolations_create"];
         delete?: never;
         options?: never;
@@ -597,7 +614,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description One value; nothing is kept. */
+        /** @description One value, remembered so that a record can claim it. */
         post: operations["loops_meter_create"];
         delete?: never;
         options?: never;
@@ -616,6 +633,23 @@ export interface paths {
         put?: never;
         /** @description Keep one. */
         post: operations["loops_photos_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/loops/{id}/proof-events/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Record one event, in its order. */
+        post: operations["loops_proof_events_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -663,7 +697,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description All of it. */
+        /** @description All of one box. */
         get: operations["loops_survey_retrieve"];
         /** @description Keep its documents; a stale version is refused. */
         put: operations["loops_survey_update"];
@@ -703,6 +737,40 @@ export interface paths {
         /** @description Turn the stand-in's fault switch. */
         put: operations["meter_update"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/notices/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What they have not seen yet. */
+        get: operations["notices_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/notices/{id}/seen/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description It is not shown again. */
+        post: operations["notices_seen_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1105,6 +1173,15 @@ export interface components {
             next_dead: components["schemas"]["Proposal"] | null;
             next_live: components["schemas"]["Proposal"] | null;
         };
+        /** @description One of the boxes of a loop. */
+        BoxPlace: {
+            place: number;
+            name: string;
+            is_begun: boolean;
+            is_known: boolean;
+            /** Format: double */
+            travellers_m: number | null;
+        };
         /** @description A part of the shelf, a value of a series, or none at all, held against the loop. */
         BypassChoice: {
             /** Format: uuid */
@@ -1235,6 +1312,12 @@ export interface components {
             /** Format: uuid */
             subject_id: string;
         };
+        /**
+         * @description * `none_fitted` - none_fitted
+         *     * `discharged` - discharged
+         * @enum {string}
+         */
+        ChargeEnum: "none_fitted" | "discharged";
         /** @description One entry of a list to choose from. */
         Choice: {
             value: string;
@@ -1408,17 +1491,11 @@ export interface components {
          * @enum {string}
          */
         CycleMarkEnum: "least" | "start" | "most";
-        /** @description Volts between two points, isolated. */
-        DeadTestRequest: {
-            a: string;
-            b: string;
-            /** Format: double */
-            v: number;
-        };
-        /** @description Readings of proving dead. */
-        DeadTestsRequest: {
-            version: number;
-            tests: components["schemas"]["DeadTestRequest"][];
+        /** @description A loop that an isolation keeps dark. */
+        DarkLoop: {
+            /** Format: uuid */
+            id: string;
+            name: string;
         };
         /** @description A ready account of the demo. */
         DemoAccount: {
@@ -1459,6 +1536,13 @@ export interface components {
          * @enum {string}
          */
         EdgeEnum: "on_off" | "leading" | "trailing";
+        /** @description Putting the power back; the identity is of this entry. */
+        EnergiseRequest: {
+            /** Format: uuid */
+            id: string;
+            /** @default  */
+            note?: string;
+        };
         /** @description One thing that is wrong, where, and in words. */
         ErrorEntry: {
             code: string;
@@ -1769,15 +1853,14 @@ export interface components {
         Isolation: {
             /** Format: uuid */
             id: string;
+            /** Format: uuid */
+            site: string;
             scope: components["schemas"]["ScopeEnum"];
             circuits: string[];
             breakers: string[];
-            is_locked_off: boolean;
-            is_tester_proved_before: boolean;
-            is_tester_proved_after: boolean;
-            has_electronic_control: boolean;
-            is_discharged: boolean;
-            is_open: boolean;
+            /** Format: uuid */
+            loop: string;
+            loop_name: string;
             /** Format: date-time */
             opened_at: string;
             opened_by: string;
@@ -1785,17 +1868,10 @@ export interface components {
             closed_at: string | null;
             closed_by: string;
             closing_note: string;
-            version: number;
-            /** Format: double */
-            dead_limit_v: number;
-            pairs: components["schemas"]["Pair"][];
-            missing: components["schemas"]["Note"][];
-        };
-        /** @description Putting the power back. */
-        IsolationCloseRequest: {
-            version: number;
-            /** @default  */
-            note?: string;
+            locks: components["schemas"]["Lock"][];
+            is_locked: boolean;
+            is_mine: boolean;
+            loops: components["schemas"]["DarkLoop"][];
         };
         /** @description A new isolation; its identity is the sender's. */
         IsolationOpenRequest: {
@@ -1803,12 +1879,6 @@ export interface components {
             id: string;
             scope: components["schemas"]["ScopeEnum"];
             circuits?: string[];
-            /** @default false */
-            is_locked_off?: boolean;
-            /** @default false */
-            is_tester_proved_before?: boolean;
-            /** @default false */
-            has_electronic_control?: boolean;
         };
         /** @description A loop sheet to judge, and whose words to use. */
         JudgeRequestRequest: {
@@ -2043,6 +2113,33 @@ export interface components {
          * @enum {string}
          */
         LoadStateEnum: "met" | "not_met" | "unknown";
+        /** @description A person's lock. */
+        Lock: {
+            /** Format: uuid */
+            id: string;
+            person: string;
+            is_mine: boolean;
+            is_on: boolean;
+            loop_name: string;
+            /** Format: date-time */
+            put_at: string;
+            /** Format: date-time */
+            off_at: string | null;
+            off_by: string;
+            off_reason: string;
+        };
+        /** @description Taking a lock off; the reason is needed for another person's. */
+        LockOffRequest: {
+            /** @default  */
+            reason?: string;
+        };
+        /** @description One's own lock, and where one works under it. */
+        LockPutRequest: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            loop: string;
+        };
         /** @description A loop with its gangs, its site's supply and words. */
         Loop: {
             /** Format: uuid */
@@ -2167,6 +2264,7 @@ export interface components {
         /** @description The meter of this copy. */
         Meter: {
             identity: string;
+            is_there: boolean;
             is_stand_in: boolean;
             fault: components["schemas"]["MeterFaultEnum"];
             faults: string[];
@@ -2200,6 +2298,8 @@ export interface components {
         /** @description What the meter is asked for. */
         MeterReadRequest: {
             function: components["schemas"]["MeterFunctionEnum"];
+            /** @default 1 */
+            place?: number;
             a: string;
             b: string;
             /**
@@ -2218,8 +2318,12 @@ export interface components {
             /** Format: double */
             v_rms: number;
         };
-        /** @description What the meter shows. */
+        /** @description What the meter shows, and the identity under which a record can claim it. */
         MeterValue: {
+            /** Format: uuid */
+            id: string;
+            identity: string;
+            is_simulated: boolean;
             /** Format: double */
             v: number | null;
             /** Format: double */
@@ -2306,6 +2410,15 @@ export interface components {
             severity: string;
             refs: string[];
         };
+        /** @description Something its reader must know. */
+        Notice: {
+            /** Format: uuid */
+            id: string;
+            code: string;
+            text: string;
+            /** Format: date-time */
+            at: string;
+        };
         /** @enum {unknown} */
         NullEnum: null;
         /** @description How it was solved. */
@@ -2318,12 +2431,38 @@ export interface components {
             /** Format: double */
             energy_balance_ratio: number | null;
         };
+        /** @description An open isolation on the board, with its site. */
+        OpenIsolation: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            site: string;
+            scope: components["schemas"]["ScopeEnum"];
+            circuits: string[];
+            breakers: string[];
+            /** Format: uuid */
+            loop: string;
+            loop_name: string;
+            /** Format: date-time */
+            opened_at: string;
+            opened_by: string;
+            /** Format: date-time */
+            closed_at: string | null;
+            closed_by: string;
+            closing_note: string;
+            locks: components["schemas"]["Lock"][];
+            is_locked: boolean;
+            is_mine: boolean;
+            loops: components["schemas"]["DarkLoop"][];
+            site_name: string;
+        };
         /**
          * @description * `typed` - typed by hand
          *     * `meter` - read by the meter
+         *     * `simulated` - from the simulated meter
          * @enum {string}
          */
-        OriginEnum: "typed" | "meter";
+        OriginEnum: "typed" | "meter" | "simulated";
         /** @description A role that is not excluded. */
         OtherRole: {
             text: string;
@@ -2410,8 +2549,6 @@ export interface components {
             a: string;
             b: string;
             text: string;
-            /** Format: double */
-            v: number | null;
         };
         /** @description A part with its figures in use. */
         Part: {
@@ -2500,17 +2637,6 @@ export interface components {
             feeds?: string;
             version?: number;
         };
-        /** @description What changes of an open isolation, and the version that was seen. */
-        PatchedIsolationChangeRequest: {
-            version?: number;
-            scope?: components["schemas"]["ScopeEnum"];
-            circuits?: string[];
-            is_locked_off?: boolean;
-            is_tester_proved_before?: boolean;
-            is_tester_proved_after?: boolean;
-            has_electronic_control?: boolean;
-            is_discharged?: boolean;
-        };
         /** @description Name, breaker and note of a loop. */
         PatchedLoopChangeRequest: {
             /** Format: uuid */
@@ -2530,6 +2656,11 @@ export interface components {
             f_hz?: number;
             /** Format: double */
             tolerance_ratio?: number;
+            /**
+             * Format: double
+             * @description how long a proof of dead counts [s]
+             */
+            proof_lasts_s?: number;
             version?: number;
         };
         /** @description A photograph. */
@@ -2549,6 +2680,8 @@ export interface components {
         PhotoTakeRequest: {
             /** Format: uuid */
             id: string;
+            /** @default 1 */
+            place?: number;
             moment: components["schemas"]["MomentEnum"];
             /** @default  */
             caption?: string;
@@ -2645,6 +2778,93 @@ export interface components {
             errors: components["schemas"]["ErrorEntry"][];
             current?: unknown;
         };
+        /** @description Proving a box dead, once. */
+        Proof: {
+            /** Format: uuid */
+            id: string;
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** Format: date-time */
+            ended_at: string | null;
+            ended_text: string;
+            conductors: string[];
+            is_tester_proved_before: boolean;
+            is_tester_proved_after: boolean;
+            is_charge_recorded: boolean;
+            events: components["schemas"]["ProofEvent"][];
+            next_pairs: components["schemas"]["Pair"][];
+        };
+        /** @description One thing done while proving, in its order. */
+        ProofEvent: {
+            /** Format: uuid */
+            id: string;
+            origin: components["schemas"]["OriginEnum"];
+            meter_identity: string;
+            is_simulated: boolean;
+            /** Format: date-time */
+            made_at: string | null;
+            /** Format: date-time */
+            at: string;
+            by: string;
+            kind: components["schemas"]["ProofEventEnum"];
+            text: string;
+            /** Format: double */
+            v: number | null;
+            is_live: boolean;
+        };
+        /** @description One event of proving dead; `proof` is the sender's identity for the whole of it. */
+        ProofEventAddRequest: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            proof: string;
+            /** @default 1 */
+            place?: number;
+            kind: components["schemas"]["ProofEventEnum"];
+            /** @default  */
+            a?: string;
+            /** @default  */
+            b?: string;
+            /** Format: double */
+            v?: number | null;
+            /** @default  */
+            charge?: components["schemas"]["ChargeEnum"] | components["schemas"]["BlankEnum"];
+            /** Format: uuid */
+            meter_value?: string | null;
+            /** Format: date-time */
+            made_at?: string | null;
+        };
+        /**
+         * @description * `tester_before` - tester_before
+         *     * `reading` - reading
+         *     * `tester_after` - tester_after
+         *     * `charge` - charge
+         * @enum {string}
+         */
+        ProofEventEnum: "tester_before" | "reading" | "tester_after" | "charge";
+        /** @description Where proving this box dead stands, at the moment of the answer. */
+        ProofStands: {
+            state: components["schemas"]["ProofStateEnum"];
+            missing: components["schemas"]["Note"][];
+            /** Format: double */
+            dead_limit_v: number;
+            /** Format: double */
+            lasts_s: number;
+            is_control_fitted: boolean;
+            is_simulated: boolean;
+            current: components["schemas"]["Proof"] | null;
+            pairs_to_prove: number;
+        };
+        /**
+         * @description * `none` - none
+         *     * `under_way` - under_way
+         *     * `failed` - failed
+         *     * `proved` - proved
+         *     * `ended` - ended
+         * @enum {string}
+         */
+        ProofStateEnum: "none" | "under_way" | "failed" | "proved" | "ended";
         /** @description The reading that settles most. */
         Proposal: {
             a: string;
@@ -2672,6 +2892,12 @@ export interface components {
         ReadingTakeRequest: {
             /** Format: uuid */
             id: string;
+            /** @default 1 */
+            place?: number;
+            /** Format: uuid */
+            meter_value?: string | null;
+            /** Format: date-time */
+            made_at?: string | null;
             a: string;
             b: string;
             /** Format: double */
@@ -2687,8 +2913,6 @@ export interface components {
             switches?: {
                 [key: string]: "on" | "off";
             };
-            /** @default typed */
-            origin?: components["schemas"]["OriginEnum"];
         };
         /** @description Why a reading is struck out. */
         ReasonRequest: {
@@ -2793,6 +3017,11 @@ export interface components {
             f_hz: number;
             /** Format: double */
             tolerance_ratio?: number;
+            /**
+             * Format: double
+             * @description how long a proof of dead counts [s]
+             */
+            proof_lasts_s?: number;
             readonly version: number;
         };
         /** @description A site. */
@@ -2806,6 +3035,11 @@ export interface components {
             f_hz: number;
             /** Format: double */
             tolerance_ratio?: number;
+            /**
+             * Format: double
+             * @description how long a proof of dead counts [s]
+             */
+            proof_lasts_s?: number;
         };
         /**
          * @description * `declared` - declared
@@ -2881,7 +3115,7 @@ export interface components {
          * @enum {string}
          */
         StandbyStateEnum: "fed" | "marginal" | "starved";
-        /** @description A step of the visit. */
+        /** @description A step at the box. */
         Step: {
             step: components["schemas"]["SurveyStepEnum"];
             text: string;
@@ -2889,12 +3123,20 @@ export interface components {
             /** Format: date-time */
             at: string | null;
             by: string;
+            override_reason: string;
             missing: components["schemas"]["Note"][];
+            may_override: boolean;
         };
-        /** @description A step done, or the mark taken back. */
+        /** @description A step done, or the mark taken back; a reason where a gate that may be overridden is closed. */
         StepMarkRequest: {
+            /** Format: uuid */
+            id: string;
+            /** @default 1 */
+            place?: number;
             step: components["schemas"]["SurveyStepEnum"];
             is_done: boolean;
+            /** @default  */
+            override_reason?: string;
         };
         /** @description A row of a gang's judgements. */
         StoredJudgement: {
@@ -2930,10 +3172,13 @@ export interface components {
             };
             judgement: components["schemas"]["Judgement"];
         };
-        /** @description Everything about the survey of one loop. */
+        /** @description Everything about one box of a loop. */
         Survey: {
             /** Format: uuid */
             loop: string;
+            place: number;
+            name: string;
+            boxes: components["schemas"]["BoxPlace"][];
             version: number;
             enquiry: {
                 [key: string]: unknown;
@@ -2947,14 +3192,24 @@ export interface components {
                 [key: string]: number;
             } | null;
             spacers_m: number[];
+            /** Format: double */
+            travellers_m: number | null;
             circuits: components["schemas"]["BoxCircuit"][];
             judgement: components["schemas"]["BoxJudgement"];
             depth: components["schemas"]["Depth"] | null;
             readings: components["schemas"]["TakenReading"][];
             isolations: components["schemas"]["Isolation"][];
+            past_isolations: components["schemas"]["Isolation"][];
+            is_off: boolean;
+            cover_missing: components["schemas"]["Note"][];
+            proof: components["schemas"]["ProofStands"];
+            past_proofs: components["schemas"]["Proof"][];
             steps: components["schemas"]["Step"][];
             photos: components["schemas"]["Photo"][];
             cautions: components["schemas"]["CautionText"][];
+            may_release: boolean;
+            /** Format: date-time */
+            answered_at: string;
         };
         /** @description Everything the survey's forms choose from, in the region's words. */
         SurveyChoices: {
@@ -2978,6 +3233,10 @@ export interface components {
         /** @description The documents of a survey, and the version they were made from; the core checks them. */
         SurveySaveRequest: {
             version: number;
+            /** @default 1 */
+            place?: number;
+            /** @default  */
+            name?: string;
             enquiry: {
                 [key: string]: unknown;
             };
@@ -2990,17 +3249,19 @@ export interface components {
                 [key: string]: number | null;
             } | null;
             spacers_m?: number[];
+            /** Format: double */
+            travellers_m?: number | null;
             other_circuits?: string[];
         };
         /**
-         * @description * `photograph` - photograph
-         *     * `open` - open
+         * @description * `open` - open
+         *     * `photograph` - photograph
          *     * `identify_dead` - identify_dead
          *     * `disconnect` - disconnect
          *     * `fit` - fit
          * @enum {string}
          */
-        SurveyStepEnum: "photograph" | "open" | "identify_dead" | "disconnect" | "fit";
+        SurveyStepEnum: "open" | "photograph" | "identify_dead" | "disconnect" | "fit";
         /** @description One figure over its range and beyond. */
         Sweep: {
             path: string;
@@ -3028,6 +3289,14 @@ export interface components {
         TakenReading: {
             /** Format: uuid */
             id: string;
+            origin: components["schemas"]["OriginEnum"];
+            meter_identity: string;
+            is_simulated: boolean;
+            /** Format: date-time */
+            made_at: string | null;
+            /** Format: date-time */
+            at: string;
+            by: string;
             a: string;
             b: string;
             from_text: string;
@@ -3036,10 +3305,6 @@ export interface components {
             at_text: string;
             is_low_impedance: boolean;
             supply_on: boolean;
-            origin: components["schemas"]["OriginEnum"];
-            /** Format: date-time */
-            at: string;
-            by: string;
             struck_reason: string;
         };
         /** @description A limit that a word hangs on. */
@@ -5171,7 +5436,55 @@ export interface operations {
             };
         };
     };
-    isolations_partial_update: {
+    isolations_list: {
+        parameters: {
+            query?: {
+                site?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenIsolation"][];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    isolations_energise_create: {
         parameters: {
             query?: never;
             header?: never;
@@ -5180,9 +5493,9 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: {
+        requestBody: {
             content: {
-                "application/json": components["schemas"]["PatchedIsolationChangeRequest"];
+                "application/json": components["schemas"]["EnergiseRequest"];
             };
         };
         responses: {
@@ -5191,7 +5504,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Survey"];
+                    "application/json": components["schemas"]["Isolation"];
                 };
             };
             /** @description problem+json */
@@ -5259,7 +5572,7 @@ export interface operations {
             };
         };
     };
-    isolations_close_create: {
+    isolations_locks_create: {
         parameters: {
             query?: never;
             header?: never;
@@ -5270,104 +5583,16 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["IsolationCloseRequest"];
+                "application/json": components["schemas"]["LockPutRequest"];
             };
         };
         responses: {
-            200: {
+            201: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Survey"];
-                };
-            };
-            /** @description problem+json */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description problem+json */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description problem+json */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description problem+json */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description problem+json */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description problem+json */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description problem+json */
-            429: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    isolations_tests_create: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["DeadTestsRequest"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Survey"];
+                    "application/json": components["schemas"]["Isolation"];
                 };
             };
             /** @description problem+json */
@@ -5606,6 +5831,94 @@ export interface operations {
             };
             /** @description problem+json */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    locks_off_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["LockOffRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Isolation"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5977,7 +6290,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Survey"];
+                    "application/json": components["schemas"]["Isolation"];
                 };
             };
             /** @description problem+json */
@@ -6239,6 +6552,94 @@ export interface operations {
             };
         };
     };
+    loops_proof_events_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProofEventAddRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Survey"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     loops_readings_create: {
         parameters: {
             query?: never;
@@ -6417,7 +6818,10 @@ export interface operations {
     };
     loops_survey_retrieve: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description which box of the loop, from 1 */
+                place?: number;
+            };
             header?: never;
             path: {
                 id: string;
@@ -6454,6 +6858,15 @@ export interface operations {
             };
             /** @description problem+json */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6741,6 +7154,135 @@ export interface operations {
             };
             /** @description problem+json */
             502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    notices_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Notice"][];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    notices_seen_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };
