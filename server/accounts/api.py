@@ -18,7 +18,7 @@ from rest_framework.throttling import BaseThrottle, ScopedRateThrottle
 from rest_framework.views import APIView
 
 from accounts.models import Role, User
-from accounts.policy import EDIT, may
+from accounts.policy import EDIT, RELEASE, may
 from ember_server.problems import Problem
 from ember_server.shapes import problems
 
@@ -26,6 +26,7 @@ from ember_server.shapes import problems
 DEMO_PASSWORD = "kestrel-demo"
 DEMO_ACCOUNTS = (
     ("wren", "Wren Talley", Role.TECHNICIAN),
+    ("tam", "Tam Osier", Role.TECHNICIAN),
     ("odell", "Odell Marsh", Role.CHECKER),
     ("fenna", "Fenna Brook", Role.ADMINISTRATOR),
 )
@@ -35,14 +36,19 @@ class UserSerializer(serializers.ModelSerializer):
     """Who is signed in."""
 
     may_edit = serializers.SerializerMethodField()
+    may_release = serializers.SerializerMethodField()
 
     class Meta:
         model = User
-        fields = ("id", "username", "display_name", "role", "may_edit")
+        fields = ("id", "username", "display_name", "role", "may_edit", "may_release")
 
     def get_may_edit(self, user: User) -> bool:
         """Whether the role may change loops."""
         return may(user.role, EDIT)
+
+    def get_may_release(self, user: User) -> bool:
+        """Whether the role may take another person's lock off."""
+        return may(user.role, RELEASE)
 
 
 class DemoAccountSerializer(serializers.Serializer):

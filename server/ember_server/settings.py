@@ -202,6 +202,7 @@ SPECTACULAR_SETTINGS = {
         "OriginEnum": "survey.models.Origin.choices",
         "MomentEnum": "survey.models.Moment.choices",
         "SurveyStepEnum": "survey.api.shapes.STEPS",
+        "OccasionEnum": "loops.models.Occasion.choices",
         "ScopeEnum": "survey.api.shapes.SCOPES",
         "ProofEventEnum": "survey.api.shapes.EVENT_KINDS",
         "ProofStateEnum": "survey.api.shapes.PROOF_STATES",

@@ -13,7 +13,7 @@ from handover.api import GangNetlistView, GangPdfView, GangSheetView
 from judgements.api.judge import JudgeView, KindsView, MatrixView, ThresholdsView
 from judgements.api.stored import GangJudgementsView, JudgementView
 from loops.api import looks
-from loops.api.gangs import GangView, LoopGangsView
+from loops.api.gangs import GangView, LoopGangsView, MeasuredStrikeView, MeasuredView
 from loops.api.loops import LoopListView, LoopView
 from parts.api import views as parts
 from sites.api import CircuitListView, CircuitView, SiteListView, SiteView
@@ -52,6 +52,8 @@ api = [
     path("circuits/<uuid:pk>/corrections/", CorrectionsView.as_view()),
     path("sites/<uuid:pk>/labels.pdf", LabelsPdfView.as_view()),
     path("gangs/<uuid:pk>/", GangView.as_view()),
+    path("gangs/<uuid:pk>/measured/", MeasuredView.as_view()),
+    path("measured/<uuid:pk>/strike/", MeasuredStrikeView.as_view()),
     path("gangs/<uuid:pk>/judge/", looks.GangJudgeView.as_view()),
     path("gangs/<uuid:pk>/spread/", looks.GangSpreadView.as_view()),
     path("gangs/<uuid:pk>/narrow/", looks.GangNarrowView.as_view()),

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import uuid
 
+from django.conf import settings
 from django.db import models
 
 from parts.models import Part
@@ -134,3 +135,31 @@ class LampGroup(_Fit):
 
     class Meta:
         ordering = ("position",)
+
+
+class Occasion(models.TextChoices):
+    """When something was measured."""
+
+    OFF_STATE = "off_state", "off state as found or planned"
+    AFTER_FITTING = "after_fitting", "with the bypass in"
+
+
+class MeasuredValue(models.Model):
+    """What was read or seen of a gang, on site or bench: never changed, struck out when it was wrong."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    gang = models.ForeignKey(Gang, related_name="measured", on_delete=models.PROTECT)
+    occasion = models.CharField(max_length=20, choices=Occasion.choices)
+    data = models.JSONField(help_text="kind, value or what was seen, meter, lamp group")
+    meter = models.CharField(max_length=80, blank=True, help_text="which meter, as its owner calls it")
+    # When it was made on the device, where that is known; `at` is when it arrived.
+    made_at = models.DateTimeField(null=True)
+    at = models.DateTimeField(auto_now_add=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT, related_name="+")
+    struck_reason = models.CharField(max_length=200, blank=True)
+
+    class Meta:
+        ordering = ("at", "id")
+
+    def __str__(self) -> str:
+        return f"measured at {self.gang}"

@@ -39,7 +39,8 @@ def error_text(code: str, params: Mapping[str, Any]) -> str:
     """What is wrong and what to do, for an error code."""
     errors = catalogue("errors")
     if code.startswith("field_") and code not in errors:
-        return str(params.get("message", errors["invalid"]))
+        # The framework's own sentences are for developers.
+        return str(errors["field_invalid"])
     try:
         return fill(errors[code], params)
     except KeyError:

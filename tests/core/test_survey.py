@@ -466,7 +466,7 @@ class Visit(SimpleTestCase):
                 devices_left=0,
                 lamps=LampsKnown.SMART,
                 is_dimming_wanted=False,
-                ways_known=True,
+                is_switched_elsewhere=False,
             ),
             "eu",
         )

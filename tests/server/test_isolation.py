@@ -8,11 +8,11 @@ from typing import Any
 
 from django.test import override_settings
 from django.utils import timezone
+from rest_framework.test import APIClient
 
 from accounts.models import Role, User
 from audit.models import Change
 from loops.services.make_loop import make_loop
-from rest_framework.test import APIClient
 from sites.models import Circuit
 from survey.models import Isolation, Lock, Notice, Proof, ProofEvent, StepMark
 from tests.server.base import CONTROL, fit

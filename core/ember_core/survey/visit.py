@@ -58,7 +58,7 @@ class Enquiry:
     lamps: LampsKnown = LampsKnown.UNKNOWN
     is_dimming_wanted: bool | None = None
     gang_count: int = 1
-    ways_known: bool = False
+    is_switched_elsewhere: bool | None = None
 
     def __post_init__(self) -> None:
         if self.wired_year is not None and not EARLIEST_YEAR <= self.wired_year <= LATEST_YEAR:
@@ -128,7 +128,7 @@ def _asked(enquiry: Enquiry) -> tuple[str, ...]:
         (enquiry.wired_year is None, "when_wired"),
         (True, "photo_of_switch_and_board"),
         (enquiry.lamps is LampsKnown.UNKNOWN, "which_lamps"),
-        (not enquiry.ways_known, "switched_from_elsewhere"),
+        (enquiry.is_switched_elsewhere is None, "switched_from_elsewhere"),
         (enquiry.radio is Radio.UNKNOWN, "which_radio"),
         (enquiry.is_hub_in_range is None and enquiry.radio is not Radio.NONE, "hub_in_range"),
         (enquiry.devices_left is None and enquiry.radio is not Radio.NONE, "devices_left"),

@@ -12,10 +12,18 @@ from rest_framework.views import APIView
 
 from accounts.policy import person
 from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
-from loops.api.shapes import GangKeepSerializer, GangSerializer
-from loops.models import Gang, Loop
+from loops.api.shapes import (
+    GangKeepSerializer,
+    GangMakeSerializer,
+    GangSerializer,
+    MeasuredKeepSerializer,
+    MeasuredSerializer,
+    StrikeSerializer,
+)
+from loops.models import Gang, Loop, MeasuredValue
 from loops.services.keep_gang import keep_gang
 from loops.services.make_loop import add_gang
+from loops.services.measuring import keep_measured, strike_measured
 
 
 class GangView(APIView):
@@ -39,8 +47,41 @@ class GangView(APIView):
 class LoopGangsView(APIView):
     """Gangs of a loop."""
 
-    @extend_schema(request=None, responses={201: GangSerializer, **WRITE_PROBLEMS})
+    @extend_schema(request=GangMakeSerializer, responses={201: GangSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:
-        """Add an empty one."""
+        """Add an empty one; the same identity twice is one gang."""
         get_object_or_404(Loop, pk=pk)
-        return Response(GangSerializer(add_gang(person(request), pk)).data, status=201)
+        given = GangMakeSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        return Response(GangSerializer(add_gang(person(request), pk, given.validated_data.get("id"))).data, status=201)
+
+
+class MeasuredView(APIView):
+    """What was measured of a gang."""
+
+    @extend_schema(responses={200: MeasuredSerializer(many=True), **READ_PROBLEMS})
+    def get(self, request: Request, pk: Any) -> Response:
+        """All of it, struck ones too, oldest first."""
+        gang = get_object_or_404(Gang, pk=pk)
+        return Response(MeasuredSerializer(gang.measured.select_related("by"), many=True).data)
+
+    @extend_schema(request=MeasuredKeepSerializer, responses={201: MeasuredSerializer, **WRITE_PROBLEMS})
+    def post(self, request: Request, pk: Any) -> Response:
+        """Keep one."""
+        get_object_or_404(Gang, pk=pk)
+        given = MeasuredKeepSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        row = keep_measured(person(request), pk, dict(given.validated_data))
+        return Response(MeasuredSerializer(row).data, status=201)
+
+
+class MeasuredStrikeView(APIView):
+    """A measured value that was wrong."""
+
+    @extend_schema(request=StrikeSerializer, responses={200: MeasuredSerializer, **WRITE_PROBLEMS})
+    def post(self, request: Request, pk: Any) -> Response:
+        """Strike it out; it stays on record."""
+        get_object_or_404(MeasuredValue, pk=pk)
+        given = StrikeSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        return Response(MeasuredSerializer(strike_measured(person(request), pk, given.validated_data["reason"])).data)

@@ -11,7 +11,7 @@ from judgements.api.shapes_lit import EDGES, GOES, LOAD_STATES, VIEWS
 from judgements.api.shapes_spread import MeasurementSerializer
 from judgements.services.loads import short
 from loops.documents import gang_document
-from loops.models import FitStatus, Gang, Loop, VerdictWord
+from loops.models import FitStatus, Gang, Loop, MeasuredValue, Occasion, VerdictWord
 from sites.models import Circuit, Site
 from wording.texts import catalogue
 
@@ -226,3 +226,40 @@ class LoopSerializer(LoopRowSerializer):
             "label_as_found",
             "label_now",
         )
+
+
+class GangMakeSerializer(serializers.Serializer):
+    """A new gang; its identity may be the sender's."""
+
+    id = serializers.UUIDField(required=False)
+
+
+class MeasuredSerializer(serializers.ModelSerializer):
+    """A measured value on record."""
+
+    by = serializers.CharField(source="by.display_name", default="", read_only=True)
+    reading = MeasurementSerializer(source="data")
+
+    class Meta:
+        model = MeasuredValue
+        fields = ("id", "occasion", "reading", "meter", "made_at", "at", "by", "struck_reason")
+
+
+class MeasuredKeepSerializer(serializers.Serializer):
+    """A new measured value; its identity is the sender's."""
+
+    id = serializers.UUIDField()
+    occasion = serializers.ChoiceField(choices=Occasion.choices)
+    reading = MeasurementSerializer()
+    meter = serializers.CharField(max_length=80, allow_blank=True, default="")
+    made_at = serializers.DateTimeField(allow_null=True, default=None)
+
+    def validate_reading(self, value: dict[str, object]) -> dict[str, object]:
+        """A plain dictionary, as it is stored."""
+        return dict(value)
+
+
+class StrikeSerializer(serializers.Serializer):
+    """Why it is struck out."""
+
+    reason = serializers.CharField(max_length=200)

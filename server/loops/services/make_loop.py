@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import uuid
 from typing import Any
 
 from django.db import IntegrityError, transaction
@@ -46,14 +47,19 @@ def check_circuit(site: Site, circuit: Circuit | None) -> None:
         raise Problem(422, "circuit_of_other_site", path="circuit")
 
 
-def add_gang(who: User, loop_pk: Any) -> Gang:
-    """Another empty gang at the end of a loop."""
+def add_gang(who: User, loop_pk: Any, gang_pk: Any = None) -> Gang:
+    """Another empty gang at the end of a loop; the same identity twice is one gang."""
     with transaction.atomic():
         loop = Loop.objects.select_for_update().get(pk=loop_pk)
+        known = Gang.objects.filter(pk=gang_pk).first() if gang_pk else None
+        if known is not None:
+            if known.loop_id != loop.pk:
+                raise Problem(409, "entry_differs", path="id")
+            return known
         count = loop.gangs.count()
         if count >= MOST_GANGS:
             raise Problem(422, "too_many", path="gangs", most=MOST_GANGS)
-        gang = Gang.objects.create(loop=loop, position=count + 1, cable=TYPICAL_CABLE)
+        gang = Gang.objects.create(pk=gang_pk or uuid.uuid4(), loop=loop, position=count + 1, cable=TYPICAL_CABLE)
         update_loop(loop)
         trail.record(who, "made", gang, after=gang_document(gang))
     return gang

@@ -190,7 +190,8 @@ class ProofStandsSerializer(serializers.Serializer):
     is_control_fitted = serializers.BooleanField()
     is_simulated = serializers.BooleanField()
     current = ProofSerializer(allow_null=True)
-    pairs_to_prove = serializers.IntegerField()
+    pairs = PairSerializer(many=True)
+    holds_until = serializers.DateTimeField(allow_null=True)
 
 
 class LockSerializer(serializers.Serializer):

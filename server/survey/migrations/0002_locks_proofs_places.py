@@ -23,7 +23,8 @@ def carry_over(apps, schema_editor):
             id=uuid.uuid4(),
             loop_id=old.loop_id,
             place=1,
-            enquiry=old.enquiry,
+            # The tick said that somebody knew, not what: the question is open again.
+            enquiry={name: value for name, value in old.enquiry.items() if name != "ways_known"},
             box=old.box,
             practice=old.practice,
             control_body=old.control_body,

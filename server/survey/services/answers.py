@@ -87,7 +87,7 @@ def boxes_of(loop: Loop) -> list[Json]:
     last = max(found, default=1)
     first = found.get(1)
     ways = first.box.get("gangs", []) if first else []
-    if any(way != Ways.ONE_WAY for way in ways):
+    if any(way != Ways.ONE_WAY for way in ways) or (first and first.enquiry.get("is_switched_elsewhere")):
         last = max(last, 2)
     return [
         {

@@ -62,7 +62,7 @@ def mark_step(who: User, loop_pk: Any, given: Json) -> StepMark:
             proof=proof,
         )
         action = "step done" if given["is_done"] else "step undone"
-        told = {"step": wanted.value, "place": survey.place}
+        told: Json = {"step": wanted.value, "place": survey.place}
         if over:
             action, told = "step done against a gate", {**told, "over": over, "reason": mark.override_reason}
         trail.record(who, action, loop, after=told)

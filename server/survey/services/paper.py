@@ -10,7 +10,8 @@ from accounts.models import User
 from handover.paper import FONTS
 from loops.models import Loop
 from sites.models import Site
-from survey.services.answers import CAUTIONS, circuits_of, visit_answer
+from survey.services.answers import CAUTIONS, visit_answer
+from survey.services.covering import circuits_of
 from survey.services.documents import survey_of
 from survey.services.words import Words
 from wording.texts import catalogue, fill, vocabulary_of

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import UTC, datetime
 from typing import Any
 
 from accounts.models import User
@@ -97,11 +98,21 @@ def safety_answer(
             "is_control_fitted": is_control_fitted(loop),
             "is_simulated": core is not None and any(event.is_simulated for event in core.events),
             "current": None if newest is None else proof_answer(newest, words),
-            "pairs_to_prove": len(rules.needed_pairs(bench.conductors)),
+            "pairs": [
+                {"a": a, "b": b, "text": _pair(a, b, words)} for a, b in rules.needed_pairs(bench.conductors)
+            ],
+            "holds_until": _holds_until(core, bench),
         },
         "past_proofs": [proof_answer(row, words) for row in proofs[1:]],
         "steps": [_step(step, last.get(step.value), facts, core, bench, words) for step in rules.Step],
     }
+
+
+def _holds_until(proof: rules.Proof | None, bench: rules.Bench) -> datetime | None:
+    """When a whole proof that counts becomes too old."""
+    if proof is None or rules.state_of(proof, bench) is not rules.ProofState.PROVED:
+        return None
+    return datetime.fromtimestamp(proof.events[0].at_s + bench.lasts_s, tz=UTC)
 
 
 def _step(

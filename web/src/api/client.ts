@@ -1,5 +1,8 @@
 /** The one way to the server: typed calls, the token on every write, refusals as `Refusal`. */
 import createClient, { type Middleware } from "openapi-fetch";
+import { setDoor } from "../app/door";
+import { currentPerson } from "../app/person";
+import { texts } from "../texts/en";
 import type { components, paths } from "./generated/schema";
 
 export type Schemas = components["schemas"];
@@ -20,7 +23,12 @@ export function currentCsrfToken(): string {
 
 const withToken: Middleware = {
   onRequest({ request }) {
-    if (request.method !== "GET") request.headers.set("X-CSRFToken", csrfToken);
+    if (request.method !== "GET") {
+      request.headers.set("X-CSRFToken", csrfToken);
+      const person = currentPerson();
+      // Whoever signs in is somebody else until they have.
+      if (person && !request.url.endsWith("/session/")) request.headers.set("X-Ember-Person", person.id);
+    }
     return request;
   },
 };
@@ -50,31 +58,36 @@ interface Answer<T> {
   response: Response;
 }
 
+/** The server cannot be reached. */
+export function offline(): Refusal {
+  return new Refusal({
+    type: "offline",
+    title: texts.offline,
+    status: 0,
+    code: "offline",
+    errors: [],
+  });
+}
+
+/** What a refused answer says; words of our own where it says nothing. */
+export function refusalIn(body: unknown, status: number): Refusal {
+  const problem = body as Problem | null | undefined;
+  if (status === 401) setDoor(problem?.code === "another_person" ? "another" : "lapsed");
+  if (problem?.code) return new Refusal(problem);
+  const title = status >= 500 ? texts.serverFailed : texts.notUnderstood;
+  return new Refusal({ type: "unexpected", title, status, code: "unexpected", errors: [] });
+}
+
 /** The data of an answer, or the refusal as an exception. */
 export async function answered<T>(call: Promise<Answer<T>>): Promise<T> {
   let answer: Answer<T>;
   try {
     answer = await call;
-  } catch {
-    throw new Refusal({
-      type: "offline",
-      title: "The server does not answer. What you typed is still here; try again in a moment.",
-      status: 0,
-      code: "offline",
-      errors: [],
-    });
+  } catch (error) {
+    // Work that was called off is no lost connection.
+    if (error instanceof DOMException && error.name === "AbortError") throw error;
+    throw offline();
   }
-  if (answer.data !== undefined) return answer.data;
-  const problem = answer.error as Problem | undefined;
-  throw new Refusal(
-    problem?.code
-      ? problem
-      : {
-          type: "unexpected",
-          title: `The server answered ${answer.response.status} without saying why.`,
-          status: answer.response.status,
-          code: "unexpected",
-          errors: [],
-        },
-  );
+  if (answer.error === undefined && answer.response.ok) return answer.data as T;
+  throw refusalIn(answer.error, answer.response.status);
 }

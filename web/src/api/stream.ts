@@ -1,5 +1,6 @@
 /** Long work: a request answered in lines, progress first, the result or the problem last. */
-import { currentCsrfToken, type Problem, Refusal } from "./client";
+import { currentPerson } from "../app/person";
+import { currentCsrfToken, offline, type Problem, Refusal, refusalIn } from "./client";
 
 export interface Progress {
   done: number;
@@ -13,16 +14,6 @@ export interface Told<T> extends Progress {
 
 type Line<T> = { result: T } | { problem: Problem } | Told<T>;
 
-function offline(): Refusal {
-  return new Refusal({
-    type: "offline",
-    title: "The server does not answer. What you typed is still here; try again in a moment.",
-    status: 0,
-    code: "offline",
-    errors: [],
-  });
-}
-
 /** Ask for work that tells how far it is; aborting the signal stops the work on the server too. */
 export async function streamed<T>(
   path: string,
@@ -30,17 +21,30 @@ export async function streamed<T>(
   signal: AbortSignal,
   onProgress: (progress: Told<T>) => void,
 ): Promise<T> {
-  const response = await fetch(`${path}?progress=1`, {
-    method: "POST",
-    headers: { "Content-Type": "application/json", "X-CSRFToken": currentCsrfToken() },
-    body: JSON.stringify(body),
-    signal,
-  });
-  if (!response.ok || response.body === null) throw new Refusal((await response.json()) as Problem);
+  let response: Response;
+  try {
+    response = await fetch(`${path}?progress=1`, {
+      method: "POST",
+      headers: {
+        "Content-Type": "application/json",
+        "X-CSRFToken": currentCsrfToken(),
+        "X-Ember-Person": currentPerson()?.id ?? "",
+      },
+      body: JSON.stringify(body),
+      signal,
+    });
+  } catch (error) {
+    throw signal.aborted ? error : offline();
+  }
+  if (!response.ok || response.body === null) {
+    throw refusalIn(await response.json().catch(() => null), response.status);
+  }
   const reader = response.body.pipeThrough(new TextDecoderStream()).getReader();
   let rest = "";
   for (;;) {
-    const { value, done } = await reader.read();
+    const { value, done } = await reader.read().catch((error: unknown) => {
+      throw signal.aborted ? error : offline();
+    });
     const lines = (rest + (value ?? "")).split("\n");
     rest = lines.pop() ?? "";
     for (const text of lines) {

@@ -2,11 +2,14 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { ConfigProvider } from "antd";
 import { lazy, Suspense } from "react";
-import { BrowserRouter, Navigate, Route, Routes } from "react-router";
+import { BrowserRouter, Navigate, Route, Routes, useLocation } from "react-router";
 import { Refusal } from "../api/client";
+import { useSender } from "../device/useTray";
+import { DoorOver } from "../features/session/DoorOver";
 import { SignIn } from "../features/session/SignIn";
 import { useSession } from "../features/session/queries";
 import { texts } from "../texts/en";
+import { Broken } from "./Broken";
 import { Shell } from "./Shell";
 import { antdThemeFor } from "./theme";
 import { useMode } from "./useMode";
@@ -16,6 +19,10 @@ const BenchPage = lazy(() => import("../features/bench/BenchPage").then((m) => (
 
 const SchedulePage = lazy(() =>
   import("../features/schedule/SchedulePage").then((m) => ({ default: m.SchedulePage })),
+);
+
+const BoardPage = lazy(() =>
+  import("../features/isolation/BoardPage").then((m) => ({ default: m.BoardPage })),
 );
 
 const ShelfPage = lazy(() => import("../features/shelf/ShelfPage").then((m) => ({ default: m.ShelfPage })));
@@ -31,21 +38,36 @@ const client = new QueryClient({
 
 function Pages({ mode, onMode }: { mode: "light" | "dark"; onMode: () => void }) {
   const session = useSession();
+  const { pathname } = useLocation();
+  useSender();
   if (session.isPending) return <p className="waiting">{texts.product}</p>;
-  if (session.isError) return <p className="waiting">{session.error.message}</p>;
+  if (session.data === undefined) {
+    return (
+      <p className="waiting" role="alert">
+        {session.error?.message}{" "}
+        <button type="button" className="outlined" onClick={() => void session.refetch()}>
+          {texts.tryAgain}
+        </button>
+      </p>
+    );
+  }
   const { user } = session.data;
   if (user === null) return <SignIn demoAccounts={session.data.demo_accounts} />;
   return (
-    <Shell user={user} mode={mode} onMode={onMode}>
-      <Suspense fallback={<p className="waiting">{texts.bench.loading}</p>}>
-        <Routes>
-          <Route path="/" element={<RoundPage mayEdit={user.may_edit} />} />
-          <Route path="/loops/:loopId/:position?" element={<BenchPage mayEdit={user.may_edit} />} />
-          <Route path="/sites/:siteId/schedule" element={<SchedulePage mayEdit={user.may_edit} />} />
-          <Route path="/shelf" element={<ShelfPage mayEdit={user.may_edit} />} />
-          <Route path="*" element={<Navigate to="/" replace />} />
-        </Routes>
-      </Suspense>
+    <Shell key={user.id} user={user} mode={mode} onMode={onMode}>
+      <Broken where={pathname}>
+        <Suspense fallback={<p className="waiting">{texts.bench.loading}</p>}>
+          <Routes>
+            <Route path="/" element={<RoundPage mayEdit={user.may_edit} />} />
+            <Route path="/loops/:loopId/:position?" element={<BenchPage mayEdit={user.may_edit} />} />
+            <Route path="/sites/:siteId/schedule" element={<SchedulePage mayEdit={user.may_edit} />} />
+            <Route path="/isolations" element={<BoardPage mayEdit={user.may_edit} mayRelease={user.may_release} />} />
+            <Route path="/shelf" element={<ShelfPage mayEdit={user.may_edit} />} />
+            <Route path="*" element={<Navigate to="/" replace />} />
+          </Routes>
+        </Suspense>
+      </Broken>
+      <DoorOver username={user.username} />
     </Shell>
   );
 }

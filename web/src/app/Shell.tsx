@@ -3,6 +3,9 @@ import { Modal } from "antd";
 import { type ReactNode, useEffect, useState } from "react";
 import { Link, NavLink } from "react-router";
 import type { Schemas } from "../api/client";
+import { useIsolations } from "../features/isolation/queries";
+import { Notices } from "../features/notices/Notices";
+import { TrayBar } from "../features/tray/TrayBar";
 import { useSignOut } from "../features/session/queries";
 import { texts } from "../texts/en";
 import { isTyping } from "./keys";
@@ -18,6 +21,7 @@ interface Props {
 export function Shell({ user, mode, onMode, children }: Props) {
   const [helpOpen, setHelpOpen] = useState(false);
   const signOut = useSignOut();
+  const isolations = useIsolations().data ?? [];
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if (event.key === "?" && !isTyping(event)) setHelpOpen(true);
@@ -40,9 +44,14 @@ export function Shell({ user, mode, onMode, children }: Props) {
           <NavLink to="/" end>
             {texts.round}
           </NavLink>
+          <NavLink to="/isolations">
+            {texts.isolation.board}
+            {isolations.length > 0 && <b className="count">{isolations.length}</b>}
+          </NavLink>
           <NavLink to="/shelf">{texts.shelf.title}</NavLink>
         </nav>
         <nav className="bar-tools" aria-label={texts.product}>
+          <TrayBar />
           <button type="button" className="plain" onClick={onMode}>
             {texts.theme[other]}
           </button>
@@ -55,7 +64,10 @@ export function Shell({ user, mode, onMode, children }: Props) {
           </button>
         </nav>
       </header>
-      <main>{children}</main>
+      <main>
+        <Notices />
+        {children}
+      </main>
       <Modal
         open={helpOpen}
         title={texts.helpText.title}

@@ -1,11 +1,18 @@
 /** Every word of the interface that does not come with the server's answers. */
 import { lit } from "./lit";
 import { choose } from "./choose";
+import { device } from "./device";
+import { isolation } from "./isolation";
 import { shelf } from "./shelf";
 import { spread } from "./spread";
 import { survey } from "./survey";
 
 export const texts = {
+  device,
+  isolation,
+  offline: "The server does not answer. What you typed is still here; try again in a moment.",
+  serverFailed: "The server failed at this. What you typed is still here; try again, and tell whoever runs it.",
+  notUnderstood: "The server did not take this, and did not say why. What you typed is still here.",
   product: "Ember Thread",
   round: "Round",
   pages: "Pages",
@@ -19,6 +26,7 @@ export const texts = {
     motto: "What flows when the light is off",
   },
   signOut: "Sign out",
+  tryAgain: "Try again",
   theme: { light: "Light", dark: "Dark", label: "Change to" },
   help: "Help",
   list: {
@@ -92,6 +100,10 @@ export const texts = {
     gang: (position: number) => `Gang ${position}`,
     addGang: "Add gang",
     edit: "Edit loop",
+    leftBehind:
+      "You left a copy here, made before somebody else changed the record. It is still there: put it on the bench, or let it go.",
+    takeUp: "Put my copy on the bench",
+    leaveIt: "Let it go",
     readOnly: "Your role reads and tries, but does not keep.",
     why: "Why",
     inWords: "In words",

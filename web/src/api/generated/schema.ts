@@ -263,6 +263,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/gangs/{id}/measured/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All of it, struck ones too, oldest first. */
+        get: operations["gangs_measured_list"];
+        put?: never;
+        /** @description Keep one. */
+        post: operations["gangs_measured_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/gangs/{id}/narrow/": {
         parameters: {
             query?: never;
@@ -580,7 +598,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Add an empty one. */
+        /** @description Add an empty one; the same identity twice is one gang. */
         post: operations["loops_gangs_create"];
         delete?: never;
         options?: never;
@@ -719,6 +737,23 @@ export interface paths {
         get: operations["loops_visit.pdf_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/measured/{id}/strike/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Strike it out; it stays on record. */
+        post: operations["measured_strike_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1750,6 +1785,11 @@ export interface components {
             /** @default  */
             view?: components["schemas"]["LitViewEnum"] | components["schemas"]["BlankEnum"];
         };
+        /** @description A new gang; its identity may be the sender's. */
+        GangMakeRequest: {
+            /** Format: uuid */
+            id?: string;
+        };
         /** @description What is tried, and what was read of it. */
         GangNarrowRequestRequest: {
             /** @default  */
@@ -2233,6 +2273,51 @@ export interface components {
             declared: string;
             cells: components["schemas"]["MatrixCell"][];
         };
+        /** @description A measured value on record. */
+        Measured: {
+            /** Format: uuid */
+            readonly id: string;
+            occasion: components["schemas"]["OccasionEnum"];
+            reading: components["schemas"]["Measurement"];
+            /** @description which meter, as its owner calls it */
+            meter?: string;
+            /** Format: date-time */
+            made_at?: string | null;
+            /** Format: date-time */
+            readonly at: string;
+            /** @default  */
+            readonly by: string;
+            struck_reason?: string;
+        };
+        /** @description A new measured value; its identity is the sender's. */
+        MeasuredKeepRequest: {
+            /** Format: uuid */
+            id: string;
+            occasion: components["schemas"]["OccasionEnum"];
+            reading: components["schemas"]["MeasurementRequest"];
+            /** @default  */
+            meter?: string;
+            /** Format: date-time */
+            made_at?: string | null;
+        };
+        /** @description One reading off the loop. */
+        Measurement: {
+            kind: components["schemas"]["MeasurementKindEnum"];
+            /**
+             * Format: double
+             * @default 1
+             */
+            value?: number;
+            /** @default  */
+            seen?: string;
+            replacement?: {
+                [key: string]: unknown;
+            } | null;
+            /** Format: double */
+            meter_r_ohm?: number | null;
+            /** @default 0 */
+            group?: number;
+        };
         /**
          * @description * `lamp_v` - lamp_v
          *     * `line_i` - line_i
@@ -2431,6 +2516,12 @@ export interface components {
             /** Format: double */
             energy_balance_ratio: number | null;
         };
+        /**
+         * @description * `off_state` - off state as found or planned
+         *     * `after_fitting` - with the bypass in
+         * @enum {string}
+         */
+        OccasionEnum: "off_state" | "after_fitting";
         /** @description An open isolation on the board, with its site. */
         OpenIsolation: {
             /** Format: uuid */
@@ -3171,6 +3262,10 @@ export interface components {
                 [key: string]: unknown;
             };
             judgement: components["schemas"]["Judgement"];
+        };
+        /** @description Why it is struck out. */
+        StrikeRequest: {
+            reason: string;
         };
         /** @description Everything about one box of a loop. */
         Survey: {
@@ -4802,6 +4897,142 @@ export interface operations {
             };
         };
     };
+    gangs_measured_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Measured"][];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    gangs_measured_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeasuredKeepRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Measured"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     gangs_narrow_create: {
         parameters: {
             query?: never;
@@ -6195,7 +6426,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["GangMakeRequest"];
+            };
+        };
         responses: {
             201: {
                 headers: {
@@ -7004,6 +7239,94 @@ export interface operations {
             };
             /** @description problem+json */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    measured_strike_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StrikeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Measured"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };

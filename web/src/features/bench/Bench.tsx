@@ -1,5 +1,6 @@
 /** One gang on the bench: the thread above, steps, editors and figures below, the reasons beside. */
 import { lazy, Suspense, useCallback, useEffect, useState } from "react";
+import { useSearchParams } from "react-router";
 import { isTyping } from "../../app/keys";
 import { Refusal } from "../../api/client";
 import { texts } from "../../texts/en";
@@ -14,6 +15,9 @@ import { SheetStep } from "./SheetStep";
 import { isSurveyStep, type Step, STEPS } from "./steps";
 import { useChoices, useSurvey } from "../survey/queries";
 import { SurveyPanel } from "../survey/SurveyPanel";
+import { ASK_EVERY_MS } from "../survey/useConfirmed";
+import { OffLine } from "../isolation/OffLine";
+import { Broken } from "../../app/Broken";
 import { Thread } from "./thread/Thread";
 import { WhyPanel } from "./WhyPanel";
 
@@ -38,17 +42,22 @@ function firstStep(gang: Gang): Step {
 export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
   const bench = useBench(gang);
   const [step, setStep] = useState<Step>(firstStep(gang));
-  const survey = useSurvey(loop.id);
+  const [params, setParams] = useSearchParams();
+  const place = Math.max(1, Number(params.get("box") ?? 1) || 1);
+  const survey = useSurvey(loop.id, place, isSurveyStep(step) ? ASK_EVERY_MS : false);
   const choices = useChoices(loop.region);
   const judged = useJudgement(gang.id, bench.draft);
   const keeping = useKeepGang(loop.id);
-  const { draft, record, isChanged, change, undo, takeRecord } = bench;
+  const { draft, record, isChanged, change, undo, takeRecord, keptAs } = bench;
 
+  const { isPending: isKeeping, mutate: sendKeep } = keeping;
   const keep = useCallback(
     (version: number, what: Draft) => {
-      keeping.mutate({ id: gang.id, version, draft: what }, { onSuccess: (kept) => takeRecord(kept) });
+      // A second press while the first is on its way is the same press.
+      if (isKeeping) return;
+      sendKeep({ id: gang.id, version, draft: what }, { onSuccess: (kept) => keptAs(kept, what) });
     },
-    [gang.id, keeping, takeRecord],
+    [gang.id, isKeeping, keptAs, sendKeep],
   );
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
@@ -72,7 +81,9 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
   const stale =
     keeping.error instanceof Refusal && keeping.error.code === "stale_version" ? keeping.error : null;
   const theirs = stale?.current as Gang | undefined;
-  const judgement = judged.isError ? undefined : judged.data;
+  // A refused figure has no judgement; a lost connection leaves the last one, marked as not of this.
+  const judgement = problem && problem.status !== 0 ? undefined : judged.data;
+  const age = judged.isCurrent ? "now" : judged.isAway ? "away" : "computing";
   const editor = { draft, change, errors: problem?.errors ?? [], v_rms: loop.v_rms, f_hz: loop.f_hz };
   return (
     <div className="bench">
@@ -102,7 +113,25 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
           </p>
         )
       )}
+      <OffLine loop={loop.id} />
+      {bench.leftBehind && (
+        <div className="notice" role="alert">
+          <span>{texts.bench.leftBehind}</span>
+          <button type="button" className="outlined" onClick={() => bench.takeUp(false)}>
+            {texts.bench.leaveIt}
+          </button>
+          <button type="button" className="solid" onClick={() => bench.takeUp(true)}>
+            {texts.bench.takeUp}
+          </button>
+        </div>
+      )}
+      {age === "away" && (
+        <p className="notice old-answer" role="status">
+          {texts.device.oldAway}
+        </p>
+      )}
       <Thread
+        isOld={age !== "now"}
         loop={loop}
         position={gang.position}
         survey={survey.data}
@@ -125,7 +154,7 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
           ))}
         </nav>
         <section className="work" aria-label={texts.bench.steps[STEPS.indexOf(step)]}>
-          {isSurveyStep(step) && survey.isError && (
+          {isSurveyStep(step) && survey.isError && survey.data === undefined && (
             <p className="wrong" role="alert">
               {survey.error.message}
             </p>
@@ -133,8 +162,12 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
           {isSurveyStep(step) && survey.data && choices.data && (
             <Suspense fallback={<p className="quiet">{texts.bench.loading}</p>}>
               <SurveySteps
+                key={place}
                 step={step}
+                query={survey}
                 survey={survey.data}
+                loopName={loop.name}
+                onPlace={(next) => setParams(next > 1 ? { box: String(next) } : {}, { replace: true })}
                 choices={choices.data}
                 site={loop.site}
                 region={loop.region}
@@ -142,7 +175,7 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
               />
             </Suspense>
           )}
-          {!isSurveyStep(step) && problem && <FieldErrors problem={problem} />}
+          {!isSurveyStep(step) && problem && problem.status !== 0 && <FieldErrors problem={problem} />}
           {step === "lamps" && <FitListEditor sort="lamp" {...editor} />}
           {step === "control" && <ControlStep gang={gang} {...editor} />}
           {step === "bypass" && (
@@ -168,7 +201,12 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
         {isSurveyStep(step) && survey.data && choices.data ? (
           <SurveyPanel survey={survey.data} choices={choices.data} />
         ) : (
-          <WhyPanel judgement={judgement} isComputing={judged.isFetching} problem={problem} />
+          <WhyPanel
+            judgement={judgement}
+            isComputing={judged.isFetching}
+            isOld={age === "away"}
+            problem={problem?.status === 0 ? null : problem}
+          />
         )}
       </div>
     </div>

@@ -10,11 +10,16 @@ export function BenchPage({ mayEdit }: { mayEdit: boolean }) {
   const addGang = useAddGang(loopId);
   const navigate = useNavigate();
   if (loop.isPending) return <p className="waiting">{texts.bench.loading}</p>;
+  // A page that is there stays, whatever becomes of asking anew.
   const gang = loop.data?.gangs.find((entry) => entry.position === Number(position));
-  if (loop.isError || gang === undefined) {
+  if (loop.data === undefined || gang === undefined) {
     return (
       <p className="waiting" role="alert">
-        {loop.error?.message ?? texts.failed} <Link to="/">{texts.back}</Link>
+        {loop.error?.message ?? texts.failed}{" "}
+        <button type="button" className="outlined" onClick={() => void loop.refetch()}>
+          {texts.tryAgain}
+        </button>{" "}
+        <Link to="/">{texts.back}</Link>
       </p>
     );
   }
@@ -25,7 +30,10 @@ export function BenchPage({ mayEdit }: { mayEdit: boolean }) {
       gang={gang}
       mayEdit={mayEdit}
       onAddGang={() =>
-        addGang.mutate(undefined, { onSuccess: (made) => navigate(`/loops/${loopId}/${made.position}`) })
+        !addGang.isPending &&
+        addGang.mutate(crypto.randomUUID(), {
+          onSuccess: (made) => navigate(`/loops/${loopId}/${made.position}`),
+        })
       }
     />
   );

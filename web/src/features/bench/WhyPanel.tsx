@@ -7,10 +7,12 @@ import type { Judgement } from "./queries";
 interface Props {
   judgement: Judgement | undefined;
   isComputing: boolean;
+  /** The reasons are not of what is on the bench. */
+  isOld: boolean;
   problem: Refusal | null;
 }
 
-export function WhyPanel({ judgement, isComputing, problem }: Props) {
+export function WhyPanel({ judgement, isComputing, isOld, problem }: Props) {
   if (judgement === undefined) {
     return (
       <aside className="why" aria-label={texts.bench.why}>
@@ -19,7 +21,8 @@ export function WhyPanel({ judgement, isComputing, problem }: Props) {
     );
   }
   return (
-    <aside className="why" aria-label={texts.bench.why} aria-busy={isComputing}>
+    <aside className={`why${isOld ? " is-old" : ""}`} aria-label={texts.bench.why} aria-busy={isComputing}>
+      {isOld && <p className="wrong">{texts.device.oldAway}</p>}
       <h2 className={`is-${judgement.verdict}`} role="status">
         {judgement.words.title}
       </h2>

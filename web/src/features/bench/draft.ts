@@ -1,5 +1,6 @@
 /** What is on the bench: a copy of a gang that changes no record until kept, with undo. */
-import { useCallback, useEffect, useReducer } from "react";
+import { useCallback, useEffect, useReducer, useRef, useState } from "react";
+import { keep, kept } from "../../app/person";
 import type { Schemas } from "../../api/client";
 
 export type Gang = Schemas["Gang"];
@@ -118,19 +119,11 @@ function reduce(state: State, action: Action): State {
   }
 }
 
-const keyOf = (gang: Gang) => `ember-draft-${gang.id}`;
+const keyOf = (gang: Gang) => `draft:${gang.id}`;
 
-/** A copy left on this device, if it was made from the version that is stored now. */
-function leftBehind(gang: Gang): Draft | null {
-  try {
-    const kept = JSON.parse(localStorage.getItem(keyOf(gang)) ?? "null") as {
-      version: number;
-      draft: Draft;
-    } | null;
-    return kept?.version === gang.version ? kept.draft : null;
-  } catch {
-    return null;
-  }
+interface Left {
+  version: number;
+  draft: Draft;
 }
 
 export interface Bench {
@@ -141,36 +134,59 @@ export interface Bench {
   change: (draft: Draft) => void;
   undo: () => void;
   discard: () => void;
+  /** A copy left on this device that was made from an older record: offered, never put down unasked. */
+  leftBehind: Draft | null;
+  takeUp: (isWanted: boolean) => void;
+  /** The record as it was kept; what was changed on the bench since then stays on top of it. */
+  keptAs: (record: Gang, sent: Draft) => void;
   /** Take a newer record; the copy on the bench is given up unless it is passed along. */
   takeRecord: (record: Gang, draft?: Draft) => void;
 }
 
 export function useBench(gang: Gang): Bench {
+  const [left, setLeft] = useState<Left | null>(() => kept<Left>(keyOf(gang)));
+  const isOlder = left !== null && left.version !== gang.version;
   const [state, dispatch] = useReducer(reduce, gang, (record) => ({
     record,
-    draft: leftBehind(record) ?? draftOf(record),
+    draft: left !== null && !isOlder ? left.draft : draftOf(record),
     past: [],
   }));
   const isChanged = JSON.stringify(state.draft) !== JSON.stringify(draftOf(state.record));
+  // What is offered is kept until somebody has answered.
+  const isOffered = left !== null && left.version !== state.record.version && !isChanged;
   useEffect(() => {
-    if (isChanged) {
-      const kept = { version: state.record.version, draft: state.draft };
-      localStorage.setItem(keyOf(state.record), JSON.stringify(kept));
-    } else {
-      localStorage.removeItem(keyOf(state.record));
-    }
-  }, [isChanged, state.draft, state.record]);
+    if (isChanged) keep(keyOf(state.record), { version: state.record.version, draft: state.draft });
+    else if (!isOffered) keep(keyOf(state.record), null);
+  }, [isChanged, isOffered, state.draft, state.record]);
+  const latest = useRef(state.draft);
+  latest.current = state.draft;
   return {
     draft: state.draft,
     record: state.record,
     isChanged,
     canUndo: state.past.length > 0,
+    leftBehind: isOffered ? left.draft : null,
+    takeUp: useCallback(
+      (isWanted: boolean) => {
+        if (isWanted && left) dispatch({ type: "change", draft: left.draft });
+        setLeft(null);
+      },
+      [left],
+    ),
     change: useCallback((draft: Draft) => dispatch({ type: "change", draft }), []),
     undo: useCallback(() => dispatch({ type: "undo" }), []),
     discard: useCallback(() => dispatch({ type: "discard" }), []),
     takeRecord: useCallback(
-      (record: Gang, draft?: Draft) => dispatch({ type: "record", record, draft: draft ?? draftOf(record) }),
+      (record: Gang, draft?: Draft) => {
+        setLeft(null);
+        dispatch({ type: "record", record, draft: draft ?? draftOf(record) });
+      },
       [],
     ),
+    keptAs: useCallback((record: Gang, sent: Draft) => {
+      setLeft(null);
+      const isSame = JSON.stringify(latest.current) === JSON.stringify(sent);
+      dispatch({ type: "record", record, draft: isSame ? draftOf(record) : latest.current });
+    }, []),
   };
 }

@@ -1,6 +1,6 @@
 /** Loop, judgement, kinds and shelf for the bench. */
 import { keepPreviousData, queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { answered, api, type Schemas } from "../../api/client";
+import { answered, api, Refusal, type Schemas } from "../../api/client";
 import type { Draft } from "./draft";
 import { useRested } from "./useRested";
 
@@ -35,7 +35,7 @@ const REST_MS = 50;
 /** The judgement of what is on the bench; while a new one is computed the last one stays. */
 export function useJudgement(gang: string, draft: Draft) {
   const rested = useRested(draft, REST_MS);
-  return useQuery({
+  const query = useQuery({
     queryKey: ["judge", gang, rested],
     queryFn: ({ signal }) =>
       answered(
@@ -44,7 +44,22 @@ export function useJudgement(gang: string, draft: Draft) {
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 60_000,
+    // Heals by itself when the server is back.
+    refetchInterval: (state) => (isAway(state.state.error) ? AWAY_MS : false),
   });
+  const away = isAway(query.error) || query.fetchStatus === "paused";
+  return {
+    ...query,
+    /** Of exactly what is on the bench now, not of what stood there before. */
+    isCurrent: rested === draft && !query.isPlaceholderData && !query.isError,
+    isAway: away,
+  };
+}
+
+const AWAY_MS = 4000;
+
+function isAway(error: unknown): boolean {
+  return error instanceof Refusal && error.status === 0;
 }
 
 export function useKeepGang(loop: string) {
@@ -75,7 +90,8 @@ export function useChangeLoop(loop: string) {
 export function useAddGang(loop: string) {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: () => answered(api.POST("/api/v1/loops/{id}/gangs/", { params: { path: { id: loop } } })),
+    mutationFn: (id: string) =>
+      answered(api.POST("/api/v1/loops/{id}/gangs/", { params: { path: { id: loop } }, body: { id } })),
     onSuccess: () => client.invalidateQueries({ queryKey: ["loop", loop] }),
   });
 }

@@ -5,6 +5,7 @@ import { Link, useSearchParams } from "react-router";
 import { isTyping } from "../../app/keys";
 import { texts } from "../../texts/en";
 import { type Verdict, VerdictMark } from "../VerdictMark";
+import { OffLine } from "../isolation/OffLine";
 import { NewLoopDialog } from "./NewLoopDialog";
 import { NewSiteDialog } from "./NewSiteDialog";
 import { PAGE_SIZE, useLoops, useSites } from "./queries";
@@ -127,6 +128,7 @@ export function RoundPage({ mayEdit }: { mayEdit: boolean }) {
               <td>
                 <Link to={`/loops/${row.id}`}>{row.name}</Link>
                 <small>{row.note || texts.list.gangs(row.gang_count)}</small>
+                <OffLine loop={row.id} />
               </td>
               <td>
                 <VerdictMark verdict={row.verdict ?? "unknown"} />

@@ -1,12 +1,18 @@
 /** Session: who is signed in. */
 import { queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answered, api, keepCsrfToken, type Schemas } from "../../api/client";
+import { setDoor } from "../../app/door";
+import { currentPerson, setPerson } from "../../app/person";
+import { personChanged } from "../../device/tray";
 
 type Session = Schemas["Session"];
 
 async function kept(call: Promise<Session>): Promise<Session> {
   const session = await call;
   keepCsrfToken(session.csrf_token);
+  const { user } = session;
+  setPerson(user ? { id: user.id, name: user.display_name || user.username } : null);
+  personChanged();
   return session;
 }
 
@@ -20,12 +26,26 @@ export function useSession() {
   return useQuery(sessionQuery);
 }
 
+/** Signing in; over a page whose session lapsed the same person goes on, and another begins anew. */
 export function useSignIn() {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: (body: Schemas["SignInRequest"]) => kept(answered(api.POST("/api/v1/session/", { body }))),
-    onSuccess: (session) => client.setQueryData(sessionQuery.queryKey, session),
+    mutationFn: async (body: Schemas["SignInRequest"]) => {
+      const before = currentPerson()?.id;
+      const session = await kept(answered(api.POST("/api/v1/session/", { body })));
+      return { session, isAnother: before !== undefined && before !== session.user?.id };
+    },
+    onSuccess: ({ session, isAnother }) => {
+      client.setQueryData(sessionQuery.queryKey, session);
+      if (isAnother) client.removeQueries({ predicate: isNotSession });
+      else void client.invalidateQueries({ predicate: isNotSession });
+      setDoor("none");
+    },
   });
+}
+
+function isNotSession(query: { queryKey: readonly unknown[] }): boolean {
+  return query.queryKey[0] !== sessionQuery.queryKey[0];
 }
 
 export function useSignOut() {
@@ -34,7 +54,7 @@ export function useSignOut() {
     mutationFn: () => kept(answered(api.DELETE("/api/v1/session/"))),
     onSuccess: (session) => {
       client.setQueryData(sessionQuery.queryKey, session);
-      client.removeQueries({ predicate: (query) => query.queryKey[0] !== sessionQuery.queryKey[0] });
+      client.removeQueries({ predicate: isNotSession });
     },
   });
 }

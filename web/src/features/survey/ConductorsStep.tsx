@@ -13,7 +13,8 @@ export function ConductorsStep(props: StepProps) {
   const { survey, draft, mayEdit } = props;
   const [wanted, setWanted] = useState<Proposal | null>(null);
   const { judgement } = survey;
-  const isIsolated = survey.isolations.some((entry) => entry.is_open);
+  const isIsolated = survey.is_off;
+  const isProved = props.confirmation === "confirmed" && survey.proof.state === "proved";
   if (draft.doc.box.conductors.length === 0) {
     return (
       <>
@@ -33,8 +34,8 @@ export function ConductorsStep(props: StepProps) {
           <Proposed
             title={words.nextDead}
             proposal={judgement.next_dead}
-            hint={isIsolated ? "" : words.isolateFirst}
-            onUse={isIsolated && mayEdit ? setWanted : null}
+            hint={isProved ? "" : words.isolateFirst}
+            onUse={isProved && mayEdit ? setWanted : null}
           />
         )}
         {judgement.next_live && (

@@ -8,7 +8,7 @@ const words = texts.survey.meter;
 export function MeterLine({ mayEdit }: { mayEdit: boolean }) {
   const meter = useMeter();
   const turn = useMeterFault();
-  if (!meter.data) return null;
+  if (!meter.data?.is_there) return null;
   return (
     <p className="meter-line">
       <span>

@@ -4,19 +4,21 @@ import type { Schemas } from "../../api/client";
 import { texts } from "../../texts/en";
 import { when } from "../when";
 import type { StepProps } from "./stepProps";
-import { usePhotoOutbox } from "./usePhotoOutbox";
 
 const words = texts.survey.box;
 const MOMENTS = ["before", "during", "after"] as const;
 
-export function PhotoStrip({ survey, mayEdit }: StepProps) {
+export function PhotoStrip({ survey, entries, waiting, mayEdit }: StepProps) {
   const file = useRef<HTMLInputElement>(null);
   const [moment, setMoment] = useState<Schemas["MomentEnum"]>("before");
   const [caption, setCaption] = useState("");
-  const outbox = usePhotoOutbox(survey.loop);
+  const onTheirWay = waiting.filter((entry) => entry.file !== null);
   const add = (event: ChangeEvent<HTMLInputElement>) => {
     const chosen = event.target.files?.[0];
-    if (chosen) void outbox.add({ file: chosen, moment, caption }).then(() => setCaption(""));
+    if (chosen) {
+      entries.photo(chosen, moment, caption);
+      setCaption("");
+    }
     event.target.value = "";
   };
   return (
@@ -51,12 +53,11 @@ export function PhotoStrip({ survey, mayEdit }: StepProps) {
           />
         </div>
       )}
-      {outbox.waiting.length > 0 && <p role="status">{texts.survey.outbox(outbox.waiting.length)}</p>}
-      {outbox.refusal && (
-        <p className="wrong" role="alert">
-          {outbox.refusal.message}
+      {onTheirWay.map((entry) => (
+        <p key={entry.id} className={entry.refusal ? "wrong" : ""} role={entry.refusal ? "alert" : "status"}>
+          {entry.label}: {entry.refusal?.text ?? texts.isolation.waiting}
         </p>
-      )}
+      ))}
       <ul className="photos">
         {survey.photos.map((photo) => (
           <li key={photo.id}>

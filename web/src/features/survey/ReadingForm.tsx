@@ -1,11 +1,15 @@
 /** One reading: typed by hand or taken by the meter, then kept. What is typed survives a reload. */
-import { useEffect, useId, useState } from "react";
+import { useEffect, useId, useRef, useState } from "react";
+import { keep, kept } from "../../app/person";
+import type { Entry } from "../../device/entry";
+import { discard } from "../../device/tray";
 import { readQuantity } from "../../format";
 import { texts } from "../../texts/en";
 import { FieldMore, Pick } from "./fields";
-import { type Proposal, useReadMeter } from "./queries";
+import { type Proposal, useMeter, useReadMeter } from "./queries";
 import type { StepProps } from "./stepProps";
 import { Switches, type SwitchPositions } from "./Switches";
+import type { ReadingBody } from "./useSurveyEntries";
 
 const words = texts.survey.conductors;
 const LOW_IMPEDANCE_OHM = 4e5;
@@ -18,55 +22,67 @@ interface Typed {
   value: string;
   meter_r_ohm: number;
   switches: SwitchPositions;
-  origin: "typed" | "meter";
+  /** What the meter showed, while that stands in the field. */
+  shown: { id: string; text: string; value: ReadValue } | null;
 }
 
-const keyOf = (loop: string) => `ember-reading-${loop}`;
-
-function keptOn(loop: string, first: Typed): Typed {
-  try {
-    return { ...first, ...(JSON.parse(localStorage.getItem(keyOf(loop)) ?? "{}") as Partial<Typed>) };
-  } catch {
-    return first;
-  }
+interface ReadValue {
+  v?: number;
+  r_ohm?: number;
+  is_open?: boolean;
 }
+
+const keyOf = (loop: string, place: number) => `reading:${loop}:${place}`;
 
 /** "231 V", "0.3", "open": as a value of its kind; null when it is none. */
-function readValue(typed: Typed): { v?: number; r_ohm?: number; is_open?: boolean } | null {
+function readValue(typed: Typed): ReadValue | null {
+  if (typed.shown?.text === typed.value) return typed.shown.value;
   if (typed.kind === "continuity" && /^\s*(open|ol|∞)\s*$/i.test(typed.value)) return { is_open: true };
   const value = readQuantity(typed.value, typed.kind === "volts" ? "V" : "Ω");
   if (value === null) return null;
   return typed.kind === "volts" ? { v: value } : { r_ohm: value };
 }
 
-export function ReadingForm({
-  survey,
-  draft,
-  choices,
-  outbox,
-  wanted,
-}: StepProps & { wanted: Proposal | null }) {
+/** A refused reading, back in the form. */
+function typedFrom(entry: Entry, first: Typed): Typed {
+  const body = entry.body as Partial<ReadingBody>;
+  const isVolts = body.v != null;
+  return {
+    ...first,
+    a: body.a ?? first.a,
+    b: body.b ?? first.b,
+    kind: isVolts ? "volts" : "continuity",
+    value: isVolts ? `${body.v} V` : body.is_open ? "open" : `${body.r_ohm} Ω`,
+    meter_r_ohm: body.meter_r_ohm ?? LOW_IMPEDANCE_OHM,
+    switches: (body.switches ?? {}) as SwitchPositions,
+    shown: null,
+  };
+}
+
+export function ReadingForm(props: StepProps & { wanted: Proposal | null }) {
+  const { survey, draft, choices, entries, waiting, wanted } = props;
   const { box } = draft.doc;
-  const isIsolated = survey.isolations.some((entry) => entry.is_open);
   const first: Typed = {
     a: box.conductors[0]?.id ?? "",
     b: "known_earth",
-    kind: isIsolated ? "continuity" : "volts",
+    kind: survey.is_off ? "continuity" : "volts",
     value: "",
     meter_r_ohm: LOW_IMPEDANCE_OHM,
     switches: {},
-    origin: "typed",
+    shown: null,
   };
-  const [typed, setTyped] = useState<Typed>(() => keptOn(survey.loop, first));
+  const name = keyOf(survey.loop, survey.place);
+  const [typed, setTyped] = useState<Typed>(() => ({ ...first, ...kept<Partial<Typed>>(name) }));
   const [isWrong, setWrong] = useState(false);
   const valueId = useId();
-  const [sent, setSent] = useState<string | null>(null);
+  const field = useRef<HTMLInputElement>(null);
   const meter = useReadMeter(survey.loop);
+  const thereIsMeter = useMeter().data?.is_there ?? false;
   const put = (part: Partial<Typed>) => {
     setWrong(false);
     setTyped((now) => {
       const next = { ...now, ...part };
-      localStorage.setItem(keyOf(survey.loop), JSON.stringify(next));
+      keep(name, next);
       return next;
     });
   };
@@ -79,52 +95,52 @@ export function ReadingForm({
       meter_r_ohm: wanted.meter_r_ohm ?? LOW_IMPEDANCE_OHM,
       switches: wanted.switches as Typed["switches"],
       value: "",
+      shown: null,
     });
+    field.current?.focus();
     // Each press of "take this reading" makes a new object.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [wanted]);
-  // Cleared only when the server has it, so that a refused reading can be corrected.
-  const isKept = sent !== null && survey.readings.some((entry) => entry.id === sent);
-  useEffect(() => {
-    if (!isKept) return;
-    setSent(null);
-    put({ value: "", origin: "typed" });
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [isKept]);
 
-  const keep = () => {
+  const keepReading = () => {
     const value = readValue(typed);
     if (value === null) return setWrong(true);
-    const id = crypto.randomUUID();
-    setSent(id);
-    const { a, b, switches, origin } = typed;
+    const { a, b, switches } = typed;
     const isVolts = typed.kind === "volts";
-    return outbox.send({
-      kind: "reading",
-      body: {
-        ...{ id, a, b, switches, origin, ...value },
+    const isShown = typed.shown?.text === typed.value;
+    entries.reading(
+      {
+        ...{ a, b, switches, ...value },
+        ...(isShown && typed.shown ? { meter_value: typed.shown.id } : {}),
         supply_on: isVolts,
         meter_r_ohm: isVolts ? typed.meter_r_ohm : null,
       },
-    });
+      `${a} → ${targets.find((entry) => entry.value === b)?.text ?? b}: ${typed.value}`,
+    );
+    // It is in the tray now, whatever becomes of it; the field is free for the next one.
+    put({ value: "", shown: null });
+    return undefined;
   };
   const readByMeter = () =>
     meter.mutate(
       {
         function: typed.kind,
+        place: survey.place,
         a: typed.a,
         b: typed.b,
         meter_r_ohm: typed.meter_r_ohm,
         switches: typed.switches,
       },
       {
-        onSuccess: (shown) =>
-          put({
-            value: shown.is_open ? "open" : typed.kind === "volts" ? `${shown.v} V` : `${shown.r_ohm} Ω`,
-            origin: "meter",
-          }),
+        onSuccess: (shown) => {
+          const isVolts = typed.kind === "volts";
+          const text = shown.is_open ? "open" : isVolts ? `${shown.v} V` : `${shown.r_ohm} Ω`;
+          const value = shown.is_open ? { is_open: true } : isVolts ? { v: shown.v ?? 0 } : { r_ohm: shown.r_ohm ?? 0 };
+          put({ value: text, shown: { id: shown.id, text, value } });
+        },
       },
     );
+  const refused = waiting.filter((entry) => entry.state === "refused" && entry.path.endsWith("/readings/"));
   const ends = box.conductors.map((entry) => ({ value: entry.id, text: entry.id }));
   const lamps = box.gangs.map((_, k) => ({
     value: `known_lamp_${k + 1}`,
@@ -170,25 +186,45 @@ export function ReadingForm({
           <label htmlFor={valueId}>{words.value}</label>
           <input
             id={valueId}
+            ref={field}
             className="figure"
             value={typed.value}
             placeholder={words.valueHint[typed.kind]}
             aria-invalid={isWrong || undefined}
             aria-describedby={`${valueId}-more`}
-            onChange={(event) => put({ value: event.target.value, origin: "typed" })}
-            onKeyDown={(event) => event.key === "Enter" && keep()}
+            onChange={(event) => put({ value: event.target.value })}
+            onKeyDown={(event) => event.key === "Enter" && keepReading()}
           />
           <FieldMore id={`${valueId}-more`} text={isWrong ? words.notAValue : undefined} />
         </div>
       </div>
       <p className="form-buttons">
-        <button type="button" className="solid" onClick={keep}>
+        <button type="button" className="solid" onClick={keepReading}>
           {words.keep}
         </button>
-        <button type="button" className="outlined" disabled={meter.isPending} onClick={readByMeter}>
-          {words.byMeter}
-        </button>
+        {thereIsMeter && (
+          <button type="button" className="outlined" disabled={meter.isPending} onClick={readByMeter}>
+            {words.byMeter}
+          </button>
+        )}
       </p>
+      {refused.map((entry) => (
+        <div key={entry.id} className="notice wrong" role="alert">
+          <span>
+            {entry.label}: {entry.refusal?.text}
+          </span>
+          <button
+            type="button"
+            className="outlined"
+            onClick={() => {
+              put(typedFrom(entry, first));
+              discard(entry.id);
+            }}
+          >
+            {words.correct}
+          </button>
+        </div>
+      ))}
       {meter.isError && (
         <p className="wrong" role="alert">
           {meter.error.message}

@@ -3,24 +3,36 @@ import { useState } from "react";
 import { texts } from "../../texts/en";
 import { FormDialog } from "../FormDialog";
 import { when } from "../when";
-import { useStrike } from "./queries";
 import type { StepProps } from "./stepProps";
 
 const words = texts.survey.conductors;
 
-export function ReadingList({ survey, mayEdit }: StepProps) {
+export function ReadingList({ survey, entries, waiting, mayEdit }: StepProps) {
+  // Readings that a finding speaks against stand out by name, not by colour alone.
+  const doubted = new Set(
+    survey.judgement.findings
+      .filter((finding) => finding.severity !== "info")
+      .flatMap((finding) => finding.refs)
+      .filter((ref) => ref.startsWith("readings."))
+      .map((ref) => ref.slice("readings.".length)),
+  );
   const [striking, setStriking] = useState<string | null>(null);
   const [reason, setReason] = useState("");
-  const strike = useStrike(survey.loop);
+  const onTheirWay = waiting.filter((entry) => entry.path.endsWith("/readings/"));
+  const isStriking = (id: string) => waiting.some((entry) => entry.path.includes(`/readings/${id}/strike/`));
   return (
     <section aria-label={words.list}>
       <h3>{words.list}</h3>
       {survey.readings.length === 0 && <p className="quiet">{words.none}</p>}
       <ul className="readings">
         {survey.readings.map((reading) => (
-          <li key={reading.id} className={reading.struck_reason ? "is-struck" : ""}>
+          <li
+            key={reading.id}
+            className={`${reading.struck_reason ? "is-struck" : ""}${doubted.has(reading.id) ? " is-doubted" : ""}`}
+          >
             <b className="figure">{reading.value_text}</b>
             <span>
+              {reading.is_simulated && <em className="simulated">{texts.isolation.simulated}</em>}{" "}
               {reading.from_text} → {reading.to_text}
               <small>
                 {[
@@ -30,16 +42,16 @@ export function ReadingList({ survey, mayEdit }: StepProps) {
                       ? words.lowZ
                       : words.highZ
                     : words.continuity,
-                  reading.origin === "meter" ? words.metered : words.typed,
+                  reading.origin === "typed" ? words.typed : reading.meter_identity || words.metered,
                   reading.by,
-                  when(reading.at),
+                  when(reading.made_at ?? reading.at),
                 ]
                   .filter(Boolean)
                   .join(" · ")}
                 {reading.struck_reason && ` · ${words.struck}: ${reading.struck_reason}`}
               </small>
             </span>
-            {mayEdit && !reading.struck_reason && (
+            {mayEdit && !reading.struck_reason && !isStriking(reading.id) && (
               <button
                 type="button"
                 className="plain"
@@ -51,25 +63,29 @@ export function ReadingList({ survey, mayEdit }: StepProps) {
             )}
           </li>
         ))}
+        {onTheirWay.map((entry) => (
+          <li key={entry.id} className="is-waiting">
+            <b className="figure">{texts.isolation.waiting}</b>
+            <span>
+              {entry.label}
+              {entry.refusal && <small className="wrong">{entry.refusal.text}</small>}
+            </span>
+          </li>
+        ))}
       </ul>
       {striking !== null && (
         <FormDialog
           title={words.strike}
           action={words.strike}
           isReady={reason.trim() !== ""}
-          isPending={strike.isPending}
-          error={strike.error}
-          onSubmit={() =>
-            strike.mutate(
-              { id: striking, reason: reason.trim() },
-              {
-                onSuccess: () => {
-                  setStriking(null);
-                  setReason("");
-                },
-              },
-            )
-          }
+          isPending={false}
+          error={null}
+          onSubmit={() => {
+            const reading = survey.readings.find((entry) => entry.id === striking);
+            entries.strike(striking, reason.trim(), `${words.strike}: ${reading?.value_text ?? ""}`);
+            setStriking(null);
+            setReason("");
+          }}
           onClose={() => setStriking(null)}
         >
           <label>

@@ -1,181 +1,139 @@
-/** Step 2: isolation on record, proving dead, and the steps that need it. */
+/** Step 2: what keeps the power off, proving dead, and the steps that need it. */
 import { useState } from "react";
 import { Link } from "react-router";
 import { texts } from "../../texts/en";
+import { IsolationCard } from "../isolation/IsolationCard";
+import { useIsolationEntries } from "../isolation/useIsolationEntries";
+import { whatOf } from "../isolation/words";
 import { useCircuits } from "../round/queries";
-import { when } from "../when";
 import { Tick } from "./fields";
-import { PairGrid } from "./PairGrid";
-import type { Isolation } from "./queries";
+import { PastSafety } from "./PastSafety";
+import { ProofCard } from "./ProofCard";
+import { SafetyState } from "./SafetyState";
 import { StepMarks } from "./StepMarks";
 import type { StepProps } from "./stepProps";
-import { withWaiting } from "./useOutbox";
 
-const words = texts.survey.safe;
+const words = texts.isolation;
 
 export function SafeStep(props: StepProps) {
-  const { survey, site, draft, mayEdit } = props;
-  const open = survey.isolations.find((entry) => entry.is_open);
-  const past = survey.isolations.filter((entry) => !entry.is_open);
+  const { survey, site, draft, at, mayEdit } = props;
   const circuits = useCircuits(site);
   const own = survey.circuits[0]?.id;
   const others = draft.doc.other_circuits;
+  const isCovered = survey.is_off && survey.cover_missing.every((entry) => entry.code === "no_lock_of_yours");
   return (
     <>
-      <h2>{words.title}</h2>
+      <h2>{texts.survey.safe.title}</h2>
+      <SafetyState {...props} />
       <p className="quiet">
-        {words.lead} <Link to={`/sites/${site}/schedule`}>{words.schedule}</Link>
+        {texts.survey.safe.lead} <Link to={`/sites/${site}/schedule`}>{texts.survey.safe.schedule}</Link>
       </p>
-      <fieldset className="plain-set">
-        <legend>{words.others}</legend>
-        {(circuits.data?.results ?? [])
-          .filter((circuit) => circuit.id !== own)
-          .map((circuit) => (
-            <Tick
-              key={circuit.id}
-              label={`${circuit.breaker}: ${circuit.label_now || circuit.label_as_found || "?"}`}
-              isOn={others.includes(circuit.id)}
-              disabled={!mayEdit}
-              onChange={(isOn) => {
-                const next = isOn ? [...others, circuit.id] : others.filter((id) => id !== circuit.id);
-                draft.change({ other_circuits: next, box: { ...draft.doc.box, circuits: next.length + 1 } });
-              }}
-            />
+      <h3>{words.first}</h3>
+      {survey.isolations.map((isolation) => (
+        <IsolationCard
+          key={isolation.id}
+          isolation={isolation}
+          at={at}
+          mayEdit={mayEdit}
+          mayRelease={survey.may_release}
+        />
+      ))}
+      {!isCovered && mayEdit && <NewIsolation {...props} />}
+      {survey.is_off && survey.cover_missing.length > 0 && (
+        <ul className="missing">
+          {survey.cover_missing.map((entry, index) => (
+            <li key={`${entry.code}-${index}`}>{entry.text}</li>
           ))}
-      </fieldset>
-      {open ? <OpenIsolation {...props} isolation={open} /> : <NewIsolation {...props} />}
-      <StepMarks {...props} />
-      {past.length > 0 && (
-        <>
-          <h3>{words.history}</h3>
-          <ul className="trail">
-            {past.map((entry) => (
-              <li key={entry.id}>
-                <span>
-                  {when(entry.opened_at)} – {entry.closed_at ? when(entry.closed_at) : ""} ·{" "}
-                  {entry.scope === "breakers" ? entry.breakers.join(", ") : words.whole} · {entry.opened_by},{" "}
-                  {entry.closed_by} {entry.closing_note}
-                </span>
-              </li>
-            ))}
-          </ul>
-        </>
+        </ul>
       )}
+      <details>
+        <summary>{words.others}</summary>
+        <fieldset className="plain-set ticks">
+          <legend className="unseen">{words.others}</legend>
+          {(circuits.data?.results ?? [])
+            .filter((circuit) => circuit.id !== own)
+            .map((circuit) => (
+              <Tick
+                key={circuit.id}
+                label={`${circuit.breaker}: ${circuit.label_now || circuit.label_as_found || "?"}`}
+                isOn={others.includes(circuit.id)}
+                disabled={!mayEdit}
+                onChange={(isOn) => {
+                  const next = isOn ? [...others, circuit.id] : others.filter((id) => id !== circuit.id);
+                  draft.change({
+                    other_circuits: next,
+                    box: { ...draft.doc.box, circuits: next.length + 1 },
+                  });
+                }}
+              />
+            ))}
+        </fieldset>
+      </details>
+      <h3>{words.second}</h3>
+      <ProofCard {...props} />
+      <StepMarks {...props} />
+      <PastSafety survey={survey} />
     </>
   );
 }
 
-function NewIsolation({ survey, outbox, mayEdit }: StepProps) {
-  const [scope, setScope] = useState<Isolation["scope"]>(
-    survey.circuits.length > 0 ? "breakers" : "whole_installation",
+/** Recording what is switched off: the loop's own breakers that are not off yet, or everything. */
+function NewIsolation({ survey, at, waiting }: StepProps) {
+  const entries = useIsolationEntries(at);
+  const isOff = (id: string) => survey.isolations.some((entry) => entry.circuits.includes(id));
+  const free = survey.circuits.filter((circuit) => !isOff(circuit.id));
+  const [scope, setScope] = useState<"breakers" | "whole_installation">("breakers");
+  const [left, setLeft] = useState<string[]>([]);
+  const chosen = free.filter((circuit) => !left.includes(circuit.id));
+  const isBreakers = scope === "breakers" && free.length > 0;
+  const isOnItsWay = waiting.some(
+    (entry) => entry.state === "waiting" && entry.path.endsWith("/isolations/"),
   );
-  const [chosen, setChosen] = useState<string[] | null>(null);
-  const circuits = chosen ?? survey.circuits.map((circuit) => circuit.id);
   return (
     <section className="isolation" aria-label={words.which}>
-      <h3>{words.none}</h3>
+      <p>{words.recordLead}</p>
       <div className="ticks" role="radiogroup" aria-label={words.which}>
         {(["breakers", "whole_installation"] as const).map((value) => (
           <label className="tick" key={value}>
-            <input type="radio" checked={scope === value} onChange={() => setScope(value)} />
+            <input
+              type="radio"
+              checked={isBreakers === (value === "breakers")}
+              disabled={value === "breakers" && free.length === 0}
+              onChange={() => setScope(value)}
+            />
             {value === "breakers" ? words.breakers : words.whole}
           </label>
         ))}
-      </div>
-      {scope === "breakers" && survey.circuits.length === 0 && <p className="quiet">{words.noBreaker}</p>}
-      {scope === "breakers" &&
-        survey.circuits.map((circuit) => (
-          <Tick
-            key={circuit.id}
-            label={`${circuit.breaker}: ${circuit.label_now || circuit.label_as_found || "?"}`}
-            isOn={circuits.includes(circuit.id)}
-            onChange={(isOn) =>
-              setChosen(isOn ? [...circuits, circuit.id] : circuits.filter((id) => id !== circuit.id))
-            }
-          />
-        ))}
-      {mayEdit && (
-        <button
-          type="button"
-          className="solid add"
-          onClick={() =>
-            outbox.send({
-              kind: "open",
-              body: { id: crypto.randomUUID(), scope, circuits: scope === "breakers" ? circuits : [] },
-            })
-          }
-        >
-          {words.start}
-        </button>
-      )}
-    </section>
-  );
-}
-
-const TICKS = [
-  ["is_tester_proved_before", words.before],
-  ["is_locked_off", words.locked],
-  ["has_electronic_control", words.control],
-  ["is_discharged", words.discharged],
-  ["is_tester_proved_after", words.after],
-] as const;
-
-function OpenIsolation(props: StepProps & { isolation: Isolation }) {
-  const { outbox, mayEdit } = props;
-  const isolation = withWaiting(props.isolation, outbox.entries);
-  const [note, setNote] = useState("");
-  const isComplete = isolation.missing.length === 0;
-  return (
-    <section className={`isolation is-open${isComplete ? " is-complete" : ""}`} aria-label={words.title}>
-      <h3>
-        {words.open(isolation.opened_by)}:{" "}
-        {isolation.scope === "breakers" ? isolation.breakers.join(", ") : words.whole}
-      </h3>
-      <div className="ticks">
-        {TICKS.filter(([name]) => name !== "is_discharged" || isolation.has_electronic_control).map(
-          ([name, label]) => (
+        {isBreakers &&
+          free.map((circuit) => (
             <Tick
-              key={name}
-              label={label}
-              isOn={isolation[name]}
-              disabled={!mayEdit}
+              key={circuit.id}
+              label={`${circuit.breaker}: ${circuit.label_now || circuit.label_as_found || "?"}`}
+              isOn={!left.includes(circuit.id)}
               onChange={(isOn) =>
-                outbox.send({ kind: "change", isolation: isolation.id, body: { [name]: isOn } })
+                setLeft(isOn ? left.filter((id) => id !== circuit.id) : [...left, circuit.id])
               }
             />
-          ),
-        )}
+          ))}
       </div>
-      <PairGrid {...props} isolation={isolation} />
-      {isComplete ? (
-        <p className="is-dark">
-          <b>✓ {words.complete}</b>
-        </p>
-      ) : (
-        <div role="status">
-          <p>{words.missing}</p>
-          <ul className="missing">
-            {isolation.missing.map((entry, index) => (
-              <li key={`${entry.code}-${index}`}>{entry.text}</li>
-            ))}
-          </ul>
-        </div>
-      )}
-      {mayEdit && (
-        <div className="close-line">
-          <label className="field">
-            {words.closeNote}
-            <input value={note} maxLength={300} onChange={(event) => setNote(event.target.value)} />
-          </label>
-          <button
-            type="button"
-            className="outlined"
-            onClick={() => outbox.send({ kind: "close", isolation: isolation.id, note })}
-          >
-            {words.close}
-          </button>
-        </div>
-      )}
+      {survey.circuits.length === 0 && <p className="quiet">{words.noBreaker}</p>}
+      <button
+        type="button"
+        className="solid add"
+        disabled={isOnItsWay || (isBreakers && chosen.length === 0)}
+        onClick={() =>
+          entries.record(
+            isBreakers ? "breakers" : "whole_installation",
+            isBreakers ? chosen.map((circuit) => circuit.id) : [],
+            whatOf({
+              scope: isBreakers ? "breakers" : "whole_installation",
+              breakers: chosen.map((circuit) => circuit.breaker),
+            }),
+          )
+        }
+      >
+        {words.record}
+      </button>
     </section>
   );
 }

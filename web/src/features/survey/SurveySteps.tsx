@@ -1,42 +1,45 @@
-/** The four survey steps of a loop, on one draft and one outbox. */
-import { FieldErrors } from "../bench/editors/FieldErrors";
+/** The survey steps of one box of a loop, on one draft and one tray. */
+import type { UseQueryResult } from "@tanstack/react-query";
 import { texts } from "../../texts/en";
+import { useEntriesOf } from "../../device/useTray";
+import { BoxPlaces } from "./BoxPlaces";
 import { BoxStep } from "./BoxStep";
 import { ConductorsStep } from "./ConductorsStep";
 import type { Choices, Survey } from "./queries";
 import { SafeStep } from "./SafeStep";
-import { useOutbox } from "./useOutbox";
+import { useConfirmed } from "./useConfirmed";
 import { useSurveyDraft } from "./useSurveyDraft";
+import { useSurveyEntries } from "./useSurveyEntries";
 import { VisitStep } from "./VisitStep";
 
 export type SurveyStep = "visit" | "safe" | "box" | "conductors";
 
 interface Props {
   step: SurveyStep;
+  query: UseQueryResult<Survey>;
   survey: Survey;
+  loopName: string;
   choices: Choices;
   site: string;
   region: string;
   mayEdit: boolean;
+  onPlace: (place: number) => void;
 }
 
 const STEP = { visit: VisitStep, safe: SafeStep, box: BoxStep, conductors: ConductorsStep };
 
-export function SurveySteps({ step, survey, mayEdit, ...more }: Props) {
-  const draft = useSurveyDraft(survey.loop, survey, mayEdit);
-  const outbox = useOutbox(survey.loop);
+export function SurveySteps({ step, query, survey, loopName, mayEdit, onPlace, ...more }: Props) {
+  const { loop, place } = survey;
+  const at = { loop, loopName, place, page: `/loops/${loop}${place > 1 ? `?box=${place}` : ""}` };
+  const waiting = useEntriesOf(loop, place);
+  const draft = useSurveyDraft(survey, at, waiting, mayEdit);
+  const entries = useSurveyEntries(at);
+  const confirmation = useConfirmed(query, loop);
   const Step = STEP[step];
   return (
     <div className="survey">
       <p className={`save-state is-${draft.state}`} role="status">
-        {draft.state === "waiting" || outbox.isWaiting
-          ? texts.survey.waiting
-          : draft.state === "saving"
-            ? texts.survey.saving
-            : draft.state === "refused"
-              ? texts.survey.notSaved
-              : texts.survey.saved}
-        {outbox.entries.length > 0 && ` · ${texts.survey.outbox(outbox.entries.length)}`}
+        {draft.state === "saved" ? texts.survey.saved : draft.state === "waiting" ? texts.survey.saving : texts.survey.notSaved}
       </p>
       {draft.state === "stale" && (
         <div className="notice" role="alert">
@@ -58,8 +61,10 @@ export function SurveySteps({ step, survey, mayEdit, ...more }: Props) {
           </ul>
         </div>
       )}
-      {outbox.refusal && <FieldErrors problem={outbox.refusal} />}
-      <Step survey={survey} draft={draft} outbox={outbox} mayEdit={mayEdit} {...more} />
+      {step !== "visit" && <BoxPlaces survey={survey} mayEdit={mayEdit} onPlace={onPlace} />}
+      <fieldset className="plain-set survey-step" disabled={!mayEdit}>
+        <Step {...{ survey, draft, at, waiting, entries, confirmation, mayEdit }} {...more} />
+      </fieldset>
     </div>
   );
 }

@@ -1,6 +1,6 @@
 /** Step 1: what was learned by telephone, and the sheet made of it. */
 import { texts } from "../../texts/en";
-import { Answer, Pick, QuantityField, Tick } from "./fields";
+import { Answer, Pick, QuantityField } from "./fields";
 import type { StepProps } from "./stepProps";
 
 export function VisitStep({ survey, draft, choices }: StepProps) {
@@ -62,6 +62,11 @@ export function VisitStep({ survey, draft, choices }: StepProps) {
           onChange={(value) => put("devices_left", value)}
         />
         <Answer
+          label={words.ways}
+          value={flag("is_switched_elsewhere")}
+          onPick={(value) => put("is_switched_elsewhere", value)}
+        />
+        <Answer
           label={words.dimming}
           value={flag("is_dimming_wanted")}
           onPick={(value) => put("is_dimming_wanted", value)}
@@ -75,11 +80,6 @@ export function VisitStep({ survey, draft, choices }: StepProps) {
           onChange={(value) => put("gang_count", value)}
         />
       </div>
-      <Tick
-        label={words.ways}
-        isOn={flag("ways_known") ?? false}
-        onChange={(isOn) => put("ways_known", isOn)}
-      />
       <p className="hint">{survey.visit.hint.text}</p>
       {survey.visit.notes.map((note) => (
         <p key={note.code} className={`survey-note weighs-${note.severity}`}>

@@ -1,5 +1,5 @@
 /** Small fields of the survey: a list to choose from, a yes-no-unknown, a length. */
-import { useEffect, useId, useState } from "react";
+import { useEffect, useId, useRef, useState } from "react";
 import { editable, readQuantity } from "../../format";
 import { texts } from "../../texts/en";
 import type { Choice } from "./queries";
@@ -83,7 +83,10 @@ export function QuantityField({ label, unit, value, error, isWhole = false, hint
     given === null ? "" : isWhole ? String(given) : editable(given, unit);
   const [typed, setTyped] = useState(show(value));
   const [wrong, setWrong] = useState(false);
+  const field = useRef<HTMLInputElement>(null);
   useEffect(() => {
+    // Never rewritten under the fingers: what is typed stays as it is typed until the field is left.
+    if (document.activeElement === field.current) return;
     setTyped(show(value));
     setWrong(false);
     // Only another value from outside replaces what is typed.
@@ -101,8 +104,10 @@ export function QuantityField({ label, unit, value, error, isWhole = false, hint
       <label htmlFor={id}>{label}</label>
       <input
         id={id}
+        ref={field}
         className="figure"
         value={typed}
+        onBlur={() => !wrong && setTyped(show(value))}
         placeholder={hint}
         inputMode={isWhole ? "numeric" : "text"}
         aria-invalid={said ? true : undefined}

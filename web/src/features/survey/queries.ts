@@ -5,16 +5,17 @@ import { answered, api, type Schemas } from "../../api/client";
 export type Survey = Schemas["Survey"];
 export type Choices = Schemas["SurveyChoices"];
 export type Choice = Schemas["Choice"];
-export type Isolation = Schemas["Isolation"];
 export type Proposal = Schemas["Proposal"];
 export type Note = Schemas["Note"];
 
-export const surveyKey = (loop: string) => ["survey", loop];
-
-export function useSurvey(loop: string) {
+/** The survey of one box, asked for again and again while it is open: what it says of power must not be old. */
+export function useSurvey(loop: string, place: number, every_ms: number | false) {
   return useQuery({
-    queryKey: surveyKey(loop),
-    queryFn: () => answered(api.GET("/api/v1/loops/{id}/survey/", { params: { path: { id: loop } } })),
+    queryKey: ["survey", loop, place],
+    queryFn: () =>
+      answered(api.GET("/api/v1/loops/{id}/survey/", { params: { path: { id: loop }, query: { place } } })),
+    refetchInterval: every_ms,
+    refetchIntervalInBackground: false,
   });
 }
 
@@ -46,48 +47,5 @@ export function useReadMeter(loop: string) {
   return useMutation({
     mutationFn: (body: Schemas["MeterReadRequest"]) =>
       answered(api.POST("/api/v1/loops/{id}/meter/", { params: { path: { id: loop } }, body })),
-  });
-}
-
-/** Something that answers with the whole survey: it goes straight to the screen. */
-export function useSurveyWrite<T>(loop: string, write: (given: T) => Promise<Survey>) {
-  const client = useQueryClient();
-  return useMutation({
-    mutationFn: write,
-    onSuccess: (survey) => {
-      client.setQueryData(surveyKey(loop), survey);
-      void client.invalidateQueries({ queryKey: ["loops"] });
-    },
-  });
-}
-
-export function useStrike(loop: string) {
-  return useSurveyWrite(loop, ({ id, reason }: { id: string; reason: string }) =>
-    answered(api.POST("/api/v1/readings/{id}/strike/", { params: { path: { id } }, body: { reason } })),
-  );
-}
-
-interface PhotoToSend {
-  id: string;
-  file: Blob;
-  moment: Schemas["MomentEnum"];
-  caption: string;
-}
-
-export function useAddPhoto(loop: string) {
-  return useSurveyWrite(loop, ({ id, file, moment, caption }: PhotoToSend) => {
-    const form = new FormData();
-    form.set("id", id);
-    form.set("moment", moment);
-    form.set("caption", caption);
-    form.set("file", file, "photo");
-    return answered(
-      api.POST("/api/v1/loops/{id}/photos/", {
-        params: { path: { id: loop } },
-        // The generated type is the form's fields; the browser sends the form itself.
-        body: form as never,
-        bodySerializer: (body: unknown) => body as FormData,
-      }),
-    );
   });
 }

@@ -1,8 +1,11 @@
-/** The survey's documents as they are typed: kept on this device at once, saved to the server a moment later. */
-import { useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useRef, useState } from "react";
-import { answered, api, type ErrorEntry, Refusal } from "../../api/client";
-import { type Survey, surveyKey } from "./queries";
+/** The survey's documents as they are typed: an entry of the tray at once, sent when the fingers rest. */
+import { useCallback, useMemo } from "react";
+import type { ErrorEntry } from "../../api/client";
+import type { Entry } from "../../device/entry";
+import { discard, retry, send, snapshot } from "../../device/tray";
+import { texts } from "../../texts/en";
+import type { At } from "../isolation/useIsolationEntries";
+import type { Survey } from "./queries";
 
 export interface Conductor {
   id: string;
@@ -13,6 +16,7 @@ export interface Conductor {
   gang: number | null;
   size_m2: number;
   label: string | null;
+  is_seen: boolean;
 }
 
 export interface Box {
@@ -30,15 +34,17 @@ export interface Box {
 }
 
 export interface SurveyDoc {
+  name: string;
   enquiry: Record<string, unknown>;
   box: Box;
   practice: string;
   control_body: Record<string, number | null> | null;
   spacers_m: number[];
+  travellers_m: number | null;
   other_circuits: string[];
 }
 
-export type SaveState = "saved" | "saving" | "waiting" | "refused" | "stale";
+export type SaveState = "saved" | "waiting" | "refused" | "stale";
 
 export interface SurveyDraft {
   doc: SurveyDoc;
@@ -50,143 +56,88 @@ export interface SurveyDraft {
 }
 
 const REST_MS = 400;
-const RETRY_MS = 4000;
+const NEW_CONDUCTOR = {
+  ...{ cable: "", colour: "", sleeve: "", terminal: "unknown", gang: null, size_m2: 1.5e-6, label: null },
+  is_seen: true,
+};
 
 export function docOf(survey: Survey): SurveyDoc {
   const box = survey.box as unknown as Box;
   return {
+    name: survey.name,
     enquiry: survey.enquiry,
-    box: {
-      ...box,
-      conductors: box.conductors.map((entry) => ({
-        ...{
-          cable: "",
-          colour: "",
-          sleeve: "",
-          terminal: "unknown",
-          gang: null,
-          size_m2: 1.5e-6,
-          label: null,
-        },
-        ...entry,
-      })),
-    },
+    box: { ...box, conductors: box.conductors.map((entry) => ({ ...NEW_CONDUCTOR, ...entry })) },
     practice: survey.practice,
     control_body: survey.control_body,
     spacers_m: survey.spacers_m,
+    travellers_m: survey.travellers_m,
     other_circuits: survey.circuits.slice(1).map((circuit) => circuit.id),
   };
 }
 
-interface Kept {
-  version: number;
-  doc: SurveyDoc;
+type Body = SurveyDoc & { version: number; place: number };
+
+const keyOf = (loop: string, place: number) => `survey:${loop}:${place}`;
+
+export function isSurveyDocument(entry: Entry): boolean {
+  return entry.key?.startsWith("survey:") ?? false;
 }
 
-const keyOf = (loop: string) => `ember-survey-${loop}`;
-
-function keptOn(loop: string): Kept | null {
-  try {
-    return JSON.parse(localStorage.getItem(keyOf(loop)) ?? "null") as Kept | null;
-  } catch {
-    return null;
-  }
-}
-
-export function useSurveyDraft(loop: string, survey: Survey, mayEdit: boolean): SurveyDraft {
-  const client = useQueryClient();
-  const [kept, setKept] = useState<Kept | null>(() => keptOn(loop));
-  const [state, setState] = useState<SaveState>("saved");
-  const [errors, setErrors] = useState<ErrorEntry[]>([]);
-  const [attempt, setAttempt] = useState(0);
-  const sending = useRef(false);
-  const version = useRef(survey.version);
-  version.current = survey.version;
-
-  const keep = useCallback(
-    (next: Kept | null) => {
-      setKept(next);
-      if (next) localStorage.setItem(keyOf(loop), JSON.stringify(next));
-      else localStorage.removeItem(keyOf(loop));
-    },
-    [loop],
-  );
+export function useSurveyDraft(
+  survey: Survey,
+  at: At,
+  waiting: readonly Entry[],
+  mayEdit: boolean,
+): SurveyDraft {
+  const { loop, loopName, place, page } = at;
+  const key = keyOf(loop, place);
+  const entry = waiting.find((one) => one.key === key);
+  const stored = useMemo(() => docOf(survey), [survey]);
+  const doc = useMemo(() => {
+    if (entry === undefined) return stored;
+    const { version: _version, place: _place, ...rest } = entry.body as unknown as Body;
+    return rest;
+  }, [entry, stored]);
   const change = useCallback(
     (part: Partial<SurveyDoc>) => {
       if (!mayEdit) return;
-      setKept((now) => {
-        const base = now ?? { version: version.current, doc: docOf(survey) };
-        const next = { version: base.version, doc: { ...base.doc, ...part } };
-        localStorage.setItem(keyOf(loop), JSON.stringify(next));
-        return next;
+      // Two changes in one press: the second goes on top of the first, not of what was drawn.
+      const now = snapshot().mine.find((one) => one.key === key)?.body as unknown as Body | undefined;
+      const base: Body = now ?? { ...stored, version: survey.version, place };
+      send({
+        key,
+        label: texts.survey.document,
+        where: loopName,
+        page,
+        loop,
+        place,
+        method: "PUT",
+        path: `/api/v1/loops/${loop}/survey/`,
+        body: { ...base, ...part },
+        rests_ms: REST_MS,
       });
-      setState("saving");
     },
-    [loop, mayEdit, survey],
+    [key, loop, loopName, mayEdit, page, place, stored, survey.version],
   );
-
-  useEffect(() => {
-    if (kept === null || sending.current || state === "stale") return;
-    const timer = setTimeout(
-      () => {
-        sending.current = true;
-        answered(
-          api.PUT("/api/v1/loops/{id}/survey/", {
-            params: { path: { id: loop } },
-            body: { version: kept.version, ...kept.doc, box: { ...kept.doc.box } },
-          }),
-        )
-          .then((saved) => {
-            client.setQueryData(surveyKey(loop), saved);
-            void client.invalidateQueries({ queryKey: ["loops"] });
-            setErrors([]);
-            setState("saved");
-            setKept((now) => {
-              // What was typed while this was on its way is saved next, on top of it.
-              const next = now && now.doc !== kept.doc ? { version: saved.version, doc: now.doc } : null;
-              if (next) localStorage.setItem(keyOf(loop), JSON.stringify(next));
-              else localStorage.removeItem(keyOf(loop));
-              return next;
-            });
-          })
-          .catch((error: unknown) => {
-            const refusal = error instanceof Refusal ? error : null;
-            if (refusal?.code === "stale_version") setState("stale");
-            else if (refusal && refusal.status >= 400 && refusal.status < 500) {
-              setErrors(refusal.errors);
-              setState("refused");
-            } else {
-              setState("waiting");
-              setTimeout(() => setAttempt((count) => count + 1), RETRY_MS);
-            }
-          })
-          .finally(() => {
-            sending.current = false;
-            setAttempt((count) => count + 1);
-          });
-      },
-      state === "waiting" ? RETRY_MS : REST_MS,
-    );
-    return () => clearTimeout(timer);
-    // A refused document is sent again only when it changes; `attempt` wakes the others.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [kept, attempt === 0 || state === "refused" ? 0 : attempt]);
-
   const resolve = useCallback(
     (keepMine: boolean) => {
-      void client
-        .fetchQuery({
-          queryKey: surveyKey(loop),
-          queryFn: () => answered(api.GET("/api/v1/loops/{id}/survey/", { params: { path: { id: loop } } })),
-          staleTime: 0,
-        })
-        .then((newest) => {
-          keep(keepMine && kept ? { version: newest.version, doc: { ...kept.doc } } : null);
-          setErrors([]);
-          setState(keepMine ? "saving" : "saved");
-        });
+      if (entry === undefined) return;
+      const current = entry.refusal?.current as { version?: number } | null | undefined;
+      if (keepMine && current?.version !== undefined)
+        retry(entry.id, { ...entry.body, version: current.version });
+      else discard(entry.id);
     },
-    [client, keep, kept, loop],
+    [entry],
   );
-  return { doc: kept?.doc ?? docOf(survey), state, errors, change, resolve };
+  const state =
+    entry === undefined
+      ? "saved"
+      : entry.state === "waiting"
+        ? "waiting"
+        : entry.refusal?.code === "stale_version"
+          ? "stale"
+          : "refused";
+  return { doc, state, errors: entry?.refusal?.errors ?? NO_ERRORS, change, resolve };
 }
+
+const NO_ERRORS: ErrorEntry[] = [];

@@ -20,6 +20,8 @@ interface Props {
   judgement: Judgement | undefined;
   step: Step;
   onStep: (step: Step) => void;
+  /** The figures are not of what is drawn. */
+  isOld: boolean;
 }
 
 function useWidth(): [React.RefObject<HTMLDivElement | null>, number] {
@@ -36,7 +38,7 @@ function useWidth(): [React.RefObject<HTMLDivElement | null>, number] {
   return [ref, width];
 }
 
-export function Thread({ loop, position, survey, draft, judgement, step, onStep }: Props) {
+export function Thread({ loop, position, survey, draft, judgement, step, onStep, isOld }: Props) {
   const [ref, width] = useWidth();
   const shelf = useShelf();
   const controlName =
@@ -56,7 +58,7 @@ export function Thread({ loop, position, survey, draft, judgement, step, onStep 
   const readingX = Math.min(lastX + 96, at.endX + 6);
   const middle = (at.boxRight + at.ceilingX) / 2;
   return (
-    <section className="thread" ref={ref} aria-label="Thread">
+    <section className={`thread${isOld ? " is-old" : ""}`} ref={ref} aria-label="Thread">
       <svg viewBox={`0 0 ${at.width} ${at.height}`} width={at.width} height={at.height} role="group">
         <defs>
           <pattern

@@ -1,0 +1,18 @@
+/** Wherever a loop is named: that something which feeds it is off at this moment. */
+import { Link } from "react-router";
+import { useIsolations } from "./queries";
+import { lineOf } from "./words";
+
+export function OffLine({ loop }: { loop: string }) {
+  const isolations = useIsolations();
+  const rows = (isolations.data ?? []).filter((row) => row.loops.some((entry) => entry.id === loop));
+  return (
+    <>
+      {rows.map((row) => (
+        <Link key={row.id} className="off-line" to="/isolations">
+          <b aria-hidden="true">⚿</b> {lineOf(row)}
+        </Link>
+      ))}
+    </>
+  );
+}

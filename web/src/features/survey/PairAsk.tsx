@@ -1,0 +1,96 @@
+/** One pair, asked for by name: typed from the tester, or read by the meter and then kept. */
+import { useEffect, useId, useRef, useState } from "react";
+import { readQuantity } from "../../format";
+import { texts } from "../../texts/en";
+import { FieldMore } from "./fields";
+import { useMeter, useReadMeter } from "./queries";
+import type { StepProps } from "./stepProps";
+
+const words = texts.isolation;
+const LOW_IMPEDANCE_OHM = 4e5;
+
+interface Props extends StepProps {
+  proof: string;
+  pair: { a: string; b: string; text: string };
+  done: number;
+  of: number;
+}
+
+export function PairAsk({ survey, entries, proof, pair, done, of }: Props) {
+  const [typed, setTyped] = useState("");
+  const [shown, setShown] = useState<{ id: string; v: number; text: string; isSimulated: boolean } | null>(null);
+  const [isWrong, setWrong] = useState(false);
+  const field = useRef<HTMLInputElement>(null);
+  const id = useId();
+  const meter = useMeter();
+  const read = useReadMeter(survey.loop);
+  // The next pair is asked for where the hands are.
+  useEffect(() => {
+    if (done > 0) field.current?.focus();
+  }, [done]);
+  const keep = () => {
+    const isShown = shown !== null && typed === shown.text;
+    const v = isShown ? shown.v : readQuantity(typed, "V");
+    if (v === null || v < 0) return setWrong(true);
+    const body = { proof, kind: "reading", a: pair.a, b: pair.b, v } as const;
+    entries.proofEvent(isShown ? { ...body, meter_value: shown.id } : body, pair.text);
+    return undefined;
+  };
+  const byMeter = () =>
+    read.mutate(
+      { function: "volts", place: survey.place, a: pair.a, b: pair.b, meter_r_ohm: LOW_IMPEDANCE_OHM },
+      {
+        onSuccess: (value) => {
+          const text = `${value.v} V`;
+          setShown({ id: value.id, v: value.v ?? 0, text, isSimulated: value.is_simulated });
+          setTyped(text);
+          setWrong(false);
+          field.current?.focus();
+        },
+      },
+    );
+  return (
+    <div className="pair-ask">
+      <p>
+        <small>
+          {words.now}, {words.ofPairs(done, of)}
+        </small>
+        <b className="pair-name">{pair.text}</b>
+        <small>{words.limit(survey.proof.dead_limit_v)}</small>
+      </p>
+      <div className={`field${isWrong ? " is-wrong" : ""}`}>
+        <label htmlFor={id}>{words.volts}</label>
+        <input
+          id={id}
+          ref={field}
+          className="figure"
+          inputMode="decimal"
+          autoComplete="off"
+          value={typed}
+          aria-invalid={isWrong || undefined}
+          aria-describedby={`${id}-more`}
+          onChange={(event) => {
+            setTyped(event.target.value);
+            setWrong(false);
+          }}
+          onKeyDown={(event) => event.key === "Enter" && keep()}
+        />
+        <FieldMore id={`${id}-more`} text={isWrong ? words.notVolts : undefined} />
+      </div>
+      <button type="button" className="solid" onClick={keep}>
+        {words.keep}
+      </button>
+      {meter.data?.is_there && (
+        <button type="button" className="outlined" disabled={read.isPending} onClick={byMeter}>
+          {words.byMeter}
+          {meter.data.is_stand_in && ` (${words.simulated})`}
+        </button>
+      )}
+      {read.isError && (
+        <p className="wrong" role="alert">
+          {read.error.message}
+        </p>
+      )}
+    </div>
+  );
+}
