@@ -206,6 +206,7 @@ SPECTACULAR_SETTINGS = {
         "ScopeEnum": "survey.api.shapes.SCOPES",
         "ProofEventEnum": "survey.api.shapes.EVENT_KINDS",
         "ProofStateEnum": "survey.api.shapes.PROOF_STATES",
+        "WhyEnum": "survey.api.shapes.WHYS",
         "ChargeEnum": "survey.api.shapes.CHARGES",
         "MeterFunctionEnum": "survey.services.metering.FUNCTIONS",
     },

@@ -8,6 +8,7 @@ from random import Random
 from ember_core.survey import wiring
 from ember_core.survey.box import ALONE, Box, Conductor, Material, Role, Terminal, Ways
 from ember_core.survey.colours import COLOURS
+from ember_core.survey.doubt import disputes
 from ember_core.survey.practices import BY_ID, conductors_of
 from ember_core.survey.readings import LAMP_POINTS, Position, Reading, Reference
 
@@ -186,3 +187,68 @@ def _looped(conductors: list[Conductor], roles: dict[str, Role]) -> dict[str, Ro
         else roles[c.id]
         for c in conductors
     }
+
+
+MISHAPS = ("contradictory", "mistyped", "wrong_range", "wrong_terminal")
+
+
+@dataclass(slots=True)
+class Operator:
+    """Somebody with a meter who takes what is asked for, errs once, and strikes out what turns out to be wrong.
+
+    `mishap` names the error: a reading that shows something else than it should, a decimal point in the wrong place,
+    a meter on a range that tops out, leads on another conductor. It happens at the reading of number `when`.
+    """
+
+    hidden: Hidden
+    random: Random
+    mishap: str
+    when: int
+    taken: int = 0
+
+    def take(self, asked: Reading) -> Reading:
+        """The reading as it ends up on record."""
+        shown = self.hidden.answer(asked, self.random)
+        self.taken += 1
+        if self.taken - 1 != self.when:
+            return shown
+        if self.mishap == "wrong_terminal":
+            others = [c.id for c in self.hidden.box.conductors if c.id not in (asked.a, asked.b)]
+            if others:
+                wrong = self.hidden.answer(replace(asked, a=self.random.choice(others)), self.random)
+                return replace(shown, v=wrong.v, r_ohm=wrong.r_ohm, is_open=wrong.is_open)
+        if shown.v is None:
+            # An open lead, or leads that touch.
+            return replace(shown, is_open=not shown.is_open, r_ohm=None if not shown.is_open else 0.3)
+        if self.mishap == "wrong_range":
+            return replace(shown, v=min(shown.v, 60.0))
+        if self.mishap == "mistyped":
+            return replace(shown, v=round(shown.v * self.random.choice((0.01, 0.1)), 1))
+        return replace(shown, v=0.4 if shown.v > 0.5 * self.hidden.v_rms else round(self.hidden.v_rms, 1))
+
+
+def struck(box: Box, done: list[Reading], v_rms: float) -> list[Reading]:
+    """Readings without those that two of three of their kind speak against."""
+    counts: dict[str, int] = {}
+    for dispute in disputes(box, done, v_rms):
+        for reading in (dispute.first, dispute.second):
+            counts[reading.id] = counts.get(reading.id, 0) + 1
+    worst = max(counts, key=lambda name: counts[name], default=None)
+    return [reading for reading in done if reading.id != worst or counts[reading.id] < 2]
+
+
+def without_one(hidden: Hidden, random: Random, *, all_listed: bool) -> Hidden:
+    """The same box with a conductor that nobody put on the list."""
+    gone = random.choice(hidden.box.conductors).id
+    left = tuple(conductor for conductor in hidden.box.conductors if conductor.id != gone)
+    return replace(hidden, box=replace(hidden.box, conductors=left, all_listed=all_listed))
+
+
+def switch_in_neutral(region: str, seed: int) -> Hidden:
+    """A one-way box whose switch somebody put in the neutral: the lamps hang between it and the line."""
+    hidden = simulated(["feed_at_ceiling"], region, seed)
+    flip = {Role.PERMANENT_LIVE: Role.NEUTRAL, Role.SWITCHED_LIVE: Role.SWITCHED_NEUTRAL}
+    bonds = [(a, "neutral" if b == "line" else b, r) for a, b, r in hidden.wiring.bonds]
+    # A lamp hangs on neutral in the model: one between a net and the line is the same lamp seen from the other end.
+    wired = replace(hidden.wiring, bonds=bonds, lamps={}, to_line=dict(hidden.wiring.lamps))
+    return replace(hidden, wiring=wired, roles={name: flip.get(role, role) for name, role in hidden.roles.items()})

@@ -138,7 +138,7 @@ class Predictions(SimpleTestCase):
         likelihoods = []
         for switches in ({}, {"1": Position.OFF}, {"1": Position.ON}):
             reading = Reading(id="r", a="c1", b="known_earth", v=229.0, meter_r_ohm=4e5, switches=switches)
-            likelihoods.append(predictor.likelihood(reading, states.switched(1), states.EARTH, count_wrong=False))
+            likelihoods.append(predictor.likelihood(reading, states.switched(1), states.EARTH, wrong_share=0.0))
         self.assertAlmostEqual(likelihoods[0], 0.5 * (likelihoods[1] + likelihoods[2]), places=9)
 
     def test_what_a_reading_may_show_is_weighed_by_its_own_states(self) -> None:
@@ -191,15 +191,16 @@ class Assignments(SimpleTestCase):
             circuits=1,
             all_listed=True,
         )
-        (found,) = self.enumerated(box)
+        found, in_neutral = self.enumerated(box)
+        self.assertLess(float(np.exp(in_neutral.log_weight).sum()), 0.05 * float(np.exp(found.log_weight).sum()))
         weights = np.exp(found.log_weight)
         ranked = sorted(weights / weights.sum(), reverse=True)
         self.assertAlmostEqual(ranked[0], ranked[1], places=9)
         self.assertGreater(ranked[0] + ranked[1], 0.95)
 
     def test_a_two_way_gang_hides_its_end_and_its_crossing(self) -> None:
-        """Four variants; an intermediate two, a one-way one."""
-        for ways, count in ((Ways.ONE_WAY, 1), (Ways.TWO_WAY, 4), (Ways.INTERMEDIATE, 2)):
+        """Four variants; an intermediate two; a one-way two, its switch in the live or in the neutral."""
+        for ways, count in ((Ways.ONE_WAY, 2), (Ways.TWO_WAY, 4), (Ways.INTERMEDIATE, 2)):
             self.assertEqual(len(states.variants(Box(gangs=(ways,), circuits=1))), count)
 
     def test_too_many_assignments_are_cut_to_the_likeliest(self) -> None:
@@ -222,7 +223,7 @@ class Assignments(SimpleTestCase):
         node = box.nodes[0]
         for state in range(states.state_count(box)):
             role, gang = role_of(state, node)
-            self.assertEqual(gang is not None, role in (Role.SWITCHED_LIVE, Role.TRAVELLER))
+            self.assertEqual(gang is not None, role in (Role.SWITCHED_LIVE, Role.TRAVELLER, Role.SWITCHED_NEUTRAL))
 
 
 class Documents(SimpleTestCase):

@@ -48,7 +48,7 @@ def asked_until_sure(hidden: Hidden, seed: int) -> tuple[list[Reading], Counter[
     v_rms = SUPPLIES[hidden.region][0]
     while True:
         belief = believe(hidden.box, done, v_rms, hidden.region)
-        proposal = propose(belief, done)
+        proposal = propose(belief)
         if proposal is None or len(done) >= MOST_READINGS:
             break
         done.append(replace(hidden.answer(proposal.reading, random), id=f"r{len(done)}"))
@@ -107,8 +107,9 @@ class SimulatedBoxes(SimpleTestCase):
     def test_hardly_any_way_is_shorter_by_more_than_one_reading(self) -> None:
         """Against the shortest set of one or two readings that settles the box, answers known beforehand.
 
-        Such hindsight can win by luck (a free core that happens to show a ghost no other conductor could show), so
-        one box in ten may take two readings more; none takes three more.
+        Such hindsight can win by luck (a free core that happens to show a ghost no other conductor could show), and
+        the way has to find a second witness for what rests on one reading: half of the boxes may take two readings more,
+        none takes four more.
         """
         later = []
         for practices in (["feed_at_ceiling"], ["singles_in_conduit"]):
@@ -116,8 +117,8 @@ class SimulatedBoxes(SimpleTestCase):
                 hidden = simulated(practices, "eu", seed)
                 done, _, _ = asked_until_sure(hidden, seed)
                 later.append(len(done) - min(len(done), self._shortest(hidden, seed)))
-        self.assertLessEqual(max(later), 2)
-        self.assertLessEqual(sum(more > 1 for more in later), 0.1 * len(later))
+        self.assertLessEqual(max(later), 3)
+        self.assertLessEqual(sum(more > 1 for more in later), 0.5 * len(later))
 
     def _shortest(self, hidden: Hidden, seed: int) -> int:
         """Fewest readings that make every role sure; 3 stands for more than two."""
@@ -169,7 +170,7 @@ class Readings(SimpleTestCase):
         found = self.roles(one_way(), readings)
         self.assertEqual(found["c1"], (Role.SWITCHED_LIVE, Certainty.SURE))
         self.assertEqual(found["c2"], (Role.PERMANENT_LIVE, Certainty.SURE))
-        codes = [f.code for f in contradictions(believe(one_way(), readings, 230.0, "eu"), readings)]
+        codes = [f.code for f in contradictions(believe(one_way(), readings, 230.0, "eu"))]
         self.assertEqual(codes, ["colour_contradicts_role"])
 
     def test_two_lives_in_one_terminal_are_looped(self) -> None:
@@ -191,36 +192,36 @@ class Readings(SimpleTestCase):
             Reading(id="r6", a="c3", b="known_neutral", is_open=True, supply_on=False),
         ]
         self.assertEqual(self.roles(box, readings)["c3"][0], Role.UNUSED)
-        codes = [f.code for f in contradictions(believe(box, readings, 230.0, "eu"), readings)]
+        codes = [f.code for f in contradictions(believe(box, readings, 230.0, "eu"))]
         self.assertIn("ghost_voltage", codes)
 
     def test_a_reading_that_fits_nothing_is_told_and_kept(self) -> None:
-        """70 % of the supply on a switch terminal at low impedance; and one that goes against the others."""
-        odd = [volts("c1", 161.0)]
-        self.assertEqual(
-            [f.code for f in contradictions(believe(one_way(), odd, 230.0, "eu"), odd)], ["reading_fits_nothing"]
-        )
+        """Nearly 1.3 times the supply on a switch terminal; and one that contradicts another."""
+        odd = [volts("c1", 296.0)]
+        (found,) = [f for f in contradictions(believe(one_way(), odd, 230.0, "eu")) if "reading" in f.code]
+        self.assertIn(found.code, ("reading_fits_nothing", "reading_against_the_rest"))
         against = [
             volts("c1", 231.0),
             volts("c1", 230.0, number=2, switches=ON),
             Reading(id="r3", a="c1", b="known_line", r_ohm=0.2, supply_on=False, switches=OFF),
             volts("c1", 0.2, number=4),
         ]
-        found = [f for f in contradictions(believe(one_way(), against, 230.0, "eu"), against) if "reading" in f.code]
-        self.assertEqual([(f.code, f.params["reading"]) for f in found], [("reading_against_the_rest", "r4")])
+        found = [f for f in contradictions(believe(one_way(), against, 230.0, "eu")) if "reading" in f.code]
+        self.assertEqual([(f.code, f.refs) for f in found], [("readings_contradict", ("readings.r1", "readings.r4"))])
 
     def test_a_wrong_label_is_told(self) -> None:
         """Marked permanent live, read as switched live."""
         c1, c2 = one_way().conductors
         box = one_way(conductors=(replace(c1, label=Role.PERMANENT_LIVE), c2))
         readings = [volts("c2", 231.0), volts("c1", 0.3, number=2)]
-        codes = [f.code for f in contradictions(believe(box, readings, 230.0, "eu"), readings)]
+        readings.append(volts("c1", 230.0, number=3, switches=ON))
+        codes = [f.code for f in contradictions(believe(box, readings, 230.0, "eu"))]
         self.assertIn("label_contradicts_role", codes)
 
     def test_more_readings_never_leave_more_doubt_on_average(self) -> None:
         """What a proposal promises is a gain, and it is at most the doubt there is."""
         belief = believe(one_way(), [], 230.0, "eu")
-        proposal = propose(belief, [])
+        proposal = propose(belief)
         assert proposal is not None
         self.assertGreater(proposal.gain_bits, 0.0)
         self.assertLessEqual(proposal.gain_bits, proposal.doubt_bits)
@@ -229,7 +230,7 @@ class Readings(SimpleTestCase):
 class NeutralAndEarth(SimpleTestCase):
     """Whether the box holds them."""
 
-    def judged(self, neutral_reading: Reading | None, **changes: object):
+    def judged(self, *neutral_readings: Reading, **changes: object):
         """A box with a joint, everything else known."""
         joint = (
             Conductor(id="n1", colour="blue", terminal=Terminal.JOINT_1),
@@ -242,7 +243,7 @@ class NeutralAndEarth(SimpleTestCase):
             volts("n1", 0.6, number=3),
             volts("n1", 230.0, b="c1", number=4),
             Reading(id="r5", a="n1", b="known_earth_all_off", is_open=True, supply_on=False),
-            *([neutral_reading] if neutral_reading else []),
+            *neutral_readings,
         ]
         return judge_box(box, readings, v_rms=230.0, region="eu").neutral
 
@@ -250,8 +251,10 @@ class NeutralAndEarth(SimpleTestCase):
         """Continuity to this circuit's lifted neutral decides."""
         closed = Reading(id="r6", a="n1", b="known_neutral", r_ohm=0.3, supply_on=False)
         opened = Reading(id="r6", a="n1", b="known_neutral", is_open=True, supply_on=False)
-        self.assertEqual(self.judged(closed).verdict, Presence.PRESENT)
-        self.assertEqual(self.judged(None).verdict, Presence.UNKNOWN)
+        self.assertEqual(self.judged(closed, replace(closed, id="r7")).verdict, Presence.PRESENT)
+        # One reading alone may have been a slip: that is likely, not proved.
+        self.assertEqual(self.judged(closed).verdict, Presence.UNKNOWN)
+        self.assertEqual(self.judged().verdict, Presence.UNKNOWN)
         self.assertNotEqual(self.judged(opened).verdict, Presence.PRESENT)
 
     def test_absent_only_when_all_is_listed_and_known(self) -> None:
@@ -380,61 +383,6 @@ class Depth(SimpleTestCase):
         """Whatever the rest says."""
         self.assertEqual(check_depth(one_way(room_left_m=0.0262), self.BODY).fit, Fit.FITS)
         self.assertEqual(check_depth(one_way(room_left_m=0.0258), self.BODY).fit, Fit.FITS_WITH_SPACER)
-
-
-class Isolating(SimpleTestCase):
-    """What must be on record."""
-
-    def isolation(self, **changes: object) -> rules.Isolation:
-        """Complete for two conductors."""
-        tests = tuple(rules.DeadTest(a=a, b=b, v=0.2) for a, b in rules.needed_pairs(("c1", "c2")))
-        given = {
-            "scope": rules.Scope.BREAKERS,
-            "breaker_count": 1,
-            "is_locked_off": True,
-            "is_tester_proved_before": True,
-            "is_tester_proved_after": True,
-            "has_electronic_control": False,
-            "is_discharged": False,
-            "is_open": True,
-            "tests": tests,
-        }
-        return rules.Isolation(**{**given, **changes})  # type: ignore[arg-type]
-
-    def codes(self, isolation: rules.Isolation | None, needs: rules.Needs = rules.Needs.PROVED_DEAD) -> list[str]:
-        """Codes of what is missing."""
-        return [finding.code for finding in rules.shortfalls(isolation, ("c1", "c2"), needs)]
-
-    def test_each_thing_missing_is_named_and_nothing_else(self) -> None:
-        """Pass, and fail by one thing at a time."""
-        self.assertEqual(self.codes(self.isolation()), [])
-        self.assertEqual(self.codes(None), ["no_isolation_open"])
-        for changes, code in (
-            ({"is_open": False}, "no_isolation_open"),
-            ({"breaker_count": 0}, "no_breaker_named"),
-            ({"is_locked_off": False}, "not_locked_off"),
-            ({"is_tester_proved_before": False}, "tester_not_proved_before"),
-            ({"is_tester_proved_after": False}, "tester_not_proved_after"),
-            ({"has_electronic_control": True}, "charge_not_discharged"),
-            ({"tests": ()}, "pairs_not_tested"),
-        ):
-            self.assertEqual(self.codes(self.isolation(**changes)), [code])
-
-    def test_the_limit_of_dead(self) -> None:
-        """10 V stands, anything above does not; the newest reading of a pair counts."""
-        tests = self.isolation().tests
-        at = rules.DeadTest(a="c1", b="known_earth", v=rules.DEAD_LIMIT_V)
-        above = rules.DeadTest(a="known_earth", b="c1", v=rules.DEAD_LIMIT_V + 0.1)
-        self.assertEqual(self.codes(self.isolation(tests=(*tests, at))), [])
-        self.assertEqual(self.codes(self.isolation(tests=(*tests, above))), ["still_live"])
-        self.assertEqual(self.codes(self.isolation(tests=(*tests, above, at))), [])
-
-    def test_opening_needs_isolation_and_photographs_need_nothing(self) -> None:
-        """Conductors cannot be tested before the box is open."""
-        untested = self.isolation(tests=(), is_tester_proved_after=False)
-        self.assertEqual(self.codes(untested, rules.Needs.ISOLATED), [])
-        self.assertEqual(self.codes(None, rules.Needs.NOTHING), [])
-        self.assertEqual(rules.STEP_NEEDS[rules.Step.OPEN], rules.Needs.ISOLATED)
 
 
 class Visit(SimpleTestCase):

@@ -9,6 +9,7 @@ import "./app/styles/bench.css";
 import "./app/styles/thread.css";
 import "./app/styles/work.css";
 import "./app/styles/survey.css";
+import "./app/styles/device.css";
 import "./app/styles/spread.css";
 import "./app/styles/choose.css";
 import "./app/styles/lit.css";

@@ -59,6 +59,7 @@ class Role(StrEnum):
     FOREIGN_NEUTRAL = "foreign_neutral"  # neutral of another circuit
     FOREIGN_LIVE = "foreign_live"  # live of another circuit
     TRAVELLER = "traveller"
+    SWITCHED_NEUTRAL = "switched_neutral"  # lamp side of a switch that stands in the neutral
     EARTH = "earth"
     UNUSED = "unused"
 
@@ -102,6 +103,7 @@ class Conductor:
     terminal, gang : where it ends; `gang` (from 1) only for a switch terminal.
     size_m2 : cross-section of the copper.
     label : role that the technician has marked it with, or None.
+    is_seen : somebody looked at it; a conductor that a preset drew is a guess, and where it ends counts for nothing.
     """
 
     id: str
@@ -112,6 +114,7 @@ class Conductor:
     gang: int | None = None
     size_m2: float = defaulted("m²", 2e-7, 1.6e-5, "cross-section of the conductor", default=1.5e-6)
     label: Role | None = None
+    is_seen: bool = True
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -179,15 +182,15 @@ class Box:
         for conductor in self.conductors:
             key = (
                 f"alone:{conductor.id}"
-                if conductor.terminal in ALONE
+                if conductor.terminal in ALONE or not conductor.is_seen
                 else f"{conductor.gang or 0}:{conductor.terminal.value}"
             )
             groups.setdefault(key, []).append(conductor)
         nodes = [
             Node(
                 key=key,
-                terminal=members[0].terminal,
-                gang=members[0].gang,
+                terminal=members[0].terminal if members[0].is_seen else Terminal.UNKNOWN,
+                gang=members[0].gang if members[0].is_seen else None,
                 conductors=tuple(member.id for member in members),
             )
             for key, members in groups.items()

@@ -6,7 +6,7 @@ from ember_core.survey.box import Role
 
 _LIVE = frozenset({Role.PERMANENT_LIVE, Role.LOOPED_LIVE, Role.SWITCHED_LIVE, Role.TRAVELLER, Role.FOREIGN_LIVE})
 _SWITCHED = frozenset({Role.SWITCHED_LIVE, Role.TRAVELLER})
-_NEUTRAL = frozenset({Role.NEUTRAL, Role.FOREIGN_NEUTRAL})
+_NEUTRAL = frozenset({Role.NEUTRAL, Role.FOREIGN_NEUTRAL, Role.SWITCHED_NEUTRAL})
 _EARTH = frozenset({Role.EARTH})
 
 # What each colour usually means. Regions: eu covers harmonised colours and the national ones before them.

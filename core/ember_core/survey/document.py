@@ -86,6 +86,7 @@ def read_conductor(value: object, path: str) -> Conductor:
         terminal=_choice(Terminal, given.get("terminal", Terminal.UNKNOWN), f"{path}.terminal"),
         gang=gang,
         label=None if not label else _choice(Role, label, f"{path}.label"),
+        is_seen=_flag(given.get("is_seen", True), f"{path}.is_seen"),
         **_numbers(given, Conductor, path),
     )
 

@@ -6,7 +6,7 @@ gang adds hidden facts that no eye sees: which end this is, and whether its othe
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import product
 
 import numpy as np
@@ -16,8 +16,17 @@ from ember_core.survey.box import METAL_BOX, Box, Node, Terminal, Ways
 
 LINE, NEUTRAL, FOREIGN_NEUTRAL, EARTH, UNUSED, FOREIGN_LIVE = range(6)
 _FIRST_OF_GANG = 6
-_PER_GANG = 5  # switched live, traveller A, traveller B; behind an intermediate switch C and D
+# Switched live, traveller A, traveller B; behind an intermediate switch C and D; lamp side of a switch in the neutral.
+_PER_GANG = 6
+_SWITCHED_NEUTRAL = 5
+# How often a one-way switch stands in the neutral [assumption]: rare, and forbidden where it is met.
+_NEUTRAL_SWITCHED_RATIO = 0.03
 MOST_HYPOTHESES = 20_000
+# Of all variants together about the same number; each keeps at least so many.
+LEAST_HYPOTHESES = 2_000
+# A beginning of an assignment that is this much less likely than another is not gone on with [nat]: no reading that
+# is left out, and no conductor still to come, makes up for it.
+_HOPELESS = 30.0
 _MISSING_RATIO = 0.03  # a role that must be in the box and is at none of the conductors, all of them listed
 _MISSING_UNLISTED_RATIO = 0.4
 _NO_LINE_RATIO = 0.02
@@ -54,6 +63,11 @@ def traveller(gang: int, which: int) -> int:
     return switched(gang) + 1 + which
 
 
+def switched_neutral(gang: int) -> int:
+    """State: lamp side of a one-way switch that stands in the neutral."""
+    return switched(gang) + _SWITCHED_NEUTRAL
+
+
 def gang_of(state: int) -> int | None:
     """The gang of a state, or None for a state of the whole box."""
     return None if state < _FIRST_OF_GANG else (state - _FIRST_OF_GANG) // _PER_GANG + 1
@@ -66,7 +80,12 @@ def is_switched(state: int) -> bool:
 
 def is_traveller(state: int) -> bool:
     """A traveller."""
-    return state >= _FIRST_OF_GANG and not is_switched(state)
+    return state >= _FIRST_OF_GANG and 0 < (state - _FIRST_OF_GANG) % _PER_GANG < _SWITCHED_NEUTRAL
+
+
+def is_switched_neutral(state: int) -> bool:
+    """Lamp side of a switch in the neutral."""
+    return state >= _FIRST_OF_GANG and (state - _FIRST_OF_GANG) % _PER_GANG == _SWITCHED_NEUTRAL
 
 
 def state_count(box: Box) -> int:
@@ -82,25 +101,33 @@ class Variant:
     ----------
     is_line_side : this box is its line side. is_crossed : its other switch counts the other way round.
     is_far_first : behind an intermediate switch, the load end takes traveller C.
+    neutral_gang : the one-way gang (from 1) whose switch stands in the neutral, or None.
     """
 
     is_line_side: tuple[bool, ...]
     is_crossed: tuple[bool, ...]
     is_far_first: tuple[bool, ...]
+    neutral_gang: int | None = None
+
+    def has_neutral_switched(self, gang: int) -> bool:
+        """The switch of that gang stands in the neutral."""
+        return self.neutral_gang == gang
 
 
 def variants(box: Box) -> list[Variant]:
-    """All combinations; a one-way or intermediate gang has just one."""
+    """All combinations, the switches in their lives; then one with each one-way switch in the neutral."""
 
     def both(*wanted: Ways) -> list[tuple[bool, ...]]:
         return [(True, False) if ways in wanted else (True,) for ways in box.gangs]
 
-    return [
+    plain = [
         Variant(is_line_side=side, is_crossed=crossed, is_far_first=far)
         for side in product(*both(Ways.TWO_WAY))
         for crossed in product(*both(Ways.TWO_WAY))
         for far in product(*both(Ways.INTERMEDIATE))
     ]
+    one_way = [gang for gang, ways in enumerate(box.gangs, 1) if ways is Ways.ONE_WAY]
+    return plain + [replace(variant, neutral_gang=gang) for gang in one_way for variant in plain]
 
 
 def _exclusive(box: Box, variant: Variant) -> tuple[set[int], set[int]]:
@@ -109,8 +136,9 @@ def _exclusive(box: Box, variant: Variant) -> tuple[set[int], set[int]]:
     needed: set[int] = set()
     for gang, ways in enumerate(box.gangs, 1):
         if ways is Ways.ONE_WAY:
-            once.add(switched(gang))
-            needed.add(switched(gang))
+            lamp_side = switched_neutral(gang) if variant.has_neutral_switched(gang) else switched(gang)
+            once.add(lamp_side)
+            needed.add(lamp_side)
         elif ways is Ways.TWO_WAY:
             pair = {traveller(gang, 0), traveller(gang, 1)}
             once |= pair
@@ -144,7 +172,8 @@ def node_priors(box: Box, node: Node, variant: Variant) -> dict[int, float]:
     share = _OF_GANG_PRIOR.get(node.terminal, _JOINT_SWITCHED)
     for gang, ways in enumerate(box.gangs, 1):
         joined_through = ways is Ways.TWO_WAY and variant.is_line_side[gang - 1]
-        weights[switched(gang)] = _JOINED_THROUGH if joined_through else share
+        lamp_side = switched_neutral(gang) if variant.has_neutral_switched(gang) else switched(gang)
+        weights[lamp_side] = _JOINED_THROUGH if joined_through else share
         for which in range(TRAVELLERS[ways]):
             weights[traveller(gang, which)] = share / 2
     if box.circuits > 1:
@@ -159,6 +188,8 @@ def _at_switch(box: Box, node: Node, variant: Variant) -> dict[int, float]:
     if ways is Ways.INTERMEDIATE:
         return {traveller(gang, which): 0.25 for which in range(4)}
     foreign = _FOREIGN_LIVE_AT_SWITCH * (_MANY_CIRCUITS_FACTOR if box.circuits > 1 else 1.0)
+    if ways is Ways.ONE_WAY and variant.has_neutral_switched(gang):
+        return {NEUTRAL: 0.5, switched_neutral(gang): 0.5}
     if ways is Ways.ONE_WAY:
         return {LINE: 0.5, switched(gang): 0.5, FOREIGN_LIVE: foreign}
     common = LINE if variant.is_line_side[gang - 1] else switched(gang)
@@ -177,8 +208,8 @@ class Hypotheses:
     log_weight: FloatArray
 
 
-def enumerate_states(box: Box, variant: Variant, log_of_node: FloatArray) -> Hypotheses:
-    """All assignments, or the likeliest `MOST_HYPOTHESES` of them.
+def enumerate_states(box: Box, variant: Variant, log_of_node: FloatArray, most: int = MOST_HYPOTHESES) -> Hypotheses:
+    """All assignments, or the likeliest `most` of them.
 
     Parameters
     ----------
@@ -210,14 +241,20 @@ def enumerate_states(box: Box, variant: Variant, log_of_node: FloatArray) -> Hyp
         if not pieces:
             break
         states, weight, used, has_line = (np.concatenate([piece[k] for piece in pieces]) for k in range(4))
-        if weight.size > MOST_HYPOTHESES:
-            best = np.argpartition(weight, weight.size - MOST_HYPOTHESES)[-MOST_HYPOTHESES:]
+        likely = weight > weight.max() - _HOPELESS
+        states, weight, used, has_line = states[likely], weight[likely], used[likely], has_line[likely]
+        if weight.size > most:
+            best = np.argpartition(weight, weight.size - most)[-most:]
             states, weight, used, has_line = states[best], weight[best], used[best], has_line[best]
     missing = _MISSING_RATIO if box.all_listed else _MISSING_UNLISTED_RATIO
     for state in needed:
         weight = weight + np.where(used & bit[state], 0.0, np.log(missing))
     if any(
-        ways is Ways.ONE_WAY or (ways is Ways.TWO_WAY and variant.is_line_side[k]) for k, ways in enumerate(box.gangs)
+        (ways is Ways.ONE_WAY and not variant.has_neutral_switched(k + 1))
+        or (ways is Ways.TWO_WAY and variant.is_line_side[k])
+        for k, ways in enumerate(box.gangs)
     ):
         weight = weight + np.where(has_line, 0.0, np.log(_NO_LINE_RATIO))
+    if variant.neutral_gang is not None:
+        weight = weight + np.log(_NEUTRAL_SWITCHED_RATIO)
     return Hypotheses(variant=variant, states=states, log_weight=weight)

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import numpy as np
@@ -13,6 +13,18 @@ from ember_core.findings import Finding, Severity
 from ember_core.survey import colours, potentials
 from ember_core.survey import hypotheses as states
 from ember_core.survey.box import METAL_BOX, Box, Conductor, Node, Role, Terminal, Ways
+from ember_core.survey.doubt import (
+    DISPUTED_WRONG_SHARE,
+    MAINS_RATIO,
+    NOTHING_RATIO,
+    Dispute,
+    dispute_finding,
+    disputed_ids,
+    disputes,
+    settled_dead,
+    stays,
+    unread,
+)
 from ember_core.survey.hypotheses import FloatArray, Hypotheses
 from ember_core.survey.predict import Predictor
 from ember_core.survey.readings import Reading, check
@@ -23,6 +35,10 @@ LIKELY_RATIO = 0.80
 # What is called excluded: no neutral, no earth.
 EXCLUDED_RATIO = 0.015
 _FITS_NOT_RATIO = 0.5  # a reading fits nothing when a wrong reading explains it this much better
+# A role is sure only if it keeps this share whichever single reading is left out.
+STANDS_ALONE_RATIO = 0.9
+# Assignments this much less likely than the likeliest count for nothing, even when one reading is left out [nat].
+_NEGLIGIBLE = 20.0
 
 
 class Certainty(StrEnum):
@@ -50,6 +66,7 @@ class Believed:
     role, gang : the likeliest; gang only for switched lives and travellers.
     share_ratio : its probability, 0 to 1.
     others : other roles above 1.5 %, with gang and probability, likeliest first.
+    is_read : some reading was taken at it, or at what it is joined to.
     """
 
     conductor: str
@@ -58,6 +75,7 @@ class Believed:
     share_ratio: float
     certainty: Certainty
     others: tuple[tuple[Role, int | None, float], ...]
+    is_read: bool
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -68,6 +86,10 @@ class Belief:
     ----------
     parts : assignments by variant. weights : their probabilities, one array a part; all sum to 1.
     marginal : probability of each state at each node.
+    readings : what was read. disputes : those that contradict each other.
+    least_share : of the likeliest role of each node, the least share when any one reading is left out.
+    rests_on : the reading whose absence leaves that least share, for each node; None where nothing was read.
+    said : what is to be said of single readings.
     """
 
     box: Box
@@ -76,6 +98,11 @@ class Belief:
     parts: tuple[Hypotheses, ...]
     weights: tuple[FloatArray, ...]
     marginal: FloatArray
+    readings: tuple[Reading, ...]
+    disputes: tuple[Dispute, ...]
+    least_share: FloatArray
+    rests_on: tuple[int | None, ...]
+    said: tuple[Finding, ...] = ()
 
 
 def role_of(state: int, node: Node) -> tuple[Role, int | None]:
@@ -86,6 +113,8 @@ def role_of(state: int, node: Node) -> tuple[Role, int | None]:
         return Role.SWITCHED_LIVE, states.gang_of(state)
     if states.is_traveller(state):
         return Role.TRAVELLER, states.gang_of(state)
+    if states.is_switched_neutral(state):
+        return Role.SWITCHED_NEUTRAL, states.gang_of(state)
     plain = {
         states.NEUTRAL: Role.NEUTRAL,
         states.FOREIGN_NEUTRAL: Role.FOREIGN_NEUTRAL,
@@ -109,39 +138,117 @@ def believe(box: Box, readings: Sequence[Reading], v_rms: float, region: str) ->
     """
     for index, reading in enumerate(readings):
         check(reading, box, v_rms, f"readings[{index}]")
+    found = disputes(box, readings, v_rms)
+    wrong = dict.fromkeys(disputed_ids(found), DISPUTED_WRONG_SHARE)
     predictors = tuple(Predictor(box, variant, v_rms) for variant in states.variants(box))
-    count = states.state_count(box)
-    parts = []
-    for predictor in predictors:
-        alone = _colour_weights(box, region, count)
-        pairs = []
-        for reading in readings:
-            node_a, _ = predictor.states_at(reading.a)
-            node_b, state_b = predictor.states_at(reading.b)
-            if node_a is None:
-                raise InputError("no_such_conductor", path="a", conductor=reading.a)
-            if state_b is not None:
-                alone[node_a] += [np.log(predictor.likelihood(reading, a, state_b)) for a in range(count)]
-            elif node_b is not None and node_b != node_a:
-                pairs.append((node_a, node_b, reading))
-        found = states.enumerate_states(box, predictor.variant, alone)
-        weight = found.log_weight
-        for node_a, node_b, reading in pairs:
-            table = np.array([[predictor.likelihood(reading, a, b) for b in range(count)] for a in range(count)])
-            weight = weight + np.log(table)[found.states[:, node_a], found.states[:, node_b]]
-        parts.append(Hypotheses(variant=found.variant, states=found.states, log_weight=weight))
+    tables = [_tables(predictor, readings, wrong) for predictor in predictors]
+    colour = _colour_weights(box, region, states.state_count(box))
+    most = max(states.LEAST_HYPOTHESES, states.MOST_HYPOTHESES // len(predictors))
+    parts = [_weighed(predictor, colour, own, most) for predictor, own in zip(predictors, tables, strict=True)]
     top = max(float(part.log_weight.max()) for part in parts)
     raw = [np.exp(part.log_weight - top) for part in parts]
     total = sum(float(weight.sum()) for weight in raw)
     weights = tuple(weight / total for weight in raw)
-    return Belief(
+    marginal = _marginal(parts, weights, len(box.nodes), states.state_count(box))
+    least, rests_on = _least_shares(box, parts, tables, marginal)
+    belief = Belief(
         box=box,
         region=region,
         predictors=predictors,
         parts=tuple(parts),
         weights=weights,
-        marginal=_marginal(parts, weights, len(box.nodes), count),
+        marginal=marginal,
+        readings=tuple(readings),
+        disputes=found,
+        least_share=least,
+        rests_on=rests_on,
     )
+    return replace(belief, said=_reading_findings(belief))
+
+
+@dataclass(frozen=True, slots=True)
+class _Table:
+    """Logarithm of a reading's likelihood by the state of its end, or of both ends."""
+
+    node_a: int
+    node_b: int | None
+    log: FloatArray
+
+    def over(self, rows: states.IntArray) -> FloatArray:
+        """The same for every assignment."""
+        at_a = rows[:, self.node_a]
+        found: FloatArray = self.log[at_a] if self.node_b is None else self.log[at_a, rows[:, self.node_b]]
+        return found
+
+
+def _tables(predictor: Predictor, readings: Sequence[Reading], wrong: Mapping[str, float]) -> list[_Table | None]:
+    """What each reading says, for one variant; None for one between two conductors that are joined."""
+    count = states.state_count(predictor.box)
+    found: list[_Table | None] = []
+    for reading in readings:
+        node_a, _ = predictor.states_at(reading.a)
+        node_b, state_b = predictor.states_at(reading.b)
+        share = wrong.get(reading.id, potentials.WRONG_SHARE)
+        if node_a is None:
+            raise InputError("no_such_conductor", path="a", conductor=reading.a)
+        if state_b is not None:
+            log = np.log([predictor.likelihood(reading, a, state_b, wrong_share=share) for a in range(count)])
+            found.append(_Table(node_a, None, log))
+        elif node_b is not None and node_b != node_a:
+            found.append(_Table(node_a, node_b, np.log(predictor.likelihoods(reading, share))))
+        else:
+            found.append(None)
+    return found
+
+
+def _weighed(predictor: Predictor, colour: FloatArray, tables: Sequence[_Table | None], most: int) -> Hypotheses:
+    """All assignments of a variant with the logarithm of their weight."""
+    alone = colour.copy()
+    for table in tables:
+        if table is not None and table.node_b is None:
+            alone[table.node_a] += table.log
+    found = states.enumerate_states(predictor.box, predictor.variant, alone, most)
+    weight = found.log_weight
+    for table in tables:
+        if table is not None and table.node_b is not None:
+            weight = weight + table.over(found.states)
+    return Hypotheses(variant=found.variant, states=found.states, log_weight=weight)
+
+
+def _least_shares(
+    box: Box, parts: Sequence[Hypotheses], tables: Sequence[Sequence[_Table | None]], marginal: FloatArray
+) -> tuple[FloatArray, tuple[int | None, ...]]:
+    """For each node the least share of its likeliest role over leaving any one reading out, and which that is."""
+    if not box.nodes:
+        return np.ones(0), ()
+    count = marginal.shape[1]
+    roles = [[role_of(state, node) for state in range(count)] for node in box.nodes]
+    chosen = np.zeros((len(box.nodes), count), dtype=bool)
+    for index, (names, shares) in enumerate(zip(roles, marginal, strict=True)):
+        totals: dict[object, float] = {}
+        for name, share in zip(names, shares, strict=True):
+            totals[name] = totals.get(name, 0.0) + float(share)
+        best = max(totals, key=lambda name: totals[name]) if totals else None
+        chosen[index] = [name == best for name in names]
+    top = max(float(part.log_weight.max()) for part in parts)
+    keep = [part.log_weight > top - _NEGLIGIBLE for part in parts]
+    log_weight = np.concatenate([part.log_weight[mask] - top for part, mask in zip(parts, keep, strict=True)])
+    rows = np.concatenate([part.states[mask] for part, mask in zip(parts, keep, strict=True)])
+    is_chosen = np.stack([chosen[node][rows[:, node]] for node in range(rows.shape[1])], axis=1).astype(float)
+    least = np.ones(rows.shape[1])
+    rests_on: list[int | None] = [None] * rows.shape[1]
+    for number in range(len(tables[0]) if tables else 0):
+        said = [
+            np.zeros(int(mask.sum())) if own[number] is None else own[number].over(part.states[mask])  # type: ignore[union-attr]
+            for own, part, mask in zip(tables, parts, keep, strict=True)
+        ]
+        without = log_weight - np.concatenate(said)
+        weight = np.exp(without - without.max())
+        share = weight @ is_chosen / weight.sum()
+        for node in np.nonzero(share < least)[0]:
+            rests_on[int(node)] = number
+        least = np.minimum(least, share)
+    return least, tuple(rests_on)
 
 
 def _colour_weights(box: Box, region: str, count: int) -> FloatArray:
@@ -174,7 +281,9 @@ def _marginal(parts: Sequence[Hypotheses], weights: Sequence[FloatArray], nodes:
 def believed(belief: Belief) -> tuple[Believed, ...]:
     """What is believed of every conductor, in the order of the box."""
     by_conductor: dict[str, Believed] = {}
-    for node, marginal in zip(belief.box.nodes, belief.marginal, strict=True):
+    certain = certainties(belief)
+    never_read = unread(belief.box, belief.readings)
+    for index, (node, marginal) in enumerate(zip(belief.box.nodes, belief.marginal, strict=True)):
         shares: dict[tuple[Role, int | None], float] = {}
         for state, share in enumerate(marginal):
             if share > 0.0:
@@ -188,11 +297,34 @@ def believed(belief: Belief) -> tuple[Believed, ...]:
                 role=role,
                 gang=gang,
                 share_ratio=min(1.0, share),
-                certainty=certainty_of(share),
+                certainty=min(certainty_of(share), certain[index], key=_ORDER.index),
                 others=tuple((r, g, s) for (r, g), s in ranked[1:4] if s > EXCLUDED_RATIO),
+                is_read=node.key not in never_read,
             )
     order = [conductor.id for conductor in belief.box.conductors]
     return tuple(by_conductor[name] for name in [*order, *(name for name in by_conductor if name == METAL_BOX)])
+
+
+_ORDER = (Certainty.OPEN, Certainty.LIKELY, Certainty.SURE)
+
+
+def certainties(belief: Belief) -> list[Certainty]:
+    """How certain anything said of each node may be at the most, whatever its share: see `doubt`."""
+    box = belief.box
+    never_read = unread(box, belief.readings)
+    without = Certainty.LIKELY if belief.readings else Certainty.OPEN
+    found = [
+        without if node.key in never_read else Certainty.LIKELY if least < STANDS_ALONE_RATIO else Certainty.SURE
+        for node, least in zip(box.nodes, belief.least_share, strict=True)
+    ]
+    for finding in belief.said:
+        if finding.severity is Severity.INFO:
+            continue
+        for end in (finding.params["a"], finding.params["b"]):
+            for index, node in enumerate(box.nodes):
+                if end in node.conductors:
+                    found[index] = Certainty.OPEN
+    return found
 
 
 def certainty_of(share_ratio: float) -> Certainty:
@@ -218,37 +350,62 @@ def sides(belief: Belief) -> tuple[Side | None, ...]:
     return tuple(found)
 
 
-def contradictions(belief: Belief, readings: Sequence[Reading]) -> tuple[Finding, ...]:
+def contradictions(belief: Belief) -> tuple[Finding, ...]:
     """Readings, colours and terminals that do not go with what is believed; ghost voltages explained."""
-    found: list[Finding] = []
-    for reading in readings:
-        found += _of_reading(belief, reading)
+    found = list(belief.said)
     roles = {entry.conductor: entry for entry in believed(belief)}
     for index, conductor in enumerate(belief.box.conductors):
         found += _of_conductor(belief, conductor, f"conductors[{index}]", roles[conductor.id])
+    for gang in range(1, len(belief.box.gangs) + 1):
+        share = float(belief.marginal[:, states.switched_neutral(gang)].sum())
+        if share >= SURE_RATIO:
+            found.append(Finding(code="switch_in_neutral", severity=Severity.STOP, params={"gang": gang}))
     return tuple(found)
 
 
-def _of_reading(belief: Belief, reading: Reading) -> list[Finding]:
+def _reading_findings(belief: Belief) -> tuple[Finding, ...]:
+    """What is to be said of single readings: contradictions first, then what nothing explains, then ghosts."""
+    found = [dispute_finding(dispute) for dispute in belief.disputes]
+    disputed = disputed_ids(belief.disputes)
+    settled = settled_dead(belief.box, belief.readings)
+    for reading in belief.readings:
+        if reading.id not in disputed:
+            found += _of_reading(belief, reading, settled)
+    return tuple(found)
+
+
+def _of_reading(belief: Belief, reading: Reading, settled: frozenset[str]) -> list[Finding]:
     params: dict[str, float | int | str] = {"a": reading.a, "b": reading.b, "reading": reading.id}
     if reading.v is not None:
         params["v"] = reading.v
     refs = (f"readings.{reading.id}",)
     expected, best = _explained(belief, reading)
+    v_rms = belief.predictors[0].v_rms
+    ratio = 0.0 if reading.v is None else reading.v / v_rms
     wrong = (
-        potentials.WRONG_SHARE * potentials.wrong_density(reading.v / belief.predictors[0].v_rms)
+        potentials.WRONG_SHARE * potentials.wrong_density(ratio)
         if reading.v is not None
         else potentials.WRONG_SHARE / 3.0
     )
+    # A voltage that nothing explains is a danger, a reading of nothing that fits nothing mostly an open lead.
+    severity = Severity.STOP if ratio > NOTHING_RATIO else Severity.WARN
     if best < _FITS_NOT_RATIO * wrong:
-        return [Finding(code="reading_fits_nothing", severity=Severity.WARN, params=params, refs=refs)]
+        return [Finding(code="reading_fits_nothing", severity=severity, params=params, refs=refs)]
     if expected < _FITS_NOT_RATIO * wrong:
-        return [Finding(code="reading_against_the_rest", severity=Severity.WARN, params=params, refs=refs)]
-    ratio = 0.0 if reading.v is None else reading.v / belief.predictors[0].v_rms
+        return [Finding(code="reading_against_the_rest", severity=severity, params=params, refs=refs)]
     node, _ = belief.predictors[0].states_at(reading.a)
-    floating = node is not None and belief.marginal[node, states.UNUSED] > LIKELY_RATIO
-    if floating and 0.05 < ratio < 0.75:
-        return [Finding(code="ghost_voltage", severity=Severity.INFO, params=params, refs=refs)]
+    if node is None or belief.marginal[node, states.UNUSED] <= LIKELY_RATIO:
+        return []
+    if stays(reading) and belief.box.nodes[node].key not in settled:
+        return [Finding(code="voltage_stays", severity=Severity.WARN, params=params, refs=refs)]
+    if not reading.is_low_impedance and 0.05 < ratio < MAINS_RATIO:
+        gone = any(
+            other.is_low_impedance and other.a == reading.a and other.v is not None and not stays(other)
+            for other in belief.readings
+        )
+        code = "ghost_voltage" if gone else "perhaps_ghost"
+        severity = Severity.INFO if gone or belief.box.nodes[node].key in settled else Severity.WARN
+        return [Finding(code=code, severity=severity, params=params, refs=refs)]
     return []
 
 
@@ -269,7 +426,7 @@ def _explained(belief: Belief, reading: Reading) -> tuple[float, float]:
         for pair in pairs:
             a = int(pair[0])
             b = int(pair[1]) if node_b is not None else state_b or 0
-            value = predictor.likelihood(reading, a, b, count_wrong=False)
+            value = predictor.likelihood(reading, a, b, wrong_share=0.0)
             chosen = part.states[:, node_a] == a
             if column_b is not None:
                 chosen &= column_b == b

@@ -56,9 +56,9 @@ def judge_box(box: Box, readings: Sequence[Reading], *, v_rms: float, region: st
         sides=sides(belief),
         neutral=presence.neutral(belief),
         earth=presence.earth(belief),
-        findings=contradictions(belief, readings),
-        next_dead=propose(belief, readings, dead=True) if box.conductors else None,
-        next_live=propose(belief, readings, dead=False) if box.conductors else None,
+        findings=contradictions(belief),
+        next_dead=propose(belief, dead=True) if box.conductors else None,
+        next_live=propose(belief, dead=False) if box.conductors else None,
         is_known=bool(box.conductors)
         and all(entry.certainty is Certainty.SURE for entry in found if entry.conductor != METAL_BOX),
     )

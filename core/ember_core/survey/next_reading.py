@@ -4,22 +4,45 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from enum import StrEnum
 
 import numpy as np
 
 from ember_core.survey import hypotheses as states
 from ember_core.survey.box import METAL_BOX, Box, Ways
+from ember_core.survey.doubt import unread
 from ember_core.survey.hypotheses import FloatArray
-from ember_core.survey.inference import LIKELY_RATIO, SURE_RATIO, Belief, believed, role_of
+from ember_core.survey.inference import (
+    LIKELY_RATIO,
+    SURE_RATIO,
+    Belief,
+    Certainty,
+    believe,
+    believed,
+    certainties,
+    role_of,
+)
 from ember_core.survey.readings import LAMP_POINTS, Position, Reading, Reference
 
 LOW_IMPEDANCE_METER_OHM = 4e5
 # Doubt below this is none: a reading that saves less is not asked for.
 LEAST_GAIN_BITS = 0.002
-_MOST_CONTINUITY = 2
+# A joined group on which no lead was put yet cannot be sure: a reading there is worth this much beside its gain.
+UNREAD_BITS = 0.25
+# What is told more about than this is named.
+_WORTH_NAMING_BITS = 0.02
 # Enough to rank the readings; the rest of the assignments carry hardly any weight.
 _MOST_WEIGHED = 1500
+_LIGHT = 1e-5
+
+
+class Why(StrEnum):
+    """Why a reading is asked for."""
+
+    TELLS_MOST = "tells_most"
+    CONTRADICTS = "contradicts"  # taken before, and what it showed contradicts something
+    RESTS_ON_IT = "rests_on_it"  # taken before, and nothing else could tell the same
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -31,12 +54,16 @@ class Proposal:
     reading : what to read; its value is empty.
     gain_bits : how much doubt it takes away on average. doubt_bits : the doubt there is.
     is_dead_method : continuity with the supply isolated.
+    settles : conductors whose role it tells most about, most first.
+    why : why it is asked for.
     """
 
     reading: Reading
     gain_bits: float
     doubt_bits: float
     is_dead_method: bool
+    settles: tuple[str, ...] = ()
+    why: Why = Why.TELLS_MOST
 
 
 def _switch_choices(box: Box) -> Iterator[dict[str, Position]]:
@@ -52,22 +79,16 @@ def _switch_choices(box: Box) -> Iterator[dict[str, Position]]:
 
 
 def candidates(box: Box, done: Sequence[Reading], live: str | None) -> Iterator[Reading]:
-    """Readings that could be taken, one conductor for each joined group.
-
-    Volts are not proposed twice: a ghost reads the same again. Continuity may be taken a second time, since what
-    makes it wrong is a lead without contact.
+    """Readings that could be taken and were not, one conductor for each joined group.
 
     Parameters
     ----------
     live : the conductor that is likeliest a permanent live: volts from it to another tell a neutral or an earth
         from a conductor that goes nowhere.
     """
-    taken = Counter(_key(reading) for reading in done)
-    for made in _volts(box, live):
-        if taken[_key(made)] == 0:
-            yield made
-    for made in _continuity(box):
-        if taken[_key(made)] < _MOST_CONTINUITY:
+    taken = {_key(reading) for reading in done}
+    for made in (*_volts(box, live), *_continuity(box)):
+        if _key(made) not in taken:
             yield made
 
 
@@ -109,14 +130,12 @@ def _key(reading: Reading) -> tuple[object, ...]:
     )
 
 
-def doubt_bits(marginal: FloatArray, owners: FloatArray) -> float:
-    """Doubt about roles, summed over the nodes [bit]; states of one role count as one."""
-    total = 0.0
-    for node in range(marginal.shape[0]):
-        shares = owners[node] @ marginal[node]
-        shares = shares[shares > 1e-12]
-        total -= float((shares * np.log2(shares)).sum())
-    return max(0.0, total)
+def doubts(marginal: FloatArray, owners: FloatArray) -> FloatArray:
+    """Doubt about the role of each node [bit]; states of one role count as one."""
+    shares = np.einsum("nrs,ns->nr", owners, marginal)
+    safe = np.where(shares > 1e-12, shares, 1.0)
+    found: FloatArray = np.maximum(0.0, -(safe * np.log2(safe)).sum(axis=1))
+    return found
 
 
 def _owners(belief: Belief) -> FloatArray:
@@ -138,6 +157,8 @@ class _Weighed:
         rows = np.concatenate([part.states for part in belief.parts])
         weight = np.concatenate(belief.weights)
         variant = np.concatenate([np.full(part.states.shape[0], k) for k, part in enumerate(belief.parts)])
+        heavy = weight > _LIGHT * weight.max()
+        rows, weight, variant = rows[heavy], weight[heavy], variant[heavy]
         if weight.size > _MOST_WEIGHED:
             best = np.argpartition(weight, weight.size - _MOST_WEIGHED)[-_MOST_WEIGHED:]
             rows, weight, variant = rows[best], weight[best], variant[best]
@@ -147,35 +168,148 @@ class _Weighed:
             self.one_hot[np.arange(rows.shape[0]), node * belief.marginal.shape[1] + rows[:, node]] = 1.0
 
 
-def propose(belief: Belief, done: Sequence[Reading], *, dead: bool | None = None) -> Proposal | None:
+def propose(belief: Belief, *, dead: bool | None = None) -> Proposal | None:
     """The reading that settles most, or None when every role is sure or no reading helps.
+
+    Where readings contradict each other, the one to take again comes before all others.
 
     Parameters
     ----------
     dead : only the dead method (True), only volts (False), or either.
     """
-    if all(entry.share_ratio >= SURE_RATIO for entry in believed(belief) if entry.conductor != METAL_BOX):
+    roles = [entry for entry in believed(belief) if entry.conductor != METAL_BOX]
+    if all(entry.certainty is Certainty.SURE for entry in roles):
         return None
-    weighed = _Weighed(belief)
-    owners = _owners(belief)
+    if (again := _again(belief, dead)) is not None:
+        return again
+    never_read = any(node.key in unread(belief.box, belief.readings) for node in belief.box.nodes)
+    is_unclear = never_read or any(entry.share_ratio < SURE_RATIO for entry in roles)
+    if is_unclear and (found := _best(belief, belief, dead)) is not None:
+        return found
+    if dead is not False and (found := _best(belief, belief, True, _unsettled(belief))) is not None:
+        return found
+    # Likely enough, but resting on one reading alone: what would tell the same without it? Perhaps only itself.
+    counts = Counter(_key(reading) for reading in belief.readings)
+    v_rms = belief.predictors[0].v_rms
+    for index, entry in enumerate(certainties(belief)):
+        rests_on = belief.rests_on[index]
+        if entry is not Certainty.LIKELY or rests_on is None:
+            continue
+        reading = belief.readings[rests_on]
+        without = [other for k, other in enumerate(belief.readings) if k != rests_on]
+        alone = believe(belief.box, without, v_rms, belief.region)
+        other = _best(alone, belief, dead)
+        if counts[_key(reading)] == 1 and (dead is None or reading.supply_on != dead):
+            gain = float(_told(alone, reading).sum())
+            if gain > LEAST_GAIN_BITS and (other is None or other.gain_bits < _OTHER_WITNESS * gain):
+                return _once_more(belief, reading, Why.RESTS_ON_IT)
+        if other is not None:
+            return other
+    return None
+
+
+# Another kind of reading is the better witness, as long as it tells this much of what the same one would.
+_OTHER_WITNESS = 0.7
+
+
+def _left(belief: Belief, weighed: _Weighed, owners: FloatArray, reading: Reading) -> FloatArray:
+    """Doubt about each node that a reading leaves on average [bit]."""
     nodes, count = belief.marginal.shape
-    before = doubt_bits(belief.marginal, owners)
+    after = np.zeros(nodes)
+    for column in _outcomes(belief, weighed, reading).T:
+        share = weighed.weight * column
+        total = float(share.sum())
+        if total > 1e-9:
+            after += total * doubts((share @ weighed.one_hot).reshape(nodes, count) / total, owners)
+    return after
+
+
+def _told(belief: Belief, reading: Reading) -> FloatArray:
+    """Doubt about each node that one reading takes away on average [bit]."""
+    owners = _owners(belief)
+    return doubts(belief.marginal, owners) - _left(belief, _Weighed(belief), owners, reading)
+
+
+def _unsettled(belief: Belief) -> frozenset[str]:
+    """Joined groups with a voltage that may or may not be a ghost: only the dead method tells."""
+    ends = {finding.params["a"] for finding in belief.said if finding.code in _GHOSTLY}
+    return frozenset(node.key for node in belief.box.nodes if ends & set(node.conductors))
+
+
+_GHOSTLY = ("voltage_stays", "perhaps_ghost")
+
+
+def _best(doubtful: Belief, belief: Belief, dead: bool | None, only: frozenset[str] | None = None) -> Proposal | None:
+    """The reading that takes most doubt from one belief, of those that were not taken in another.
+
+    Parameters
+    ----------
+    only : keys of the joined groups that are to be settled, however little doubt the arithmetic sees there.
+    """
+    weighed = _Weighed(doubtful)
+    owners = _owners(doubtful)
+    before = doubts(doubtful.marginal, owners)
+    groups = unread(belief.box, belief.readings)
     best: Proposal | None = None
-    for reading in candidates(belief.box, done, _likely_live(belief)):
+    best_worth = 0.0
+    for reading in candidates(belief.box, belief.readings, _likely_live(belief)):
         is_dead = not reading.supply_on
         if dead is not None and is_dead != dead:
             continue
-        outcomes = _outcomes(belief, weighed, reading)
-        after = 0.0
-        for column in outcomes.T:
-            share = weighed.weight * column
-            total = float(share.sum())
-            if total > 1e-9:
-                after += total * doubt_bits((share @ weighed.one_hot).reshape(nodes, count) / total, owners)
-        gain = before - after
-        if best is None or gain > best.gain_bits + 1e-9:
-            best = Proposal(reading=reading, gain_bits=gain, doubt_bits=before, is_dead_method=is_dead)
-    return best if best is not None and best.gain_bits > LEAST_GAIN_BITS else None
+        told = before - _left(doubtful, weighed, owners, reading)
+        gain = float(told.sum())
+        node = belief.box.node_of(reading.a)
+        worth = gain + (UNREAD_BITS if belief.box.nodes[node].key in groups else 0.0)
+        if only is not None:
+            worth = LEAST_GAIN_BITS + gain if belief.box.nodes[node].key in only else 0.0
+        if worth > best_worth + 1e-9:
+            best_worth = worth
+            best = Proposal(
+                reading=reading,
+                gain_bits=gain,
+                doubt_bits=float(before.sum()),
+                is_dead_method=is_dead,
+                settles=_named(belief, told, node),
+            )
+    return best if best_worth >= LEAST_GAIN_BITS else None
+
+
+def _again(belief: Belief, dead: bool | None) -> Proposal | None:
+    """The newest reading that contradicts another or stands against the rest, once more; not a third time."""
+    counts = Counter(_key(reading) for reading in belief.readings)
+    against = [
+        ref.removeprefix("readings.") for finding in belief.said if finding.code in _TO_REPEAT for ref in finding.refs
+    ]
+    for reading in reversed(belief.readings):
+        if reading.id not in against or counts[_key(reading)] > _MOST_TAKEN:
+            continue
+        if dead is not None and reading.supply_on == dead:
+            continue
+        return _once_more(belief, reading, Why.CONTRADICTS)
+    return None
+
+
+def _once_more(belief: Belief, reading: Reading, why: Why) -> Proposal:
+    empty = {"v": 0.0} if reading.is_voltage else {"r_ohm": None, "is_open": True}
+    node = belief.box.node_of(reading.a)
+    return Proposal(
+        reading=replace(reading, id="next", **empty),
+        gain_bits=0.0,
+        doubt_bits=float(doubts(belief.marginal, _owners(belief)).sum()),
+        is_dead_method=not reading.supply_on,
+        settles=belief.box.nodes[node].conductors[:1],
+        why=why,
+    )
+
+
+_TO_REPEAT = ("readings_contradict", "continuity_contradicts", "reading_against_the_rest", "reading_fits_nothing")
+_MOST_TAKEN = 2
+
+
+def _named(belief: Belief, told_bits: FloatArray, node: int) -> tuple[str, ...]:
+    """Conductors that a reading tells most about, at most two; else the one that it is on."""
+    order = [int(k) for k in np.argsort(-told_bits) if told_bits[k] > _WORTH_NAMING_BITS][:2]
+    return tuple(belief.box.nodes[k].conductors[0] for k in order or [node])
 
 
 def _outcomes(belief: Belief, weighed: _Weighed, reading: Reading) -> FloatArray:

@@ -31,6 +31,7 @@ class Potential(IntEnum):
     VIA_LAMP = 2  # held only through the lamps
     FLOATING = 3
     OTHER_MAINS = 4  # of another circuit, perhaps of another phase
+    LIVE_VIA_LAMP = 5  # held at the mains only through the lamps: a switch in the neutral, off
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,7 +97,10 @@ _WRONG: Mixture = (Shape(0.6, "half_normal", 0.0, 0.012), Shape(0.4, "uniform", 
 def voltage(a: Potential, b: Potential, is_low_impedance: bool) -> Mixture:
     """The shapes of a reading between two points, wrong readings not counted."""
     pair = tuple(sorted((a, b)))
-    mains, zero, lamp, floating, other = Potential
+    mains, zero, lamp, floating, other, live_lamp = Potential
+    # Seen from the other conductor of the supply, lamps to the live are what lamps to neutral are.
+    mirrored = {(mains, live_lamp): (zero, lamp), (zero, live_lamp): (mains, lamp)}
+    pair = mirrored.get((pair[0], pair[1]), pair)
     if pair in ((mains, mains), (zero, zero)):
         return _ZERO
     if pair in ((mains, zero), (zero, other)):
@@ -117,9 +121,9 @@ def voltage_density(mixture: Mixture, x: float) -> float:
     return sum(shape.weight * shape.density(x) for shape in mixture)
 
 
-def with_wrong(density: float, x: float) -> float:
-    """The same with the small share of wrong readings."""
-    return (1.0 - WRONG_SHARE) * density + WRONG_SHARE * wrong_density(x)
+def with_wrong(density: float, x: float, share: float = WRONG_SHARE) -> float:
+    """The same with the share of wrong readings."""
+    return (1.0 - share) * density + share * wrong_density(x)
 
 
 def wrong_density(x: float) -> float:

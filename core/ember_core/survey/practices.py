@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ember_core.survey.box import AT_SWITCH, Conductor, Terminal, Ways
 
@@ -110,6 +110,11 @@ PRACTICES: tuple[Practice, ...] = (
     ),
 )
 BY_ID = {practice.id: practice for practice in PRACTICES}
+
+
+def guessed(practice: Practice, region: str) -> tuple[Conductor, ...]:
+    """What a preset draws before anybody has looked: names, cables and likely ends; no colour, nothing seen."""
+    return tuple(replace(conductor, colour="", is_seen=False) for conductor in conductors_of(practice, region))
 
 
 def conductors_of(practice: Practice, region: str, gang: int = 1, first: int = 1) -> tuple[Conductor, ...]:

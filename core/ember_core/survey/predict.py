@@ -50,6 +50,7 @@ class Predictor:
         self.box = box
         self.variant = variant
         self.v_rms = v_rms
+        self._bins: dict[tuple[object, ...], FloatArray] = {}
 
     def _selected(self, gang: int, at: Positions) -> tuple[int, int]:
         """Traveller that the line-side and the load-side switch select."""
@@ -89,6 +90,8 @@ class Predictor:
         if state == states.LINE:
             return Potential.MAINS
         gang = states.gang_of(state) or 1
+        if states.is_switched_neutral(state):
+            return Potential.ZERO if at[0] else Potential.LIVE_VIA_LAMP
         if self.box.gangs[gang - 1] is Ways.ONE_WAY:
             return Potential.MAINS if at[0] else Potential.VIA_LAMP
         if self.box.gangs[gang - 1] is Ways.INTERMEDIATE:
@@ -113,6 +116,8 @@ class Predictor:
             return unused, False
         gang = states.gang_of(state) or 1
         own = int(Net.FIRST_OTHER) + 2 * gang
+        if states.is_switched_neutral(state):
+            return (int(Net.NEUTRAL), True) if at[0] else (own, True)
         if self.box.gangs[gang - 1] is Ways.ONE_WAY:
             return (int(Net.LINE), True) if at[0] else (own, True)
         if self.box.gangs[gang - 1] is Ways.INTERMEDIATE:
@@ -141,12 +146,12 @@ class Predictor:
         for combination in product(*choices):
             yield {None: (True, True), **dict(zip(gangs, combination, strict=True))}
 
-    def likelihood(self, reading: Reading, a: int, b: int, *, count_wrong: bool = True) -> float:
+    def likelihood(self, reading: Reading, a: int, b: int, *, wrong_share: float = potentials.WRONG_SHARE) -> float:
         """Density (of v over supply) or probability (of a continuity class) of a reading between two states.
 
         Parameters
         ----------
-        count_wrong : with the small share of readings that are simply wrong.
+        wrong_share : share of such readings that are simply wrong; 0 counts none.
         """
         total = 0.0
         count = 0
@@ -154,11 +159,35 @@ class Predictor:
             total += self._one(reading, a, b, at[states.gang_of(a)], at[states.gang_of(b)])
             count += 1
         mean = total / count
-        if not count_wrong:
+        if wrong_share == 0.0:
             return mean
         if reading.v is not None:
-            return potentials.with_wrong(mean, reading.v / self.v_rms)
-        return (1.0 - potentials.WRONG_SHARE) * mean + potentials.WRONG_SHARE / 3.0
+            return potentials.with_wrong(mean, reading.v / self.v_rms, wrong_share)
+        return (1.0 - wrong_share) * mean + wrong_share / 3.0
+
+    def likelihoods(self, reading: Reading, wrong_share: float) -> FloatArray:
+        """`likelihood` for every pair of states; many pairs look alike, so each kind is weighed once."""
+        count = states.state_count(self.box)
+        known: dict[tuple[object, ...], float] = {}
+        found = np.empty((count, count))
+        for a in range(count):
+            for b in range(count):
+                key = self._looks(reading, a, b)
+                if key not in known:
+                    known[key] = self.likelihood(reading, a, b, wrong_share=wrong_share)
+                found[a, b] = known[key]
+        return found
+
+    def _looks(self, reading: Reading, a: int, b: int) -> tuple[object, ...]:
+        """What of two states a reading can tell, for the positions noted and all that were not."""
+        looks: list[tuple[object, object]] = []
+        for at in self._completions(a, b, reading.switches):
+            at_a, at_b = at[states.gang_of(a)], at[states.gang_of(b)]
+            if reading.v is not None:
+                looks.append((self.potential(a, at_a, reading.supply_on), self.potential(b, at_b, reading.supply_on)))
+            else:
+                looks.append((self.net(a, at_a, _UNUSED_A), self.net(b, at_b, _UNUSED_B)))
+        return tuple(looks)
 
     def _one(self, reading: Reading, a: int, b: int, at_a: Positions, at_b: Positions) -> float:
         if reading.v is not None:
@@ -177,6 +206,9 @@ class Predictor:
 
     def outcome_bins(self, reading: Reading, a: int, b: int) -> FloatArray:
         """Probability of each outcome class of a reading that is only thought of."""
+        key = (a, b, reading.supply_on, reading.is_low_impedance, self._noted(reading, a), self._noted(reading, b))
+        if (known := self._bins.get(key)) is not None:
+            return known
         shapes = []
         for at in self._completions(a, b, reading.switches):
             at_a, at_b = at[states.gang_of(a)], at[states.gang_of(b)]
@@ -187,7 +219,14 @@ class Predictor:
                 shapes.append(potentials.voltage_bins(mixture))
             else:
                 shapes.append(self._continuity(a, b, at_a, at_b))
-        return np.mean(np.array(shapes), axis=0)
+        found: FloatArray = np.mean(np.array(shapes), axis=0)
+        self._bins[key] = found
+        return found
+
+    def _noted(self, reading: Reading, state: int) -> tuple[Position | None, Position | None] | None:
+        """Positions of the switches of a state's gang."""
+        gang = states.gang_of(state)
+        return None if gang is None else (reading.switches.get(str(gang)), reading.switches.get(f"{gang}:other"))
 
     def states_at(self, end: str) -> tuple[int | None, int | None]:
         """Node index of an end, or the state of a known point."""

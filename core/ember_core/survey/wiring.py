@@ -36,6 +36,7 @@ class Wiring:
         foreign circuits, free ends).
     cables : conductors that run side by side, with the length of that run [m].
     lamps : for each net that goes to lamps: their resistance [Ω] and capacitance [F] to neutral.
+    to_line : the same for lamps that hang on the line instead: their switch stands in the neutral.
     sources : nets held at a voltage against earth [V, complex phasor]; `line` is set by the supply.
     bonds : pairs of nets joined somewhere outside the box with this resistance [Ω].
     """
@@ -43,6 +44,7 @@ class Wiring:
     point_of: Mapping[str, str]
     cables: Sequence[tuple[Sequence[str], float]] = ()
     lamps: Mapping[str, tuple[float, float]] = field(default_factory=dict)
+    to_line: Mapping[str, tuple[float, float]] = field(default_factory=dict)
     sources: Mapping[str, complex] = field(default_factory=dict)
     bonds: Sequence[tuple[str, str, float]] = ()
 
@@ -90,15 +92,17 @@ class _Network:
 
 def _built(wiring: Wiring, closures: Sequence[tuple[str, str]], extra: Sequence[str], f_hz: float) -> _Network:
     nets = {wiring.point(end) for end in (*wiring.point_of, *extra)} | {LINE, NEUTRAL}
-    nets |= set(wiring.lamps) | set(wiring.sources) | {name for a, b, _ in wiring.bonds for name in (a, b)}
+    nets |= set(wiring.lamps) | set(wiring.to_line) | set(wiring.sources)
+    nets |= {name for a, b, _ in wiring.bonds for name in (a, b)}
     nets |= {wiring.point(end) for pair in closures for end in pair}
     network = _Network(sorted(nets))
     for name in nets:
         network.admittance(name, GROUND, _LEAK_S)
     for a, b in closures:
         network.admittance(wiring.point(a), wiring.point(b), _JOINED_S)
-    for name, (r_ohm, c_f) in wiring.lamps.items():
-        network.admittance(name, NEUTRAL, 1.0 / r_ohm + 2j * pi * f_hz * c_f)
+    for far_end, hanging in ((NEUTRAL, wiring.lamps), (LINE, wiring.to_line)):
+        for name, (r_ohm, c_f) in hanging.items():
+            network.admittance(name, far_end, 1.0 / r_ohm + 2j * pi * f_hz * c_f)
     for a, b, r_ohm in wiring.bonds:
         network.admittance(a, b, 1.0 / r_ohm)
     for cores, length_m in wiring.cables:

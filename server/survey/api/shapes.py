@@ -7,6 +7,7 @@ from typing import Any
 from rest_framework import serializers
 
 from ember_core.survey.isolation import Charge, EventKind, ProofState, Scope, Step
+from ember_core.survey.next_reading import Why
 from standins.meter_server import FAULTS
 from survey.models import MOST_BOXES, Moment, Origin
 from survey.services.metering import FUNCTIONS
@@ -18,6 +19,7 @@ STEPS = tuple(step.value for step in Step)
 SCOPES = tuple(scope.value for scope in Scope)
 EVENT_KINDS = tuple(kind.value for kind in EventKind)
 CHARGES = tuple(charge.value for charge in Charge)
+WHYS = tuple(why.value for why in Why)
 PROOF_STATES = tuple(state.value for state in ProofState)
 FITS = ("fits", "fits_with_spacer", "does_not_fit", "unknown")
 
@@ -68,6 +70,7 @@ class BelievedSerializer(serializers.Serializer):
     text = serializers.CharField()
     share_ratio = serializers.FloatField()
     certainty = serializers.ChoiceField(choices=CERTAINTY)
+    is_read = serializers.BooleanField()
     others = OtherRoleSerializer(many=True)
 
 
@@ -90,6 +93,8 @@ class ProposalSerializer(serializers.Serializer):
     switches = serializers.DictField(child=serializers.CharField())
     gain_ratio = serializers.FloatField()
     text = serializers.CharField()
+    why = serializers.ChoiceField(choices=WHYS)
+    why_text = serializers.CharField()
 
 
 class BoxJudgementSerializer(serializers.Serializer):
@@ -487,6 +492,7 @@ class PracticeSerializer(ChoiceSerializer):
 
     ways = serializers.CharField()
     conductors = serializers.ListField(child=serializers.DictField(child=serializers.JSONField(allow_null=True)))
+    usual = serializers.ListField(child=serializers.CharField())
 
 
 class SurveyChoicesSerializer(serializers.Serializer):

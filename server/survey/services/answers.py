@@ -135,6 +135,7 @@ def box_answer(judgement: BoxJudgement, box: Box, words: Words) -> Json:
                 "text": words.role(entry.role.value, entry.gang),
                 "share_ratio": entry.share_ratio,
                 "certainty": entry.certainty.value,
+                "is_read": entry.is_read,
                 "others": [
                     {"text": words.role(role.value, gang), "share_ratio": share} for role, gang, share in entry.others
                 ],
@@ -161,6 +162,12 @@ def _presence(found: Any, words: Words, what: str) -> Json:
     }
 
 
+def _why(proposal: Proposal, words: Words) -> str:
+    names = [words.end(name) for name in proposal.settles]
+    code = f"{proposal.why.value}_{'two' if len(names) > 1 else 'one'}"
+    return words.text("propose", code, {"first": names[0], "second": names[-1]}) if names else ""
+
+
 def _proposal(proposal: Proposal | None, box: Box, words: Words) -> Json | None:
     if proposal is None:
         return None
@@ -171,6 +178,8 @@ def _proposal(proposal: Proposal | None, box: Box, words: Words) -> Json | None:
         "supply_on": reading.supply_on,
         "meter_r_ohm": reading.meter_r_ohm,
         "switches": {name: position.value for name, position in reading.switches.items()},
+        "why": proposal.why.value,
+        "why_text": _why(proposal, words),
         "gain_ratio": min(1.0, proposal.gain_bits / proposal.doubt_bits) if proposal.doubt_bits > 0.0 else 0.0,
         "text": words.text(
             "propose",

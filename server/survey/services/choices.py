@@ -8,7 +8,7 @@ from typing import Any
 from ember_core.survey.box import ALONE, SWITCH_TERMINALS, EarthFound, Material, Role, Terminal, Ways
 from ember_core.survey.colours import COLOURS, USUAL
 from ember_core.survey.document import write_conductor
-from ember_core.survey.practices import PRACTICES, conductors_of
+from ember_core.survey.practices import PRACTICES, conductors_of, guessed
 from ember_core.survey.readings import Reference
 from ember_core.survey.visit import Complaint, LampsKnown, Radio
 from survey.services.words import Words
@@ -50,7 +50,8 @@ def choices(region: str) -> Json:
                 "value": practice.id,
                 "text": words.text("practices", practice.id),
                 "ways": practice.ways.value,
-                "conductors": [write_conductor(conductor) for conductor in conductors_of(practice, region)],
+                "conductors": [write_conductor(conductor) for conductor in guessed(practice, region)],
+                "usual": [words.text("colours", drawn.colour) for drawn in conductors_of(practice, region)],
             }
             for practice in PRACTICES
         ],

@@ -98,9 +98,7 @@ def safety_answer(
             "is_control_fitted": is_control_fitted(loop),
             "is_simulated": core is not None and any(event.is_simulated for event in core.events),
             "current": None if newest is None else proof_answer(newest, words),
-            "pairs": [
-                {"a": a, "b": b, "text": _pair(a, b, words)} for a, b in rules.needed_pairs(bench.conductors)
-            ],
+            "pairs": [{"a": a, "b": b, "text": _pair(a, b, words)} for a, b in rules.needed_pairs(bench.conductors)],
             "holds_until": _holds_until(core, bench),
         },
         "past_proofs": [proof_answer(row, words) for row in proofs[1:]],

@@ -72,6 +72,6 @@ class Words:
             return self.text("values", "main")
         if name in ("a", "b", "conductor") and isinstance(value, str):
             return self.end(value)
-        if name == "v" or name == "v_most":
+        if name in ("v", "v_most", "v_then"):
             return f"{value:.0f} V" if value >= 10 else f"{value:.1f} V"
         return value

@@ -61,7 +61,10 @@ function Pages({ mode, onMode }: { mode: "light" | "dark"; onMode: () => void })
             <Route path="/" element={<RoundPage mayEdit={user.may_edit} />} />
             <Route path="/loops/:loopId/:position?" element={<BenchPage mayEdit={user.may_edit} />} />
             <Route path="/sites/:siteId/schedule" element={<SchedulePage mayEdit={user.may_edit} />} />
-            <Route path="/isolations" element={<BoardPage mayEdit={user.may_edit} mayRelease={user.may_release} />} />
+            <Route
+              path="/isolations"
+              element={<BoardPage mayEdit={user.may_edit} mayRelease={user.may_release} />}
+            />
             <Route path="/shelf" element={<ShelfPage mayEdit={user.may_edit} />} />
             <Route path="*" element={<Navigate to="/" replace />} />
           </Routes>

@@ -1,5 +1,5 @@
 /** Sending one entry, as the person who made it. */
-import { answered, currentCsrfToken, type Problem, Refusal } from "../api/client";
+import { answered, currentCsrfToken, type Problem, type Refusal } from "../api/client";
 import type { Entry } from "./entry";
 
 async function parsed(response: Response): Promise<{ data?: unknown; error?: unknown; response: Response }> {

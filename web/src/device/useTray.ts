@@ -34,7 +34,8 @@ export function useSender(): void {
   useEffect(() => {
     start();
     return onSent((entry, answer) => {
-      const isSurvey = typeof answer === "object" && answer !== null && "judgement" in answer && "place" in answer;
+      const isSurvey =
+        typeof answer === "object" && answer !== null && "judgement" in answer && "place" in answer;
       if (isSurvey && entry.loop) client.setQueryData(["survey", entry.loop, entry.place], answer);
       for (const queryKey of CHANGED_BY_ENTRIES) {
         const isAnswered = isSurvey && queryKey[0] === "survey";

@@ -34,7 +34,8 @@ export const device = {
   broken: {
     title: "This part of the page has failed",
     lead: "What you entered is kept on this device. Load the page again; if it fails once more, tell whoever runs the application.",
-    missing: "A part of the application could not be fetched: it may have been renewed, or the connection is gone.",
+    missing:
+      "A part of the application could not be fetched: it may have been renewed, or the connection is gone.",
     reload: "Load again",
   },
   old: "For what stood here before, not for what stands here now.",

@@ -11,7 +11,8 @@ export const texts = {
   device,
   isolation,
   offline: "The server does not answer. What you typed is still here; try again in a moment.",
-  serverFailed: "The server failed at this. What you typed is still here; try again, and tell whoever runs it.",
+  serverFailed:
+    "The server failed at this. What you typed is still here; try again, and tell whoever runs it.",
   notUnderstood: "The server did not take this, and did not say why. What you typed is still here.",
   product: "Ember Thread",
   round: "Round",

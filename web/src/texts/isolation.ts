@@ -56,7 +56,8 @@ export const isolation = {
   others: "Other breakers whose circuits come into this box",
   begin: "Begin: tester proved on a known source",
   beginAnew: "Take a new proof: tester proved on a known source",
-  failedHelp: "Find out why before anything else. Then take the whole proof anew: no single reading is taken again.",
+  failedHelp:
+    "Find out why before anything else. Then take the whole proof anew: no single reading is taken again.",
   now: "Read now",
   ofPairs: (done: number, of: number) => `pair ${done + 1} of ${of}`,
   volts: "Volts shown",

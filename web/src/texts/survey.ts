@@ -62,6 +62,14 @@ export const survey = {
     size: "Size",
     marked: "Marked as",
     allListed: "Every conductor in the box is listed",
+    guesses: (count: number) =>
+      count === 1
+        ? "1 conductor is a guess of the preset: nobody has looked at it yet. It counts for nothing until somebody has."
+        : `${count} conductors are guesses of the preset: nobody has looked at them yet. They count for nothing until somebody has.`,
+    allSeen: "I have looked: all are as drawn",
+    guess: "A guess.",
+    usually: (colour: string) => `Usually ${colour} in a new installation.`,
+    seen: "Seen as drawn:",
     empty: "No conductor yet. Choose a wiring practice to begin with what is usual, or add them one by one.",
     fit: "Will the control go in?",
     bodyDepth: "Control: depth behind the plate",
@@ -100,9 +108,15 @@ export const survey = {
     lead: "Colours prove nothing; readings do. Take the reading that is asked for, or any other.",
     noBox: "List the conductors in step 3 first.",
     known: "Every conductor is known.",
-    certainty: { sure: "sure", likely: "likely", open: "open" } as Record<string, string>,
+    certainty: { sure: "certain", likely: "probably", open: "not settled" } as Record<string, string>,
+    notRead: "nobody has read it yet",
     orElse: "or",
-    next: "Settles most now",
+    outOf: (share: number) => `${share} of 100`,
+    standing: "What is known",
+    isKnown: (names: string) => `Certain: ${names}.`,
+    isLikely: (names: string) => `Probable, not certain: ${names}.`,
+    isOpen: (names: string) => `Not settled: ${names}.`,
+    next: "Read next",
     nextDead: "Dead, first choice",
     nextLive:
       "Energised: for a competent person under local rules, parted conductors, tester only, nothing touched",

@@ -1175,6 +1175,7 @@ export interface components {
             /** Format: double */
             share_ratio: number;
             certainty: components["schemas"]["CertaintyEnum"];
+            is_read: boolean;
             others: components["schemas"]["OtherRole"][];
         };
         /** @enum {unknown} */
@@ -2831,6 +2832,7 @@ export interface components {
             conductors: {
                 [key: string]: unknown;
             }[];
+            usual: string[];
         };
         /** @description What instruments will show, over the ranges. */
         Prediction: {
@@ -2945,7 +2947,9 @@ export interface components {
             is_control_fitted: boolean;
             is_simulated: boolean;
             current: components["schemas"]["Proof"] | null;
-            pairs_to_prove: number;
+            pairs: components["schemas"]["Pair"][];
+            /** Format: date-time */
+            holds_until: string | null;
         };
         /**
          * @description * `none` - none
@@ -2969,6 +2973,8 @@ export interface components {
             /** Format: double */
             gain_ratio: number;
             text: string;
+            why: components["schemas"]["WhyEnum"];
+            why_text: string;
         };
         /** @description 5th, 50th and 95th percentile; null is beyond every number. */
         Range: {
@@ -3487,6 +3493,8 @@ export interface components {
             role?: components["schemas"]["RoleEnum"];
             /** @description Whether the role may change loops. */
             readonly may_edit: boolean;
+            /** @description Whether the role may take another person's lock off. */
+            readonly may_release: boolean;
         };
         /**
          * @description * `unknown` - unknown
@@ -3520,6 +3528,13 @@ export interface components {
             i_line_a: number[];
             i_lamps_a: number[];
         };
+        /**
+         * @description * `tells_most` - tells_most
+         *     * `contradicts` - contradicts
+         *     * `rests_on_it` - rests_on_it
+         * @enum {string}
+         */
+        WhyEnum: "tells_most" | "contradicts" | "rests_on_it";
         /** @description A line of the wire map. */
         WireLine: {
             start: string;

@@ -17,7 +17,6 @@ import { useChoices, useSurvey } from "../survey/queries";
 import { SurveyPanel } from "../survey/SurveyPanel";
 import { ASK_EVERY_MS } from "../survey/useConfirmed";
 import { OffLine } from "../isolation/OffLine";
-import { Broken } from "../../app/Broken";
 import { Thread } from "./thread/Thread";
 import { WhyPanel } from "./WhyPanel";
 
@@ -153,7 +152,10 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
             </button>
           ))}
         </nav>
-        <section className="work" aria-label={texts.bench.steps[STEPS.indexOf(step)]}>
+        <section
+          className={`work${age === "away" && !isSurveyStep(step) ? " is-old" : ""}`}
+          aria-label={texts.bench.steps[STEPS.indexOf(step)]}
+        >
           {isSurveyStep(step) && survey.isError && survey.data === undefined && (
             <p className="wrong" role="alert">
               {survey.error.message}
@@ -180,7 +182,7 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
           {step === "control" && <ControlStep gang={gang} {...editor} />}
           {step === "bypass" && (
             <Suspense fallback={<p className="quiet">{texts.bench.computing}</p>}>
-              <ChooseBypass gang={gang} draft={draft} change={change} />
+              <ChooseBypass gang={gang} draft={draft} change={change} mayEdit={mayEdit} />
             </Suspense>
           )}
           {step === "bypass" && <FitListEditor sort="bypass" {...editor} />}
@@ -191,7 +193,7 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
           {step !== "sheet" && !isSurveyStep(step) && (
             <Suspense fallback={<p className="quiet">{texts.bench.computing}</p>}>
               {step === "off" ? (
-                <OffStep loop={loop} gang={gang} draft={draft} judgement={judgement} />
+                <OffStep loop={loop} gang={gang} draft={draft} judgement={judgement} mayEdit={mayEdit} />
               ) : (
                 <OffState judgement={judgement} isWhole={false} />
               )}

@@ -176,13 +176,10 @@ export function useBench(gang: Gang): Bench {
     change: useCallback((draft: Draft) => dispatch({ type: "change", draft }), []),
     undo: useCallback(() => dispatch({ type: "undo" }), []),
     discard: useCallback(() => dispatch({ type: "discard" }), []),
-    takeRecord: useCallback(
-      (record: Gang, draft?: Draft) => {
-        setLeft(null);
-        dispatch({ type: "record", record, draft: draft ?? draftOf(record) });
-      },
-      [],
-    ),
+    takeRecord: useCallback((record: Gang, draft?: Draft) => {
+      setLeft(null);
+      dispatch({ type: "record", record, draft: draft ?? draftOf(record) });
+    }, []),
     keptAs: useCallback((record: Gang, sent: Draft) => {
       setLeft(null);
       const isSame = JSON.stringify(latest.current) === JSON.stringify(sent);

@@ -28,9 +28,13 @@ export function IsolationCard({ isolation, at, mayEdit, mayRelease }: Props) {
   // A second press while the first is on its way would only be refused.
   const isOnItsWay = (path: string) =>
     mine.some((entry) => entry.state === "waiting" && entry.path.includes(path));
-  const isBusy = isOnItsWay(`/isolations/${isolation.id}/`) || on.some((lock) => isOnItsWay(`/locks/${lock.id}/`));
+  const isBusy =
+    isOnItsWay(`/isolations/${isolation.id}/`) || on.some((lock) => isOnItsWay(`/locks/${lock.id}/`));
   return (
-    <section className={`isolation is-open${isolation.is_mine ? " is-mine" : ""}`} aria-label={lineOf(isolation)}>
+    <section
+      className={`isolation is-open${isolation.is_mine ? " is-mine" : ""}`}
+      aria-label={lineOf(isolation)}
+    >
       <h3>{lineOf(isolation)}</h3>
       {on.length === 0 ? (
         <p className="wrong">{words.noLock}</p>
@@ -63,7 +67,9 @@ export function IsolationCard({ isolation, at, mayEdit, mayRelease }: Props) {
       )}
       {off.length > 0 && (
         <p className="quiet">
-          {off.map((lock) => words.takenOff(lock.person, lock.off_by, timeOf(lock.off_at ?? lock.put_at))).join(" · ")}
+          {off
+            .map((lock) => words.takenOff(lock.person, lock.off_by, timeOf(lock.off_at ?? lock.put_at)))
+            .join(" · ")}
         </p>
       )}
       {mayEdit && !isolation.is_mine && (
@@ -114,7 +120,12 @@ export function IsolationCard({ isolation, at, mayEdit, mayRelease }: Props) {
           <p>{words.takeOtherLead}</p>
           <label>
             {words.reason}
-            <input value={reason} maxLength={300} autoFocus onChange={(event) => setReason(event.target.value)} />
+            <input
+              value={reason}
+              maxLength={300}
+              autoFocus
+              onChange={(event) => setReason(event.target.value)}
+            />
           </label>
         </FormDialog>
       )}

@@ -15,10 +15,17 @@ export function timeOf(at: string): string {
 }
 
 export function whatOf(isolation: Pick<Isolation, "scope" | "breakers">): string {
-  return isolation.scope === "whole_installation" ? words.whole : words.breaker(isolation.breakers.join(", "));
+  return isolation.scope === "whole_installation"
+    ? words.whole
+    : words.breaker(isolation.breakers.join(", "));
 }
 
 /** "breaker 6 off since 09:12, Wren, Cellar steps" */
 export function lineOf(isolation: Isolation): string {
-  return words.since(whatOf(isolation), timeOf(isolation.opened_at), isolation.opened_by, isolation.loop_name);
+  return words.since(
+    whatOf(isolation),
+    timeOf(isolation.opened_at),
+    isolation.opened_by,
+    isolation.loop_name,
+  );
 }

@@ -16,7 +16,8 @@ export function Notices() {
     refetchInterval: EVERY_MS,
   });
   const seen = useMutation({
-    mutationFn: (id: string) => answered(api.POST("/api/v1/notices/{id}/seen/", { params: { path: { id } } })),
+    mutationFn: (id: string) =>
+      answered(api.POST("/api/v1/notices/{id}/seen/", { params: { path: { id } } })),
     onSuccess: () => client.invalidateQueries({ queryKey: ["notices"] }),
   });
   return (

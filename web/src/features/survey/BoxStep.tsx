@@ -29,8 +29,9 @@ function freeName(conductors: readonly Conductor[]): string {
 }
 
 export function BoxStep(props: StepProps) {
-  const { draft, choices, mayEdit } = props;
+  const { draft, choices, mayEdit, survey } = props;
   const { box } = draft.doc;
+  const guesses = box.conductors.filter((entry) => !entry.is_seen).length;
   const put = (part: Partial<Box>) => draft.change({ box: { ...box, ...part } });
   const error = (path: string) => draft.errors.find((entry) => entry.path === `box.${path}`)?.text;
   const choosePractice = (value: string) => {
@@ -88,7 +89,46 @@ export function BoxStep(props: StepProps) {
           </span>
         )}
       </div>
+      {(survey.boxes.length > 1 || survey.place > 1) && (
+        <div className="field-grid">
+          <label className="field">
+            {texts.isolation.boxName}
+            <input
+              value={draft.doc.name}
+              maxLength={80}
+              placeholder={texts.isolation.box(survey.place, "")}
+              onChange={(event) => draft.change({ name: event.target.value })}
+            />
+          </label>
+          {survey.place > 1 && (
+            <QuantityField
+              label={texts.isolation.travellers}
+              unit="m"
+              hint="9.5 m"
+              value={draft.doc.travellers_m}
+              error={draft.errors.find((entry) => entry.path === "travellers_m")?.text}
+              onChange={(travellers_m) => draft.change({ travellers_m })}
+            />
+          )}
+        </div>
+      )}
       <h3>{words.conductors}</h3>
+      {guesses > 0 && (
+        <div className="notice guess" role="status">
+          <span>{words.guesses(guesses)}</span>
+          {mayEdit && (
+            <button
+              type="button"
+              className="outlined"
+              onClick={() =>
+                put({ conductors: box.conductors.map((entry) => ({ ...entry, is_seen: true })) })
+              }
+            >
+              {words.allSeen}
+            </button>
+          )}
+        </div>
+      )}
       {box.conductors.length === 0 && <p className="empty">{words.empty}</p>}
       <ul className="conductor-editors">
         {box.conductors.map((conductor, index) => (
@@ -118,6 +158,7 @@ export function BoxStep(props: StepProps) {
                   gang: null,
                   size_m2: box.conductors.at(-1)?.size_m2 ?? 1.5e-6,
                   label: null,
+                  is_seen: true,
                 },
               ],
             })

@@ -15,7 +15,9 @@ interface Props extends StepProps {
 }
 
 export function ConductorEditor({ conductor, index, onChange, choices, draft, region, mayEdit }: Props) {
-  const put = (part: Partial<Conductor>) => onChange({ ...conductor, ...part });
+  // Whoever says where it ends or what colour it is has looked at it.
+  const put = (part: Partial<Conductor>) => onChange({ ...conductor, is_seen: true, ...part });
+  const usual = choices.practices.find((entry) => entry.value === draft.doc.practice)?.usual[index];
   const errors = draft.errors.filter((entry) => entry.path.startsWith(`box.conductors[${index}]`));
   const error = (name: string) => errors.find((entry) => entry.path.endsWith(`.${name}`))?.text;
   // A switch terminal is chosen together with its gang.
@@ -36,7 +38,7 @@ export function ConductorEditor({ conductor, index, onChange, choices, draft, re
     put({ gang: gang === "" ? null : Number(gang), terminal });
   };
   return (
-    <li aria-label={conductor.id} role="group">
+    <li aria-label={conductor.id} role="group" className={conductor.is_seen ? "" : "is-guess"}>
       <Swatch colour={conductor.sleeve || conductor.colour} />
       <label className="field is-short">
         {words.id}
@@ -64,6 +66,16 @@ export function ConductorEditor({ conductor, index, onChange, choices, draft, re
           onChange={(event) => put({ cable: event.target.value })}
         />
       </label>
+      {!conductor.is_seen && (
+        <p className="guess-line">
+          <b>{words.guess}</b> {usual && words.usually(usual)}
+          {mayEdit && (
+            <button type="button" className="outlined" onClick={() => put({})}>
+              {words.seen} {conductor.id}
+            </button>
+          )}
+        </p>
+      )}
       <div className="conductor-more">
         <Pick
           label={words.sleeve}

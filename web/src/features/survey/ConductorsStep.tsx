@@ -1,7 +1,7 @@
 /** Step 4: which conductor is which, by readings. */
 import { useState } from "react";
 import { texts } from "../../texts/en";
-import type { Proposal } from "./queries";
+import type { Proposal, Survey } from "./queries";
 import { MeterLine } from "./MeterLine";
 import { ReadingForm } from "./ReadingForm";
 import { ReadingList } from "./ReadingList";
@@ -28,6 +28,7 @@ export function ConductorsStep(props: StepProps) {
       <h2>{words.title}</h2>
       <p className="quiet">{words.lead}</p>
       {judgement.sides.map((side, index) => side && <p key={index}>{words.side(index + 1, side)}</p>)}
+      <Standing survey={survey} />
       <section className="next-reading" aria-label={words.next}>
         <h3>{judgement.is_known ? words.known : words.next}</h3>
         {judgement.next_dead && (
@@ -54,6 +55,29 @@ export function ConductorsStep(props: StepProps) {
   );
 }
 
+/** What is certain, what is probable, what is not settled, and what speaks against it, in plain words. */
+function Standing({ survey }: { survey: Survey }) {
+  const named = (certainty: string, withRole: boolean) =>
+    survey.judgement.conductors
+      .filter((entry) => entry.certainty === certainty)
+      .map((entry) => (withRole ? `${entry.conductor} ${entry.text}` : entry.conductor))
+      .join(", ");
+  const [sure, likely, open] = [named("sure", true), named("likely", true), named("open", false)];
+  const against = survey.judgement.findings.filter((entry) => entry.severity === "stop");
+  return (
+    <section className="standing" aria-label={words.standing}>
+      {against.map((finding, index) => (
+        <p key={`${finding.code}-${index}`} className="notice wrong" role="alert">
+          <b aria-hidden="true">✗</b> {finding.text}
+        </p>
+      ))}
+      {sure && <p>{words.isKnown(sure)}</p>}
+      {likely && <p>{words.isLikely(likely)}</p>}
+      {open && <p>{words.isOpen(open)}</p>}
+    </section>
+  );
+}
+
 interface ProposedProps {
   title: string;
   proposal: Proposal;
@@ -67,6 +91,7 @@ function Proposed({ title, proposal, hint, onUse }: ProposedProps) {
       <span>
         <small>{title}</small>
         {proposal.text}
+        {proposal.why_text && <small>{proposal.why_text}</small>}
         {hint && <small>{hint}</small>}
       </span>
       {onUse && (

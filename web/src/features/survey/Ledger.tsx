@@ -25,9 +25,14 @@ export function Ledger({ survey, choices }: { survey: Survey; choices: Choices }
             <span>
               <b>{found && found.certainty !== "open" ? found.text : "?"}</b>
               <small>
-                {found && `${words.certainty[found.certainty]}, ${Math.floor(found.share_ratio * 100)} %`}
-                {found?.certainty === "open" && ` ${found.text}`}
-                {found &&
+                {found && words.certainty[found.certainty]}
+                {found && !found.is_read && `: ${words.notRead}`}
+                {found?.certainty === "open" &&
+                  found.is_read &&
+                  `: ${[{ text: found.text, share_ratio: found.share_ratio }, ...found.others]
+                    .map((o) => `${o.text} (${words.outOf(Math.round(o.share_ratio * 100))})`)
+                    .join(` ${words.orElse} `)}`}
+                {found?.certainty === "likely" &&
                   found.others.length > 0 &&
                   ` ${words.orElse} ${found.others.map((o) => o.text).join(", ")}`}
               </small>

@@ -18,7 +18,9 @@ interface Props extends StepProps {
 
 export function PairAsk({ survey, entries, proof, pair, done, of }: Props) {
   const [typed, setTyped] = useState("");
-  const [shown, setShown] = useState<{ id: string; v: number; text: string; isSimulated: boolean } | null>(null);
+  const [shown, setShown] = useState<{ id: string; v: number; text: string; isSimulated: boolean } | null>(
+    null,
+  );
   const [isWrong, setWrong] = useState(false);
   const field = useRef<HTMLInputElement>(null);
   const id = useId();

@@ -23,7 +23,9 @@ export function PastSafety({ survey }: { survey: Survey }) {
               <b>{words.proofOf(proof.by, timeOf(proof.at))}</b> {proof.ended_text}
               <small>
                 {proof.events
-                  .map((event) => (event.v === null ? event.text : `${event.text} ${significant(event.v, 2)} V`))
+                  .map((event) =>
+                    event.v === null ? event.text : `${event.text} ${significant(event.v, 2)} V`,
+                  )
                   .join(" · ")}
               </small>
             </span>
@@ -32,8 +34,8 @@ export function PastSafety({ survey }: { survey: Survey }) {
         {isolations.map((isolation) => (
           <li key={isolation.id}>
             <span>
-              {lineOf(isolation)} – {isolation.closed_at ? timeOf(isolation.closed_at) : ""} {isolation.closed_by}{" "}
-              {isolation.closing_note}
+              {lineOf(isolation)} – {isolation.closed_at ? timeOf(isolation.closed_at) : ""}{" "}
+              {isolation.closed_by} {isolation.closing_note}
               <small>
                 {isolation.locks
                   .map((lock) => words.takenOff(lock.person, lock.off_by, timeOf(lock.off_at ?? lock.put_at)))

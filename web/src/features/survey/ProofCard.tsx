@@ -13,8 +13,7 @@ export function ProofCard(props: StepProps) {
   const { survey, entries, waiting, mayEdit } = props;
   const proof = useMemo(() => proofInHand(survey, waiting), [survey, waiting]);
   const isReady = survey.is_off && survey.cover_missing.length === 0;
-  const begin = () =>
-    entries.proofEvent({ proof: crypto.randomUUID(), kind: "tester_before" }, words.begin);
+  const begin = () => entries.proofEvent({ proof: crypto.randomUUID(), kind: "tester_before" }, words.begin);
   if (survey.proof.pairs.length === 0) return <p className="quiet">{words.noConductor}</p>;
   const begun = proof.id !== null && !proof.isFailed;
   return (
@@ -42,7 +41,9 @@ export function ProofCard(props: StepProps) {
           type="button"
           className={begun ? "plain add" : "solid add"}
           onClick={begin}
-          disabled={waiting.some((entry) => entry.body["kind"] === "tester_before" && entry.state === "waiting")}
+          disabled={waiting.some(
+            (entry) => entry.body["kind"] === "tester_before" && entry.state === "waiting",
+          )}
         >
           {proof.id === null && survey.proof.state === "none" ? words.begin : words.beginAnew}
         </button>
@@ -77,7 +78,16 @@ function NextEvent({ proof, ...props }: StepProps & { proof: ProofInHand }) {
   const id = proof.id ?? "";
   const [pair] = proof.left;
   if (pair) {
-    return <PairAsk key={`${id}-${pair.a}-${pair.b}`} {...props} proof={id} pair={pair} done={proof.of - proof.left.length} of={proof.of} />;
+    return (
+      <PairAsk
+        key={`${id}-${pair.a}-${pair.b}`}
+        {...props}
+        proof={id}
+        pair={pair}
+        done={proof.of - proof.left.length}
+        of={proof.of}
+      />
+    );
   }
   if (!proof.hasAfter) {
     return (

@@ -46,7 +46,7 @@ function readValue(typed: Typed): ReadValue | null {
 /** A refused reading, back in the form. */
 function typedFrom(entry: Entry, first: Typed): Typed {
   const body = entry.body as Partial<ReadingBody>;
-  const isVolts = body.v != null;
+  const isVolts = typeof body.v === "number";
   return {
     ...first,
     a: body.a ?? first.a,
@@ -135,7 +135,11 @@ export function ReadingForm(props: StepProps & { wanted: Proposal | null }) {
         onSuccess: (shown) => {
           const isVolts = typed.kind === "volts";
           const text = shown.is_open ? "open" : isVolts ? `${shown.v} V` : `${shown.r_ohm} Ω`;
-          const value = shown.is_open ? { is_open: true } : isVolts ? { v: shown.v ?? 0 } : { r_ohm: shown.r_ohm ?? 0 };
+          const value = shown.is_open
+            ? { is_open: true }
+            : isVolts
+              ? { v: shown.v ?? 0 }
+              : { r_ohm: shown.r_ohm ?? 0 };
           put({ value: text, shown: { id: shown.id, text, value } });
         },
       },

@@ -15,7 +15,9 @@ export function StepMarks({ survey, entries, waiting, confirmation, mayEdit }: S
   const [over, setOver] = useState<Step | null>(null);
   const [reason, setReason] = useState("");
   const onItsWay = (step: string) =>
-    waiting.find((entry) => entry.state === "waiting" && entry.body["step"] === step && entry.path.endsWith("/steps/"));
+    waiting.find(
+      (entry) => entry.state === "waiting" && entry.body["step"] === step && entry.path.endsWith("/steps/"),
+    );
   return (
     <section aria-label={words.steps}>
       <h3>{more.third}</h3>
@@ -40,7 +42,8 @@ export function StepMarks({ survey, entries, waiting, confirmation, mayEdit }: S
                   </small>
                 )}
                 {sent && <small className="wrong">{more.waiting}</small>}
-                {!step.is_done && step.missing.map((entry, k) => <small key={`${entry.code}-${k}`}>{entry.text}</small>)}
+                {!step.is_done &&
+                  step.missing.map((entry, k) => <small key={`${entry.code}-${k}`}>{entry.text}</small>)}
               </span>
               {mayEdit && isShut && step.may_override && (
                 <button type="button" className="plain" onClick={() => setOver(step)}>
@@ -90,7 +93,12 @@ export function StepMarks({ survey, entries, waiting, confirmation, mayEdit }: S
           <p>{more.overrideLead}</p>
           <label>
             {texts.isolation.reason.split(",")[0]}
-            <input value={reason} maxLength={300} autoFocus onChange={(event) => setReason(event.target.value)} />
+            <input
+              value={reason}
+              maxLength={300}
+              autoFocus
+              onChange={(event) => setReason(event.target.value)}
+            />
           </label>
         </FormDialog>
       )}

@@ -39,7 +39,11 @@ export function SurveySteps({ step, query, survey, loopName, mayEdit, onPlace, .
   return (
     <div className="survey">
       <p className={`save-state is-${draft.state}`} role="status">
-        {draft.state === "saved" ? texts.survey.saved : draft.state === "waiting" ? texts.survey.saving : texts.survey.notSaved}
+        {draft.state === "saved"
+          ? texts.survey.saved
+          : draft.state === "waiting"
+            ? texts.survey.saving
+            : texts.survey.notSaved}
       </p>
       {draft.state === "stale" && (
         <div className="notice" role="alert">

@@ -66,13 +66,14 @@ export function proofInHand(survey: Survey, waiting: readonly Entry[]): ProofInH
       v,
       isLive: v === null || v > dead_limit_v,
       isSent: false,
-      isSimulated: entry.body["meter_value"] != null,
+      isSimulated: typeof entry.body["meter_value"] === "string",
       by: entry.personName,
       at: entry.madeAt,
     });
   }
   const left = (stored?.next_pairs ?? pairs).filter(
-    (pair) => !sent.some((entry) => sameEnds(pair, { a: String(entry.body["a"]), b: String(entry.body["b"]) })),
+    (pair) =>
+      !sent.some((entry) => sameEnds(pair, { a: String(entry.body["a"]), b: String(entry.body["b"]) })),
   );
   return {
     id,

@@ -95,8 +95,7 @@ export function useSurveyDraft(
   const stored = useMemo(() => docOf(survey), [survey]);
   const doc = useMemo(() => {
     if (entry === undefined) return stored;
-    const { version: _version, place: _place, ...rest } = entry.body as unknown as Body;
-    return rest;
+    return entry.body as unknown as Body;
   }, [entry, stored]);
   const change = useCallback(
     (part: Partial<SurveyDoc>) => {

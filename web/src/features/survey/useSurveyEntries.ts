@@ -28,7 +28,7 @@ export function useSurveyEntries({ loop, loopName, place, page }: At): SurveyEnt
           label,
           path: `/api/v1/loops/${loop}/readings/`,
           body: given,
-          fields: body.is_open ? [] : body.v == null ? [["r_ohm", "Ω"]] : [["v", "V"]],
+          fields: body.is_open ? [] : typeof body.v !== "number" ? [["r_ohm", "Ω"]] : [["v", "V"]],
         });
         return given.id;
       },

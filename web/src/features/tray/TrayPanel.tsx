@@ -34,14 +34,21 @@ function TrayEntry({ entry, onClose }: { entry: Entry; onClose: () => void }) {
   const put = (name: string, text: string) => {
     const was = entry.body[name];
     const number = Number(text.replace(",", "."));
-    setBody({ ...body, [name]: typeof was === "number" && text.trim() !== "" && Number.isFinite(number) ? number : text });
+    setBody({
+      ...body,
+      [name]: typeof was === "number" && text.trim() !== "" && Number.isFinite(number) ? number : text,
+    });
   };
   return (
     <li className={`is-${entry.state}`} aria-label={entry.label}>
       <p>
         <b>{entry.label}</b>{" "}
         <small>
-          {[entry.where, `${words.made} ${when(entry.madeAt)}`, isRefused ? words.why : words.waiting(1)].join(" · ")}
+          {[
+            entry.where,
+            `${words.made} ${when(entry.madeAt)}`,
+            isRefused ? words.why : words.waiting(1),
+          ].join(" · ")}
         </small>
       </p>
       {entry.refusal && (
@@ -53,10 +60,7 @@ function TrayEntry({ entry, onClose }: { entry: Entry; onClose: () => void }) {
         entry.fields.map(([name, label]) => (
           <label key={name} className="field">
             {label}
-            <input
-              value={String(body[name] ?? "")}
-              onChange={(event) => put(name, event.target.value)}
-            />
+            <input value={String(body[name] ?? "")} onChange={(event) => put(name, event.target.value)} />
           </label>
         ))}
       {isSure ? (

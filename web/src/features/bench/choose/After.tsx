@@ -3,17 +3,24 @@ import { texts } from "../../../texts/en";
 import type { Draft, Gang } from "../draft";
 import { ReadingsForm } from "../spread/ReadingsForm";
 import { Shares } from "../spread/Shares";
+import { expectedBy } from "../off/expected";
+import { usePredictions } from "../off/queries";
 import { useAfterFitting } from "./queries";
 
 const words = texts.choose;
 
-export function After({ gang, draft }: { gang: Gang; draft: Draft }) {
+export function After({ gang, draft, mayEdit }: { gang: Gang; draft: Draft; mayEdit: boolean }) {
+  const predictions = usePredictions(gang.id, draft, draft.control !== null && draft.lamps.length > 0);
   const after = useAfterFitting(gang.id);
   return (
     <ReadingsForm
       title={words.after}
       lead={draft.bypasses.length > 0 ? words.afterLead : `${words.afterLead} ${words.nothingFitted}`}
       action={words.weigh}
+      gang={gang}
+      occasion="after_fitting"
+      mayEdit={mayEdit}
+      expected={expectedBy(predictions.isPlaceholderData ? undefined : predictions.data)}
       draft={draft}
       isPending={after.isPending}
       error={after.error}

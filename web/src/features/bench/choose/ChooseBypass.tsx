@@ -20,9 +20,10 @@ interface Props {
   gang: Gang;
   draft: Draft;
   change: (draft: Draft) => void;
+  mayEdit: boolean;
 }
 
-export function ChooseBypass({ gang, draft, change }: Props) {
+export function ChooseBypass({ gang, draft, change, mayEdit }: Props) {
   const [tab, setTab] = useState<Tab>("which");
   const [year, setYear] = useState<Year>({ hours: 1000, price: null });
   const choosing = useChoosing(gang.id, draft, year);
@@ -65,7 +66,7 @@ export function ChooseBypass({ gang, draft, change }: Props) {
         )}
         {tab === "where" && <WhereItGoes found={found} draft={draft} change={change} />}
         {tab === "habits" && found && <Habits schools={found.schools} />}
-        {tab === "after" && <After gang={gang} draft={draft} />}
+        {tab === "after" && <After gang={gang} draft={draft} mayEdit={mayEdit} />}
       </Tabs>
     </section>
   );

@@ -9,6 +9,7 @@ import { HowSure } from "../spread/HowSure";
 import { Leakage } from "../spread/Leakage";
 import { NarrowForm } from "../spread/NarrowForm";
 import { useSpread } from "../spread/queries";
+import { expectedBy } from "./expected";
 import { Instruments } from "./Instruments";
 import { Loads } from "./Loads";
 import { OneFigure } from "./OneFigure";
@@ -23,9 +24,10 @@ interface Props {
   gang: Gang;
   draft: Draft;
   judgement: Judgement | undefined;
+  mayEdit: boolean;
 }
 
-export function OffStep({ loop, gang, draft, judgement }: Props) {
+export function OffStep({ loop, gang, draft, judgement, mayEdit }: Props) {
   const [tab, setTab] = useState<Tab>("sure");
   const isWhole = draft.control !== null && draft.lamps.length > 0;
   const spread = useSpread(gang.id, draft);
@@ -42,7 +44,12 @@ export function OffStep({ loop, gang, draft, judgement }: Props) {
       {tab === "measure" && (
         <>
           <Instruments predictions={predictions} />
-          <NarrowForm gang={gang} draft={draft} />
+          <NarrowForm
+            gang={gang}
+            draft={draft}
+            mayEdit={mayEdit}
+            expected={expectedBy(predictions.isPlaceholderData ? undefined : predictions.data)}
+          />
         </>
       )}
       {tab === "figure" && <OneFigure gang={gang} draft={draft} deciding={spread.data?.deciding ?? []} />}

@@ -2,18 +2,29 @@
 import { texts } from "../../../texts/en";
 import type { Draft, Gang } from "../draft";
 import { Narrowed } from "./Narrowed";
-import { useNarrow } from "./queries";
+import { type Measurement, useNarrow } from "./queries";
 import { ReadingsForm } from "./ReadingsForm";
 
 const words = texts.spread;
 
-export function NarrowForm({ gang, draft }: { gang: Gang; draft: Draft }) {
+interface Props {
+  gang: Gang;
+  draft: Draft;
+  mayEdit: boolean;
+  expected: (entry: Measurement) => string | null;
+}
+
+export function NarrowForm({ gang, draft, mayEdit, expected }: Props) {
   const narrow = useNarrow(gang.id);
   return (
     <ReadingsForm
       title={words.narrow}
       lead={words.narrowLead}
       action={words.judge}
+      gang={gang}
+      occasion="off_state"
+      mayEdit={mayEdit}
+      expected={expected}
       draft={draft}
       isPending={narrow.isPending}
       error={narrow.error}

@@ -1,10 +1,16 @@
 /** Readings to enter, one after the other, and what is to be done with them. */
 import { type ReactNode, useState } from "react";
+import { keep, kept } from "../../../app/person";
+import type { Entry } from "../../../device/entry";
+import { send } from "../../../device/tray";
+import { useTray } from "../../../device/useTray";
 import { engineering, readQuantity } from "../../../format";
 import { texts } from "../../../texts/en";
-import type { Draft } from "../draft";
+import { FormDialog } from "../../FormDialog";
+import { when } from "../../when";
+import type { Draft, Gang } from "../draft";
 import { useShelf } from "../queries";
-import type { Measurement } from "./queries";
+import { type Measured, type Measurement, type Occasion, useMeasured } from "./queries";
 
 const words = texts.spread;
 const METERS = [
@@ -30,26 +36,77 @@ interface Props {
   title: string;
   lead: string;
   action: string;
+  gang: Gang;
+  occasion: Occasion;
   draft: Draft;
   isPending: boolean;
   error: Error | null;
+  mayEdit: boolean;
   onJudge: (readings: Measurement[]) => void;
+  /** What a meter should show by the computation, in words; null where that is not known yet. */
+  expected: (entry: Measurement) => string | null;
   children: ReactNode;
 }
 
-export function ReadingsForm({ title, lead, action, draft, isPending, error, onJudge, children }: Props) {
+/** An entry of the tray as a measured value that is not on record yet. */
+function onItsWay(entry: Entry): Measured {
+  return {
+    id: entry.id,
+    occasion: entry.body["occasion"] as Occasion,
+    reading: entry.body["reading"] as Measured["reading"],
+    meter: String(entry.body["meter"] ?? ""),
+    made_at: entry.madeAt,
+    at: entry.madeAt,
+    by: entry.personName,
+    struck_reason: "",
+  };
+}
+
+export function ReadingsForm(props: Props) {
+  const {
+    title,
+    lead,
+    action,
+    gang,
+    occasion,
+    draft,
+    isPending,
+    error,
+    mayEdit,
+    onJudge,
+    expected,
+    children,
+  } = props;
   const shelf = useShelf();
   const [kind, setKind] = useState<Kind>("lamp_v");
   const [value, setValue] = useState("");
   const [meter, setMeter] = useState<number>(METERS[0][0]);
+  const [meterName, setMeterName] = useState(() => kept<string>("meter") ?? "");
   const [group, setGroup] = useState(0);
   const [replacement, setReplacement] = useState("");
-  const [readings, setReadings] = useState<Measurement[]>([]);
+  const [striking, setStriking] = useState<Measured | null>(null);
+  const [reason, setReason] = useState("");
   const [isWrong, setWrong] = useState(false);
+  const measured = useMeasured(gang.id);
+  const { mine } = useTray();
+  const path = `/api/v1/gangs/${gang.id}/measured/`;
+  const waiting = mine.filter((entry) => entry.path === path && entry.body["occasion"] === occasion);
+  const stored = (measured.data ?? []).filter((entry) => entry.occasion === occasion);
+  const rows = [...stored, ...waiting.filter((entry) => entry.state === "waiting").map(onItsWay)];
+  const readings = rows.filter((entry) => !entry.struck_reason).map((entry) => entry.reading);
   const seenWords = SEEN[kind];
   const ofGroup = kind !== "lamp_v" && kind !== "line_i" && kind !== "period";
   const put = (entry: Partial<Measurement>) => {
-    setReadings([...readings, { kind, group: ofGroup ? group : 0, ...entry }]);
+    const reading = { kind, group: ofGroup ? group : 0, ...entry };
+    const id = crypto.randomUUID();
+    keep("meter", meterName || null);
+    send({
+      label: `${words.kinds[kind]}: ${told(reading)}`,
+      where: title,
+      page: `/loops/${gang.loop}/${gang.position}`,
+      path,
+      body: { id, occasion, reading, meter: meterName, made_at: new Date().toISOString() },
+    });
     setValue("");
     setWrong(false);
   };
@@ -66,97 +123,159 @@ export function ReadingsForm({ title, lead, action, draft, isPending, error, onJ
     <section aria-label={title}>
       <h2>{title}</h2>
       <p className="quiet">{lead}</p>
-      <div className="narrow-form">
-        <select aria-label={title} value={kind} onChange={(event) => setKind(event.target.value as Kind)}>
-          {KINDS.map((entry) => (
-            <option key={entry} value={entry}>
-              {words.kinds[entry]}
-            </option>
-          ))}
-        </select>
-        {ofGroup && draft.lamps.length > 1 && (
-          <select
-            aria-label={words.group}
-            value={group}
-            onChange={(event) => setGroup(Number(event.target.value))}
-          >
-            {draft.lamps.map((_, k) => (
-              <option key={k} value={k}>
-                {words.groupOf(k + 1)}
+      {mayEdit && (
+        <div className="narrow-form">
+          <select aria-label={title} value={kind} onChange={(event) => setKind(event.target.value as Kind)}>
+            {KINDS.map((entry) => (
+              <option key={entry} value={entry}>
+                {words.kinds[entry]}
               </option>
             ))}
           </select>
-        )}
-        {kind === "lamp_v" && (
-          <select
-            aria-label={words.meter}
-            value={meter}
-            onChange={(event) => setMeter(Number(event.target.value))}
-          >
-            {METERS.map(([r_ohm, label]) => (
-              <option key={r_ohm} value={r_ohm}>
-                {label}
-              </option>
-            ))}
-          </select>
-        )}
-        {kind === "seen" && (
-          <select
-            aria-label={words.replaced}
-            value={replacement}
-            onChange={(event) => setReplacement(event.target.value)}
-          >
-            <option value="">{words.asFitted}</option>
-            {shelf.data
-              ?.filter((part) => part.category === "lamp" && part.kind !== "smart")
-              .map((part) => (
-                <option key={part.id} value={part.id}>
-                  {words.replaced}: {part.maker} {part.name}
+          {ofGroup && draft.lamps.length > 1 && (
+            <select
+              aria-label={words.group}
+              value={group}
+              onChange={(event) => setGroup(Number(event.target.value))}
+            >
+              {draft.lamps.map((_, k) => (
+                <option key={k} value={k}>
+                  {words.groupOf(k + 1)}
                 </option>
               ))}
-          </select>
-        )}
-        {!seenWords && (
-          <>
-            <input
-              className="figure"
-              aria-label={texts.survey.conductors.value}
-              aria-invalid={isWrong || undefined}
-              placeholder={words.hints[kind]}
-              value={value}
-              onChange={(event) => setValue(event.target.value)}
-              onKeyDown={(event) => event.key === "Enter" && add()}
-            />
-            <button type="button" className="outlined" onClick={add}>
-              {words.add}
-            </button>
-          </>
-        )}
-        {seenWords &&
-          Object.entries(seenWords).map(([seen, label]) => (
-            <button key={seen} type="button" className="outlined" onClick={() => addSeen(seen)}>
-              {label}
-            </button>
-          ))}
-      </div>
+            </select>
+          )}
+          {kind === "lamp_v" && (
+            <select
+              aria-label={words.meter}
+              value={meter}
+              onChange={(event) => setMeter(Number(event.target.value))}
+            >
+              {METERS.map(([r_ohm, label]) => (
+                <option key={r_ohm} value={r_ohm}>
+                  {label}
+                </option>
+              ))}
+            </select>
+          )}
+          {kind === "seen" && (
+            <select
+              aria-label={words.replaced}
+              value={replacement}
+              onChange={(event) => setReplacement(event.target.value)}
+            >
+              <option value="">{words.asFitted}</option>
+              {shelf.data
+                ?.filter((part) => part.category === "lamp" && part.kind !== "smart")
+                .map((part) => (
+                  <option key={part.id} value={part.id}>
+                    {words.replaced}: {part.maker} {part.name}
+                  </option>
+                ))}
+            </select>
+          )}
+          <input
+            className="meter-name"
+            aria-label={words.meterName}
+            placeholder={words.meterName}
+            maxLength={80}
+            value={meterName}
+            onChange={(event) => setMeterName(event.target.value)}
+          />
+          {!seenWords && (
+            <>
+              <input
+                className="figure"
+                aria-label={texts.survey.conductors.value}
+                aria-invalid={isWrong || undefined}
+                placeholder={words.hints[kind]}
+                value={value}
+                onChange={(event) => setValue(event.target.value)}
+                onKeyDown={(event) => event.key === "Enter" && add()}
+              />
+              <button type="button" className="outlined" onClick={add}>
+                {words.add}
+              </button>
+            </>
+          )}
+          {seenWords &&
+            Object.entries(seenWords).map(([seen, label]) => (
+              <button key={seen} type="button" className="outlined" onClick={() => addSeen(seen)}>
+                {label}
+              </button>
+            ))}
+        </div>
+      )}
       {kind === "half_wave" && <p className="caution-line">{words.benchCaution}</p>}
       {isWrong && <p className="wrong">{texts.parts.notANumber}</p>}
-      <ul className="trail">
-        {readings.map((entry, index) => (
-          <li key={index}>
+      <ul className="measured" aria-label={words.measured}>
+        {rows.map((entry) => (
+          <li key={entry.id} className={entry.struck_reason ? "is-struck" : ""}>
             <span>
-              {words.kinds[entry.kind]}: <b className="figure">{told(entry)}</b>
+              {words.kinds[entry.reading.kind]}: <b className="figure">{told(entry.reading)}</b>
+              {!entry.struck_reason && expected(entry.reading) && (
+                <small>{words.expected(expected(entry.reading) ?? "")}</small>
+              )}
+              <small>
+                {[
+                  entry.meter,
+                  entry.by,
+                  when(entry.made_at ?? entry.at),
+                  ...(waiting.some((one) => one.id === entry.id) ? [texts.isolation.waiting] : []),
+                  ...(entry.struck_reason
+                    ? [`${texts.survey.conductors.struck}: ${entry.struck_reason}`]
+                    : []),
+                ]
+                  .filter(Boolean)
+                  .join(" · ")}
+              </small>
             </span>
-            <button
-              type="button"
-              className="plain"
-              onClick={() => setReadings(readings.filter((_, k) => k !== index))}
-            >
-              {words.remove}
-            </button>
+            {mayEdit && !entry.struck_reason && (
+              <button type="button" className="plain" onClick={() => setStriking(entry)}>
+                {texts.survey.conductors.strike}
+              </button>
+            )}
           </li>
         ))}
       </ul>
+      {waiting
+        .filter((entry) => entry.refusal)
+        .map((entry) => (
+          <p key={entry.id} className="wrong" role="alert">
+            {entry.label}: {entry.refusal?.text}
+          </p>
+        ))}
+      {striking && (
+        <FormDialog
+          title={texts.survey.conductors.strike}
+          action={texts.survey.conductors.strike}
+          isReady={reason.trim() !== ""}
+          isPending={false}
+          error={null}
+          onSubmit={() => {
+            send({
+              label: `${texts.survey.conductors.strike}: ${told(striking.reading)}`,
+              where: title,
+              page: `/loops/${gang.loop}/${gang.position}`,
+              path: `/api/v1/measured/${striking.id}/strike/`,
+              body: { reason: reason.trim() },
+            });
+            setStriking(null);
+            setReason("");
+          }}
+          onClose={() => setStriking(null)}
+        >
+          <label>
+            {texts.survey.conductors.strikeWhy}
+            <input
+              value={reason}
+              maxLength={200}
+              autoFocus
+              onChange={(event) => setReason(event.target.value)}
+            />
+          </label>
+        </FormDialog>
+      )}
       {readings.length > 0 && (
         <button type="button" className="solid" disabled={isPending} onClick={() => onJudge(readings)}>
           {isPending ? words.computing : action}

@@ -1,5 +1,5 @@
 /** A draft judged over its ranges, narrowed by readings, and its least load. */
-import { useMutation } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { answered, api, type Schemas } from "../../../api/client";
 import { useStreamed } from "../../../api/useStreamed";
 import type { Draft } from "../draft";
@@ -33,5 +33,16 @@ export function useLeastLoad(gang: string) {
   return useMutation({
     mutationFn: (draft: Draft) =>
       answered(api.POST("/api/v1/gangs/{id}/least-load/", { params: { path: { id: gang } }, body: draft })),
+  });
+}
+
+export type Measured = Schemas["Measured"];
+export type Occasion = Schemas["OccasionEnum"];
+
+/** What was measured of a gang, struck values too. */
+export function useMeasured(gang: string) {
+  return useQuery({
+    queryKey: ["measured", gang],
+    queryFn: () => answered(api.GET("/api/v1/gangs/{id}/measured/", { params: { path: { id: gang } } })),
   });
 }
