@@ -14,6 +14,7 @@ export const device = {
       : `${count} entries of ${who} wait on this device. They are sent when ${who} signs in, never under another name.`,
   made: "made",
   why: "refused",
+  waits: "waits",
   goThere: "Go there",
   again: "Try again",
   discard: "Discard",

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useTray } from "../../device/useTray";
 import { texts } from "../../texts/en";
 import { FormDialog } from "../FormDialog";
+import { LockMark } from "./LockMark";
 import type { Isolation, Lock } from "./queries";
 import { type At, useIsolationEntries } from "./useIsolationEntries";
 import { lineOf, timeOf } from "./words";
@@ -43,7 +44,7 @@ export function IsolationCard({ isolation, at, mayEdit, mayRelease }: Props) {
           {on.map((lock) => (
             <li key={lock.id}>
               <span>
-                <b aria-hidden="true">⚿</b> {words.lockOf(lock.person, lock.loop_name, timeOf(lock.put_at))}
+                <LockMark /> {words.lockOf(lock.person, lock.loop_name, timeOf(lock.put_at))}
                 {lock.is_mine && <em> · {words.mine}</em>}
               </span>
               {lock.is_mine && mayEdit && (

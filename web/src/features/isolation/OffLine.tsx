@@ -1,6 +1,7 @@
 /** Wherever a loop is named: that something which feeds it is off at this moment. */
 import { Link } from "react-router";
 import { useIsolations } from "./queries";
+import { LockMark } from "./LockMark";
 import { lineOf } from "./words";
 
 export function OffLine({ loop }: { loop: string }) {
@@ -10,7 +11,7 @@ export function OffLine({ loop }: { loop: string }) {
     <>
       {rows.map((row) => (
         <Link key={row.id} className="off-line" to="/isolations">
-          <b aria-hidden="true">⚿</b> {lineOf(row)}
+          <LockMark /> {lineOf(row)}
         </Link>
       ))}
     </>

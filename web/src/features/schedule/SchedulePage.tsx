@@ -7,10 +7,11 @@ import { texts } from "../../texts/en";
 import { FormDialog } from "../FormDialog";
 import { useCircuits, useSites } from "../round/queries";
 import { when } from "../when";
-import { useAddCircuit, useCorrectLabel, useCorrections } from "./queries";
+import { useAddCircuit, useChangeSite, useCorrectLabel, useCorrections } from "./queries";
 
 const words = texts.survey.schedule;
 type Circuit = Schemas["Circuit"];
+const HOURS = [0.5, 1, 2, 4, 8, 12];
 
 export function SchedulePage({ mayEdit }: { mayEdit: boolean }) {
   const { siteId = "" } = useParams();
@@ -18,6 +19,7 @@ export function SchedulePage({ mayEdit }: { mayEdit: boolean }) {
   const circuits = useCircuits(siteId);
   const [editing, setEditing] = useState<Circuit | null>(null);
   const [isAdding, setAdding] = useState(false);
+  const changeSite = useChangeSite(siteId);
   const site = sites.data?.results.find((entry) => entry.id === siteId);
   const rows = circuits.data?.results ?? [];
   return (
@@ -37,6 +39,31 @@ export function SchedulePage({ mayEdit }: { mayEdit: boolean }) {
         )}
       </div>
       <p className="quiet">{words.lead}</p>
+      {site && (
+        <label className="proof-lasts">
+          {texts.isolation.lasts}{" "}
+          <select
+            value={site.proof_lasts_s}
+            disabled={!mayEdit || changeSite.isPending}
+            onChange={(event) =>
+              changeSite.mutate({ version: site.version, proof_lasts_s: Number(event.target.value) })
+            }
+          >
+            {[...new Set([...HOURS.map((hours) => hours * 3600), site.proof_lasts_s ?? 0])]
+              .sort((a, b) => a - b)
+              .map((seconds) => (
+                <option key={seconds} value={seconds}>
+                  {texts.isolation.hours(seconds / 3600)}
+                </option>
+              ))}
+          </select>
+        </label>
+      )}
+      {changeSite.isError && (
+        <p className="wrong" role="alert">
+          {changeSite.error.message}
+        </p>
+      )}
       <table className="rows">
         <thead>
           <tr>

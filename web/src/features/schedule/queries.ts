@@ -35,3 +35,12 @@ export function useAddCircuit() {
     answered(api.POST("/api/v1/circuits/", { body })),
   );
 }
+
+export function useChangeSite(site: string) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Schemas["PatchedSiteChangeRequest"]) =>
+      answered(api.PATCH("/api/v1/sites/{id}/", { params: { path: { id: site } }, body })),
+    onSettled: () => client.invalidateQueries({ queryKey: ["sites"] }),
+  });
+}

@@ -32,6 +32,8 @@ export function useSignIn() {
   return useMutation({
     mutationFn: async (body: Schemas["SignInRequest"]) => {
       const before = currentPerson()?.id;
+      // The token may have gone with the session that lapsed.
+      keepCsrfToken((await answered(api.GET("/api/v1/session/"))).csrf_token);
       const session = await kept(answered(api.POST("/api/v1/session/", { body })));
       return { session, isAnother: before !== undefined && before !== session.user?.id };
     },

@@ -1,10 +1,11 @@
 /** On every page: whether everything entered here has reached the server. */
-import { lazy, Suspense, useState } from "react";
+import { useState } from "react";
 import { useTray } from "../../device/useTray";
 import { texts } from "../../texts/en";
+import { TrayPanel } from "./TrayPanel";
 
-const TrayPanel = lazy(() => import("./TrayPanel").then((m) => ({ default: m.TrayPanel })));
 const words = texts.device;
+const MARKS = { sent: "✓", waiting: "…", refused: "!" } as const;
 
 export function TrayBar() {
   const tray = useTray();
@@ -12,21 +13,20 @@ export function TrayBar() {
   const refused = tray.mine.filter((entry) => entry.state === "refused").length;
   const waiting = tray.mine.length - refused;
   const state = refused > 0 ? "refused" : waiting > 0 ? "waiting" : "sent";
-  const said = [
+  const parts = [
     ...(refused > 0 ? [words.refused(refused)] : []),
     ...(waiting > 0 ? [`${words.waiting(waiting)}${tray.isOffline ? `: ${words.away}` : ""}`] : []),
   ];
+  const said = parts.length > 0 ? parts.join(", ") : words.sent;
   return (
     <>
       <button type="button" className={`tray-bar is-${state}`} onClick={() => setOpen(true)}>
-        <span aria-hidden="true">{state === "sent" ? "✓" : state === "waiting" ? "…" : "!"}</span>{" "}
-        <span role="status">{said.length > 0 ? said.join(", ") : words.sent}</span>
+        <span aria-hidden="true">{MARKS[state]}</span> {said}
       </button>
-      {isOpen && (
-        <Suspense fallback={null}>
-          <TrayPanel onClose={() => setOpen(false)} />
-        </Suspense>
-      )}
+      <span className="unseen" role="status">
+        {state === "sent" ? "" : said}
+      </span>
+      {isOpen && <TrayPanel onClose={() => setOpen(false)} />}
     </>
   );
 }

@@ -47,7 +47,7 @@ function TrayEntry({ entry, onClose }: { entry: Entry; onClose: () => void }) {
           {[
             entry.where,
             `${words.made} ${when(entry.madeAt)}`,
-            isRefused ? words.why : words.waiting(1),
+            isRefused ? words.why : words.waits,
           ].join(" · ")}
         </small>
       </p>
