@@ -37,6 +37,7 @@ api = [
     path("loops/<uuid:pk>/steps/", survey.StepsView.as_view()),
     path("loops/<uuid:pk>/photos/", survey.PhotosView.as_view()),
     path("loops/<uuid:pk>/meter/", survey.MeterReadView.as_view()),
+    path("loops/<uuid:pk>/record.pdf", survey.RecordPdfView.as_view()),
     path("loops/<uuid:pk>/visit.pdf", survey.VisitPdfView.as_view()),
     path("readings/<uuid:pk>/strike/", survey.ReadingStrikeView.as_view()),
     path("loops/<uuid:pk>/proof-events/", survey.ProofEventsView.as_view()),

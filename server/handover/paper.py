@@ -18,6 +18,7 @@ from judgements.services.lighting import lit_kept, lit_words
 from judgements.services.loads import limits_of
 from loops.documents import gang_document
 from loops.models import Gang
+from survey.services.record_pages import record_pages
 from wording.quantities import engineering, significant
 from wording.texts import catalogue, vocabulary_of
 
@@ -58,6 +59,7 @@ def loop_sheet_pdf(gang: Gang, document: Json, who: User) -> bytes:
             "lit": lit_words(lit, site.region) if lit else None,
             "trims_set": _trims_set(gang.trims),
             "loads": limits_of(given),
+            "record": record_pages(gang.loop, who),
             "thread": thread_svg(gang, parts, answer),
             "printed_at": timezone.now(),
             "printed_by": who,

@@ -108,7 +108,7 @@ class SimulatedBoxes(SimpleTestCase):
         """Against the shortest set of one or two readings that settles the box, answers known beforehand.
 
         Such hindsight can win by luck (a free core that happens to show a ghost no other conductor could show), and
-        the way has to find a second witness for what rests on one reading: half of the boxes may take two readings more,
+        the way has to find a second witness for what rests on one reading: half of the boxes may take two more,
         none takes four more.
         """
         later = []

@@ -10,7 +10,7 @@ os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.core.cache import cache
 from django.test import override_settings
-from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwright
+from playwright.sync_api import Browser, Locator, Page, Playwright, expect, sync_playwright
 
 from demo.management.commands.load_demo import load_accounts, load_shelf, load_site
 from demo.sites import CANNERY, CANNERY_CIRCUITS, CANNERY_LOOPS, MILL, MILL_CIRCUITS, MILL_LOOPS
@@ -70,6 +70,29 @@ class InterfaceTest(StaticLiveServerTestCase):
         page.get_by_role("button", name=f"Use {name}").click()
         expect(page.get_by_role("heading", name="Round")).to_be_visible()
         return page
+
+    def typed(self, field: Locator, text: str) -> None:
+        """What a person does: a click, what was there marked, one key after the other, and on to the next field."""
+        field.click()
+        page = field.page
+        page.keyboard.press("Control+a")
+        page.keyboard.press("Delete")
+        for key in text:
+            page.keyboard.type(key)
+        page.keyboard.press("Tab")
+
+    def another(self, name: str) -> Page:
+        """A second person in a browser of their own."""
+        context = self.browser.new_context(viewport=self.size, reduced_motion="reduce")
+        self.addCleanup(context.close)
+        page = context.new_page()
+        page.on("pageerror", lambda error: self.wrongs.append(str(error)))
+        return self.sign_in(name, page)
+
+    def all_sent(self, page: Page | None = None) -> None:
+        """Everything entered here is on the server."""
+        tray = (page or self.page).locator(".tray-bar")
+        expect(tray).to_contain_text("everything is sent", timeout=20_000)
 
     def open_loop(self, name: str, page: Page | None = None) -> Page:
         """From the round."""

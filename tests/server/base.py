@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import io
 from typing import Any
 
 from django.core.cache import cache
-from django.test import TestCase
+from django.core.management import call_command
+from django.test import TestCase, override_settings
 from rest_framework.test import APIClient
 
 from accounts.models import Role, User
@@ -77,6 +79,11 @@ class ServerTest(TestCase):
             self.clients[role] = APIClient(enforce_csrf_checks=False)
             self.clients[role].force_login(person)
         self.api: APIClient = self.clients[Role.TECHNICIAN]
+
+    def load_demo(self, said: io.StringIO | None = None) -> None:
+        """As the demo copy does it."""
+        with override_settings(DEMO=True):
+            call_command("load_demo", stdout=said or io.StringIO())
 
     def keep(self, version: int = 1, **changes: Any) -> Any:
         """Keep a draft on the gang."""

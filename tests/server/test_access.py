@@ -101,7 +101,7 @@ class SigningIn(ServerTest):
         with override_settings(DEMO=False):
             self.assertEqual(APIClient().get("/api/v1/session/").json()["demo_accounts"], [])
         with override_settings(DEMO=True):
-            self.assertEqual(len(APIClient().get("/api/v1/session/").json()["demo_accounts"]), 3)
+            self.assertEqual(len(APIClient().get("/api/v1/session/").json()["demo_accounts"]), 4)
 
 
 class Roles(ServerTest):
@@ -121,6 +121,8 @@ class Roles(ServerTest):
                 ("administrator", "read"),
                 ("administrator", "judge"),
                 ("administrator", "edit"),
+                ("checker", "release"),
+                ("administrator", "release"),
             },
         )
 

@@ -359,6 +359,7 @@ class Steps(SurveyTest):
         """Each step in its order; taking an earlier one back is refused while a later one rests on it."""
         self.read("c1", v=230.0)
         self.read("c2", v=0.4)
+        self.read("c2", v=230.0, switches={"1": "on"})
         self.assertEqual(self.reasons(self.mark("open")), ["no_isolation_open"])
         self.isolate()
         self.assertEqual(self.mark("open").status_code, 200)

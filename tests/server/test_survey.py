@@ -112,7 +112,7 @@ class Box(SurveyTest):
     """Recording the box."""
 
     def test_from_nothing_to_every_conductor_known(self) -> None:
-        """An empty survey says what is missing; two readings settle a one-way switch; the round follows."""
+        """An empty survey says what is missing; three readings settle a one-way switch; the round follows."""
         empty = self.api.get(self.at("survey/")).json()
         self.assertEqual((empty["version"], empty["judgement"]["neutral"]["verdict"]), (0, "unknown"))
         first = self.save().json()
@@ -121,7 +121,8 @@ class Box(SurveyTest):
         self.assertTrue(first["judgement"]["next_live"]["text"].startswith("Volts, low impedance: from c"))
         self.assertEqual(Loop.objects.get(pk=self.loop.pk).next_step, "survey")
         self.read("c2", v=231.0)
-        answer = self.read("c1", v=0.6).json()
+        self.assertFalse(self.read("c1", v=0.6).json()["judgement"]["is_known"])
+        answer = self.read("c1", v=230.0, switches={"1": "on"}).json()
         roles = {entry["conductor"]: entry["role"] for entry in answer["judgement"]["conductors"]}
         self.assertEqual(roles, {"c1": "switched_live", "c2": "permanent_live"})
         self.assertTrue(answer["judgement"]["is_known"])

@@ -35,7 +35,10 @@ def keep_measured(who: User, gang_pk: Any, given: Json) -> MeasuredValue:
             if (known.gang_id, known.occasion, known.data) != (gang.pk, given["occasion"], given["reading"]):
                 raise Problem(409, "entry_differs", path="id")
             return known
-        measurements([given["reading"]], sheet_document(gang))
+        sheet = sheet_document(gang)
+        measurements([given["reading"]], sheet)
+        if given["reading"].get("group", 0) >= max(1, len(sheet["lamps"])):
+            raise Problem(422, "no_such_group", path="reading.group", group=given["reading"]["group"] + 1)
         if gang.measured.count() >= MOST_A_GANG:
             raise Problem(422, "too_many", path="reading", most=MOST_A_GANG)
         row = MeasuredValue.objects.create(

@@ -24,7 +24,7 @@ from survey.models import Isolation, Lock, Notice, Photo, TakenReading
 from survey.services import isolating, marking, metering, notices, photographs, proving, recording
 from survey.services.answers import survey_answer
 from survey.services.choices import choices
-from survey.services.paper import visit_pdf
+from survey.services.paper import record_pdf, visit_pdf
 from survey.services.safety import board_answer, isolation_answer
 
 METER_PROBLEMS = problems(502)
@@ -302,4 +302,22 @@ class VisitPdfView(APIView):
             visit_pdf(_loop(pk), person(request)),
             content_type="application/pdf",
             headers={"Content-Disposition": 'inline; filename="visit.pdf"', "Cache-Control": "no-store"},
+        )
+
+
+class RecordPdfView(APIView):
+    """Survey, isolation and proof on paper."""
+
+    @extend_schema(
+        responses={
+            (200, "application/pdf"): OpenApiResponse(OpenApiTypes.BINARY, description="as many pages as it takes"),
+            **READ_PROBLEMS,
+        }
+    )
+    def get(self, request: Request, pk: Any) -> HttpResponse:
+        """With times, persons and readings."""
+        return HttpResponse(
+            record_pdf(_loop(pk), person(request)),
+            content_type="application/pdf",
+            headers={"Content-Disposition": 'inline; filename="record.pdf"', "Cache-Control": "no-store"},
         )

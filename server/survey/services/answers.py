@@ -72,7 +72,7 @@ def survey_answer(loop: Loop, place: int, who: User) -> Json:
         "circuits": [_circuit(circuit) for circuit in circuits],
         "judgement": box_answer(judgement, box, words),
         "depth": depth_answer(survey, box, loop, words),
-        "readings": [_reading(row, words, box) for row in rows],
+        "readings": [reading_answer(row, words, box) for row in rows],
         **safety_answer(loop, survey, circuits, judgement, words, who),
         "photos": [_photo(photo) for photo in Photo.objects.filter(loop=loop, place=place).select_related("by")],
         "cautions": caution_words(CAUTIONS, loop.site.region),
@@ -209,7 +209,7 @@ def depth_answer(survey: Survey, box: Box, loop: Loop, words: Words) -> Json | N
     }
 
 
-def _reading(row: TakenReading, words: Words, box: Box) -> Json:
+def reading_answer(row: TakenReading, words: Words, box: Box) -> Json:
     data = row.data
     if data.get("v") is not None:
         shown = f"{data['v']:.1f} V"

@@ -2,19 +2,22 @@
 
 from __future__ import annotations
 
+from django.conf import settings
 from django.template.loader import render_to_string
 from django.utils import timezone
 from weasyprint import HTML
 
 from accounts.models import User
-from handover.paper import FONTS
 from loops.models import Loop
 from sites.models import Site
 from survey.services.answers import CAUTIONS, visit_answer
 from survey.services.covering import circuits_of
 from survey.services.documents import survey_of
+from survey.services.record_pages import override_lines, record_pages
 from survey.services.words import Words
 from wording.texts import catalogue, fill, vocabulary_of
+
+FONTS = settings.ROOT / "server" / "handover" / "fonts"
 
 
 def _pdf(template: str, context: dict[str, object]) -> bytes:
@@ -43,7 +46,16 @@ def visit_pdf(loop: Loop, who: User) -> bytes:
             "circuits": circuits_of(survey, loop),
             "cautions": [fill(catalogue("cautions")[code], {}, vocabulary) for code in CAUTIONS],
             "printed_by": who,
+            "overrides": override_lines(loop),
         },
+    )
+
+
+def record_pdf(loop: Loop, who: User) -> bytes:
+    """Survey, isolations with locks, proofs and steps of a loop, whether or not its gangs are complete."""
+    return _pdf(
+        "survey/record.html",
+        {"loop": loop, "site": loop.site, "record": record_pages(loop, who), "printed_by": who},
     )
 
 
@@ -57,7 +69,12 @@ def _said(words: Words, key: str, value: object) -> str:
 def labels_pdf(site: Site) -> bytes:
     """A label for every breaker of a site, to be cut out: what it feeds, and the loops that stay live when off."""
     circuits = [
-        {"circuit": circuit, "label": circuit.label_now or circuit.feeds or circuit.label_as_found, "loops": loops}
+        {
+            "circuit": circuit,
+            "overrides": [line for loop in circuit.loops.all() for line in override_lines(loop)],
+            "label": circuit.label_now or circuit.feeds or circuit.label_as_found,
+            "loops": loops,
+        }
         for circuit in site.circuits.prefetch_related("loops")
         if (loops := [loop.name for loop in circuit.loops.all()]) is not None
     ]

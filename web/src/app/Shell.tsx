@@ -1,7 +1,7 @@
 /** The bar above every page, and the help. */
 import { Modal } from "antd";
 import { type ReactNode, useEffect, useState } from "react";
-import { Link, NavLink } from "react-router";
+import { Link, NavLink, useNavigate } from "react-router";
 import type { Schemas } from "../api/client";
 import { useIsolations } from "../features/isolation/queries";
 import { Notices } from "../features/notices/Notices";
@@ -21,6 +21,7 @@ interface Props {
 export function Shell({ user, mode, onMode, children }: Props) {
   const [helpOpen, setHelpOpen] = useState(false);
   const signOut = useSignOut();
+  const navigate = useNavigate();
   const isolations = useIsolations().data ?? [];
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
@@ -59,7 +60,11 @@ export function Shell({ user, mode, onMode, children }: Props) {
             {texts.help}
           </button>
           <span className="who">{user.display_name || user.username}</span>
-          <button type="button" className="plain" onClick={() => signOut.mutate()}>
+          <button
+            type="button"
+            className="plain"
+            onClick={() => signOut.mutate(undefined, { onSuccess: () => void navigate("/") })}
+          >
             {texts.signOut}
           </button>
         </nav>

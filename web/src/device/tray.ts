@@ -11,6 +11,7 @@ import { renewToken } from "./renew";
 import { dropEntry, everyEntry, putEntry, settleEntry } from "./store";
 
 const RETRY_MS = 3000;
+const DRAWN_MS = 30;
 const LOCK = "ember-tray-sender";
 /** After so many failures of the server itself the entry is laid aside, so that the others can go. */
 const MOST_SERVER_FAILURES = 4;
@@ -192,11 +193,13 @@ async function sendOne(entry: Entry): Promise<boolean> {
     const answer = await deliver(entry);
     setOffline(false);
     failures.delete(entry.id);
+    // The answer is on the screen before the entry leaves it, or what hangs on both would vanish for a moment.
+    for (const listener of listeners) listener(entry, answer);
+    await new Promise((resolve) => setTimeout(resolve, DRAWN_MS));
     const changed = rebased(answer);
     const now = all.find((one) => one.id === entry.id);
     replace(entry.id, now !== undefined && now.rev !== entry.rev ? changed(now) : null);
     void write(() => settleEntry(entry, changed));
-    for (const listener of listeners) listener(entry, answer);
     channel?.postMessage({ sent: { ...entry, file: null } });
     return true;
   } catch (error) {

@@ -75,6 +75,7 @@ export const isolation = {
   simulated: "simulated",
   simulatedProof: "Readings of the simulated meter: they prove nothing outside the demo.",
   waiting: "not sent yet",
+  print: "Print survey, isolation and proof (PDF)",
   past: "Proofs and isolations before",
   proofOf: (who: string, when: string) => `Proof by ${who}, ${when}`,
   noConductor: "List the conductors at step 3 first: what is not listed cannot be proved dead.",

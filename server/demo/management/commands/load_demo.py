@@ -5,7 +5,8 @@ from __future__ import annotations
 import uuid
 from typing import Any
 
-from django.core.management.base import BaseCommand
+from django.conf import settings
+from django.core.management.base import BaseCommand, CommandError
 from django.db import transaction
 
 from accounts.api import DEMO_ACCOUNTS, DEMO_PASSWORD
@@ -34,6 +35,8 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Accounts, shelf, sites."""
+        if not settings.DEMO:
+            raise CommandError("the demo's accounts and sites do not belong into a copy with real work")
         with transaction.atomic():
             technician = load_accounts()
             load_shelf(technician)

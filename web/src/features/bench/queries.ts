@@ -1,4 +1,5 @@
 /** Loop, judgement, kinds and shelf for the bench. */
+import { useRef } from "react";
 import { keepPreviousData, queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answered, api, Refusal, type Schemas } from "../../api/client";
 import type { Draft } from "./draft";
@@ -47,12 +48,19 @@ export function useJudgement(gang: string, draft: Draft) {
     // Heals by itself when the server is back.
     refetchInterval: (state) => (isAway(state.state.error) ? AWAY_MS : false),
   });
-  const away = isAway(query.error) || query.fetchStatus === "paused";
+  // What was answered last stays while the server is away, and so does the word that it is.
+  const last = useRef<Judgement | undefined>(undefined);
+  const away = useRef(false);
+  if (query.data !== undefined) last.current = query.data;
+  if (query.isSuccess && !query.isPlaceholderData) away.current = false;
+  else if (isAway(query.error) || isAway(query.failureReason) || query.fetchStatus === "paused")
+    away.current = true;
   return {
     ...query,
+    data: query.data ?? last.current,
     /** Of exactly what is on the bench now, not of what stood there before. */
-    isCurrent: rested === draft && !query.isPlaceholderData && !query.isError,
-    isAway: away,
+    isCurrent: rested === draft && query.isSuccess && !query.isPlaceholderData,
+    isAway: away.current,
   };
 }
 

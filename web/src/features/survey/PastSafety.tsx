@@ -10,41 +10,54 @@ export function PastSafety({ survey }: { survey: Survey }) {
   const { past_proofs: proofs, past_isolations: isolations } = survey;
   const current = survey.proof.state === "ended" && survey.proof.current ? [survey.proof.current] : [];
   const all = [...current, ...proofs];
-  if (all.length + isolations.length === 0) return null;
   return (
-    <details className="past">
-      <summary>
-        {words.past} ({all.length + isolations.length})
-      </summary>
-      <ul className="trail">
-        {all.map((proof) => (
-          <li key={proof.id}>
-            <span>
-              <b>{words.proofOf(proof.by, timeOf(proof.at))}</b> {proof.ended_text}
-              <small>
-                {proof.events
-                  .map((event) =>
-                    event.v === null ? event.text : `${event.text} ${significant(event.v, 2)} V`,
-                  )
-                  .join(" · ")}
-              </small>
-            </span>
-          </li>
-        ))}
-        {isolations.map((isolation) => (
-          <li key={isolation.id}>
-            <span>
-              {lineOf(isolation)} – {isolation.closed_at ? timeOf(isolation.closed_at) : ""}{" "}
-              {isolation.closed_by} {isolation.closing_note}
-              <small>
-                {isolation.locks
-                  .map((lock) => words.takenOff(lock.person, lock.off_by, timeOf(lock.off_at ?? lock.put_at)))
-                  .join(" · ")}
-              </small>
-            </span>
-          </li>
-        ))}
-      </ul>
-    </details>
+    <>
+      <p>
+        <a
+          className="outlined"
+          href={`/api/v1/loops/${survey.loop}/record.pdf`}
+          target="_blank"
+          rel="noreferrer"
+        >
+          {words.print}
+        </a>
+      </p>
+      <details className="past">
+        <summary>
+          {words.past} ({all.length + isolations.length})
+        </summary>
+        <ul className="trail">
+          {all.map((proof) => (
+            <li key={proof.id}>
+              <span>
+                <b>{words.proofOf(proof.by, timeOf(proof.at))}</b> {proof.ended_text}
+                <small>
+                  {proof.events
+                    .map((event) =>
+                      event.v === null ? event.text : `${event.text} ${significant(event.v, 2)} V`,
+                    )
+                    .join(" · ")}
+                </small>
+              </span>
+            </li>
+          ))}
+          {isolations.map((isolation) => (
+            <li key={isolation.id}>
+              <span>
+                {lineOf(isolation)} – {isolation.closed_at ? timeOf(isolation.closed_at) : ""}{" "}
+                {isolation.closed_by} {isolation.closing_note}
+                <small>
+                  {isolation.locks
+                    .map((lock) =>
+                      words.takenOff(lock.person, lock.off_by, timeOf(lock.off_at ?? lock.put_at)),
+                    )
+                    .join(" · ")}
+                </small>
+              </span>
+            </li>
+          ))}
+        </ul>
+      </details>
+    </>
   );
 }

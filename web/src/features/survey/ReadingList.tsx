@@ -18,7 +18,11 @@ export function ReadingList({ survey, entries, waiting, mayEdit }: StepProps) {
   );
   const [striking, setStriking] = useState<string | null>(null);
   const [reason, setReason] = useState("");
-  const onTheirWay = waiting.filter((entry) => entry.path.endsWith("/readings/"));
+  const onTheirWay = waiting.filter(
+    (entry) =>
+      entry.path.endsWith("/readings/") &&
+      !survey.readings.some((reading) => reading.id === entry.body["id"]),
+  );
   const isStriking = (id: string) => waiting.some((entry) => entry.path.includes(`/readings/${id}/strike/`));
   return (
     <section aria-label={words.list}>

@@ -57,7 +57,8 @@ export function proofInHand(survey: Survey, waiting: readonly Entry[]): ProofInH
       by: event.by,
       at: event.made_at ?? event.at,
     }));
-  const sent = mine.filter((entry) => entry.body["kind"] === "reading");
+  const isStored = (entry: Entry) => reads.some((read) => read.id === entry.body["id"]);
+  const sent = mine.filter((entry) => entry.body["kind"] === "reading" && !isStored(entry));
   for (const entry of sent) {
     const v = typeof entry.body["v"] === "number" ? entry.body["v"] : null;
     reads.push({

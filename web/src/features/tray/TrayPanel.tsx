@@ -44,11 +44,9 @@ function TrayEntry({ entry, onClose }: { entry: Entry; onClose: () => void }) {
       <p>
         <b>{entry.label}</b>{" "}
         <small>
-          {[
-            entry.where,
-            `${words.made} ${when(entry.madeAt)}`,
-            isRefused ? words.why : words.waits,
-          ].join(" · ")}
+          {[entry.where, `${words.made} ${when(entry.madeAt)}`, isRefused ? words.why : words.waits].join(
+            " · ",
+          )}
         </small>
       </p>
       {entry.refusal && (

@@ -92,7 +92,11 @@ export function ReadingsForm(props: Props) {
   const path = `/api/v1/gangs/${gang.id}/measured/`;
   const waiting = mine.filter((entry) => entry.path === path && entry.body["occasion"] === occasion);
   const stored = (measured.data ?? []).filter((entry) => entry.occasion === occasion);
-  const rows = [...stored, ...waiting.filter((entry) => entry.state === "waiting").map(onItsWay)];
+  const isStored = (entry: Entry) => stored.some((row) => row.id === entry.body["id"]);
+  const rows = [
+    ...stored,
+    ...waiting.filter((entry) => entry.state === "waiting" && !isStored(entry)).map(onItsWay),
+  ];
   const readings = rows.filter((entry) => !entry.struck_reason).map((entry) => entry.reading);
   const seenWords = SEEN[kind];
   const ofGroup = kind !== "lamp_v" && kind !== "line_i" && kind !== "period";

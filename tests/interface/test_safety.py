@@ -1,0 +1,368 @@
+"""Make safe as two people at one board do it, with a connection that goes away and a browser that is shared."""
+
+from __future__ import annotations
+
+from playwright.sync_api import Page, expect
+
+from survey.models import Isolation, Lock, ProofEvent, StepMark, TakenReading
+from tests.interface.test_survey import SurveyPage
+
+# What the one large line says.
+STATE = ".safety-word"
+
+
+class SafetyPage(SurveyPage):
+    """What these tests share."""
+
+    def at_safe(self, loop: str = "Sluice lobby", page: Page | None = None) -> Page:
+        """The step on the bench of a loop."""
+        page = self.open_loop(loop, page)
+        page.get_by_role("button", name="2 Make safe").click()
+        expect(page.locator(STATE)).to_be_visible()
+        return page
+
+    def listed(self) -> Page:
+        """A box with its conductors seen."""
+        page = self.sign_in()
+        self.open_loop("Sluice lobby")
+        self.step("3", "The box")
+        self.drawn_and_seen()
+        self.step("2", "Make safe")
+        return page
+
+    def locked(self, page: Page) -> None:
+        """Switched off, and one's own lock on."""
+        page.get_by_role("button", name="Record as switched off").click()
+        page.get_by_role("button", name="Put my lock on").click()
+        expect(page.get_by_role("button", name="Take my lock off")).to_be_visible()
+
+    def volts(self, page: Page, pair: str, value: str) -> None:
+        """The pair that is asked for, typed key by key."""
+        expect(page.locator(".pair-name")).to_have_text(pair)
+        page.get_by_label("Volts shown").click()
+        for key in value:
+            page.keyboard.type(key)
+        page.keyboard.press("Enter")
+
+    PAIRS = ("c1 – known earth", "c2 – known earth", "c3 – known earth", "c1 – c2", "c1 – c3", "c2 – c3")
+
+    def proved(self, page: Page) -> None:
+        """The whole proof, in its order."""
+        page.get_by_role("button", name="tester proved on a known source").click()
+        for pair in self.PAIRS:
+            self.volts(page, pair, "0.3")
+        page.get_by_role("button", name="Tester proved again on the known source").click()
+        page.get_by_role("button", name="Fitted: operated until silent").click()
+        expect(page.locator(STATE)).to_contain_text("Proved dead")
+
+
+class Proving(SafetyPage):
+    """One person, one order."""
+
+    def test_the_way_from_live_to_proved_dead_and_back(self) -> None:
+        """Every press in its order; 60 V fails the proof for good; a new one is taken; the last lock ends it."""
+        page = self.listed()
+        expect(page.locator(STATE)).to_contain_text("Live")
+        expect(page.get_by_role("button", name="tester proved on a known source")).to_have_count(0)
+        self.locked(page)
+        expect(page.locator(STATE)).to_contain_text("Off, not proved dead")
+        page.get_by_role("button", name="Begin: tester proved on a known source").click()
+        self.volts(page, self.PAIRS[0], "60")
+        expect(page.locator(STATE)).to_contain_text("NOT DEAD")
+        expect(page.get_by_label("Volts shown")).to_have_count(0)
+        self.proved(page)
+        expect(page.locator(".safety")).to_contain_text("by Wren Talley")
+        self.assertEqual(ProofEvent.objects.filter(v=60.0).count(), 1)
+        page.get_by_role("button", name="Take my lock off").click()
+        expect(page.locator(STATE)).to_contain_text("No longer proved dead")
+        page.get_by_role("button", name="Put the power back").click()
+        expect(page.locator(STATE)).to_contain_text("Live")
+        self.assertIsNotNone(Isolation.objects.get().closed_at)
+        page.get_by_text("Proofs and isolations before").click()
+        expect(page.get_by_text("60 V").first).to_be_visible()
+
+    def test_what_is_no_figure_is_told_and_kept_by_nobody(self) -> None:
+        """Letters, nothing, below zero; then the meter, marked as simulated."""
+        page = self.listed()
+        self.locked(page)
+        page.get_by_role("button", name="Begin: tester proved on a known source").click()
+        for wrong in ("about nothing", "-3"):
+            self.typed(page.get_by_label("Volts shown"), wrong)
+            page.get_by_role("button", name="Keep", exact=True).last.click()
+            expect(page.get_by_text("Write the volts that the tester shows")).to_be_visible()
+        self.assertEqual(ProofEvent.objects.filter(kind="reading").count(), 0)
+        page.get_by_role("button", name="Read by meter (simulated)").click()
+        expect(page.get_by_label("Volts shown")).not_to_have_value("-3")
+        page.get_by_label("Volts shown").press("Enter")
+        expect(page.get_by_role("list", name="Readings of this proof")).to_contain_text("simulated")
+        self.all_sent()
+        self.assertEqual(ProofEvent.objects.get(kind="reading").origin, "simulated")
+
+    def test_steps_say_what_is_missing_and_an_override_stays_with_its_name(self) -> None:
+        """Fit is shut with every reason; photograph is marked all the same, with a reason on record."""
+        page = self.listed()
+        steps = page.get_by_role("region", name="Steps")
+        expect(steps.get_by_role("button", name="Mark done: Fit")).to_be_disabled()
+        expect(steps).to_contain_text("Nothing is recorded as switched off")
+        self.locked(page)
+        steps.get_by_role("button", name="Mark done: Open the box").click()
+        expect(steps.get_by_role("button", name="Take back: Open the box")).to_be_visible()
+        expect(steps).to_contain_text("There is no photograph from before yet.")
+        steps.get_by_role("button", name="Mark it all the same").click()
+        dialog = page.get_by_role("dialog")
+        self.typed(dialog.get_by_role("textbox"), "camera broken, sketch on paper")
+        dialog.get_by_role("button", name="Mark it all the same").click()
+        expect(steps).to_contain_text("marked against a gate: camera broken, sketch on paper")
+        self.assertEqual(StepMark.objects.last().overridden, ["no_photo_yet"])
+
+
+class TwoPeople(SafetyPage):
+    """Wren and Tam on breaker 3."""
+
+    def test_the_power_stays_off_until_both_locks_are_off(self) -> None:
+        """Tam sees it on another loop, joins, and neither can switch on over the other."""
+        page = self.listed()
+        self.locked(page)
+        tam = self.another("tam")
+        expect(tam.get_by_role("row", name="Wheelhouse stair")).to_contain_text("breaker 3 off since")
+        self.at_safe("Wheelhouse stair", tam)
+        expect(tam.locator(STATE)).to_contain_text("Off, not proved dead")
+        expect(tam.get_by_text("Wren Talley, Sluice lobby").first).to_be_visible()
+        expect(tam.get_by_role("button", name="Record as switched off")).to_have_count(0)
+        expect(tam.get_by_role("button", name="Take off the lock of Wren Talley")).to_have_count(0)
+        tam.get_by_role("button", name="Put my lock on").click()
+        expect(tam.get_by_role("button", name="Take my lock off")).to_be_visible()
+        page.get_by_role("button", name="Take my lock off").click()
+        expect(page.get_by_text("Put the power back: Waits for the lock of Tam Osier.")).to_be_visible()
+        expect(page.get_by_role("button", name="Put the power back")).to_have_count(0)
+        tam.get_by_role("button", name="Take my lock off").click()
+        expect(tam.get_by_role("button", name="Put the power back")).to_be_visible()
+        self.assertEqual(Lock.objects.exclude(off_at=None).count(), 2)
+
+    def test_a_checker_takes_a_lock_off_with_a_reason_and_both_are_told(self) -> None:
+        """On the board; Wren finds it on the next page, and until it is read."""
+        page = self.listed()
+        self.locked(page)
+        odell = self.another("odell")
+        odell.get_by_role("link", name="Isolations").click()
+        odell.get_by_role("button", name="Take off the lock of Wren Talley").click()
+        dialog = odell.get_by_role("dialog")
+        button = dialog.get_by_role("button", name="Take off the lock of Wren Talley")
+        self.typed(dialog.get_by_label("Why"), "gone home")
+        expect(button).to_be_disabled()
+        self.typed(dialog.get_by_label("Why"), "gone home, reached by telephone")
+        button.click()
+        expect(odell.get_by_text("You took off the lock of Wren Talley")).to_be_visible()
+        expect(page.get_by_text("Your lock on breaker 3 was taken off by Odell Marsh")).to_be_visible(timeout=25_000)
+        page.get_by_role("button", name="I have read this").click()
+        expect(page.get_by_text("Your lock on breaker 3 was taken off")).to_have_count(0)
+
+    def test_who_may_only_read_sees_no_field_that_pretends_to_save(self) -> None:
+        """The checker's box has every field shut and no button that keeps."""
+        page = self.sign_in("odell")
+        self.open_loop("Sluice lobby")
+        self.step("3", "The box")
+        expect(page.get_by_label("Material")).to_be_disabled()
+        expect(page.get_by_label("Depth", exact=True)).to_be_disabled()
+        expect(page.get_by_role("button", name="Add conductor")).to_have_count(0)
+
+
+class WithoutConnection(SafetyPage):
+    """Proved dead is never shown from an old answer."""
+
+    def test_nothing_is_confirmed_while_the_server_is_away_or_entries_wait(self) -> None:
+        """Away: not confirmed; a lock taken off meanwhile waits, survives a reload, and is told when it arrived."""
+        page = self.listed()
+        self.locked(page)
+        self.proved(page)
+        page.route("**/api/v1/**", lambda route: route.abort())
+        expect(page.locator(STATE)).to_contain_text("Not confirmed", timeout=25_000)
+        page.get_by_role("button", name="Take my lock off").click()
+        expect(page.locator(".safety")).to_contain_text("has not reached the server")
+        expect(page.locator(".tray-bar")).to_contain_text("1 entry waits")
+        page.unroute("**/api/v1/**")
+        page.route("**/off/", lambda route: route.abort())
+        page.reload()
+        expect(page.locator(".tray-bar")).to_contain_text("1 entry waits")
+        page.get_by_role("button", name="2 Make safe").click()
+        expect(page.locator(STATE)).to_contain_text("Not confirmed")
+        page.unroute("**/off/")
+        self.all_sent()
+        expect(page.locator(STATE)).to_contain_text("No longer proved dead")
+
+    def test_a_refused_entry_stays_in_the_tray_until_a_person_deals_with_it(self) -> None:
+        """Typed while away, refused on arrival: kept over a reload with its reason, corrected there, and taken."""
+        page = self.listed()
+        self.step("4", "Which conductor is which")
+        self.context.set_offline(True)
+        self.typed(page.get_by_label("Value"), "950")
+        page.get_by_role("button", name="Keep reading").click()
+        self.context.set_offline(False)
+        expect(page.locator(".tray-bar")).to_contain_text("1 entry was refused", timeout=20_000)
+        page.reload()
+        page.locator(".tray-bar").click()
+        tray = page.get_by_role("dialog", name="Entries on this device")
+        expect(tray.get_by_role("alert")).to_contain_text("beyond what a 230 V supply")
+        self.typed(tray.get_by_label("V"), "229")
+        tray.get_by_role("button", name="Try again").click()
+        expect(tray).to_contain_text("Nothing waits")
+        self.assertEqual(TakenReading.objects.get().data["v"], 229.0)
+
+    def test_what_is_changed_just_before_leaving_a_step_arrives(self) -> None:
+        """A choice and the next step within a blink of an eye."""
+        page = self.listed()
+        self.step("3", "The box")
+        page.get_by_label("Material").select_option("metal")
+        page.get_by_role("button", name="5 Lamps").click()
+        self.all_sent()
+        self.step("3", "The box")
+        expect(page.get_by_label("Material")).to_have_value("metal")
+
+
+class OneBrowserTwoPeople(SafetyPage):
+    """A tablet that is passed on, a session that lapses."""
+
+    def test_a_lapsed_session_is_renewed_over_the_page_and_nothing_is_lost(self) -> None:
+        """The cookie is gone; what is typed waits; signing in again sends it, on the same page."""
+        page = self.listed()
+        self.step("3", "The box")
+        self.context.clear_cookies()
+        self.typed(page.get_by_label("Depth", exact=True), "35 mm")
+        door = page.get_by_role("dialog", name="Your session has ended")
+        expect(door).to_be_visible()
+        self.typed(door.get_by_label("Password"), "kestrel-demo")
+        door.get_by_role("button", name="Sign in").click()
+        expect(door).to_have_count(0)
+        self.all_sent()
+        expect(page.get_by_label("Depth", exact=True)).to_have_value("35 mm")
+
+    def test_entries_of_one_are_never_sent_under_another(self) -> None:
+        """Wren's reading waits; Tam signs in on the same device, sees that it waits, and not what; Wren returns."""
+        page = self.listed()
+        self.step("4", "Which conductor is which")
+        page.route("**/readings/", lambda route: route.abort())
+        self.typed(page.get_by_label("Value"), "229 V")
+        page.get_by_role("button", name="Keep reading").click()
+        expect(page.locator(".tray-bar")).to_contain_text("1 entry waits")
+        page.get_by_role("button", name="Sign out").click()
+        expect(page.get_by_text("1 entry of Wren Talley waits on this device")).to_be_visible()
+        page.unroute("**/readings/")
+        page.get_by_role("button", name="Use tam").click()
+        expect(page.get_by_role("heading", name="Round")).to_be_visible()
+        self.all_sent()
+        self.open_loop("Sluice lobby")
+        self.step("4", "Which conductor is which")
+        expect(page.get_by_label("Value")).to_have_value("")
+        self.assertEqual(TakenReading.objects.count(), 0)
+        page.get_by_role("button", name="Sign out").click()
+        page.get_by_role("button", name="Use wren").click()
+        expect(page.get_by_role("heading", name="Round")).to_be_visible()
+        self.all_sent()
+        self.assertEqual(TakenReading.objects.get().by.username, "wren")
+
+    def test_a_tab_whose_person_was_exchanged_sends_and_shows_nothing(self) -> None:
+        """Tam signs in in a second tab: Wren's tab asks who is there, and sends only when Wren is back."""
+        page = self.listed()
+        self.step("3", "The box")
+        second = self.context.new_page()
+        second.goto(self.live_server_url)
+        second.get_by_role("button", name="Sign out").click()
+        second.get_by_role("button", name="Use tam").click()
+        expect(second.get_by_role("heading", name="Round")).to_be_visible()
+        door = page.get_by_role("dialog", name="Somebody else signed in here")
+        expect(door).to_be_visible(timeout=20_000)
+        self.typed(door.get_by_label("Password"), "kestrel-demo")
+        door.get_by_role("button", name="Sign in").click()
+        expect(door).to_have_count(0)
+        page.get_by_label("Material").select_option("plastic")
+        self.all_sent()
+
+
+class OnTheBench(SafetyPage):
+    """Races and old answers."""
+
+    def test_an_answer_for_other_figures_is_marked_while_the_server_is_away(self) -> None:
+        """The count of lamps is changed with nobody there: what is shown is told to be of something else."""
+        page = self.sign_in()
+        self.open_loop("Loft landing")
+        page.get_by_role("button", name="5 Lamps").click()
+        expect(page.get_by_role("complementary", name="Why").get_by_role("listitem").first).to_be_visible()
+        page.route("**/judge/", lambda route: route.abort())
+        self.typed(page.get_by_label("number of equal lamps").first, "9")
+        expect(page.get_by_role("complementary", name="Why")).to_contain_text("Not for what stands here now")
+        page.unroute("**/judge/")
+        expect(page.get_by_role("complementary", name="Why")).not_to_contain_text(
+            "Not for what stands here now", timeout=20_000
+        )
+
+    def test_edits_made_while_keep_is_on_its_way_are_kept(self) -> None:
+        """The answer is held back; what is typed meanwhile stands on top of it."""
+        page = self.sign_in()
+        self.open_loop("Loft landing")
+        page.get_by_role("button", name="8 Cable").click()
+        held: list[object] = []
+        page.route("**/api/v1/gangs/*/", lambda route: held.append(route))
+        self.typed(page.get_by_label("Name of this gang"), "First")
+        page.get_by_role("button", name="Keep", exact=True).click()
+        expect(page.get_by_role("button", name="Keep", exact=True)).to_be_disabled()
+        self.typed(page.get_by_label("Name of this gang"), "Second")
+        self.assertEqual(len(held), 1)
+        held[0].continue_()  # type: ignore[attr-defined]
+        expect(page.get_by_role("link", name="First")).to_be_visible()
+        expect(page.get_by_label("Name of this gang")).to_have_value("Second")
+        expect(page.get_by_text("what-if copy")).to_be_visible()
+
+    def test_a_copy_whose_record_moved_on_is_offered_not_erased(self) -> None:
+        """Wren leaves a copy; Fenna keeps another name; Wren comes back, is asked, and takes it up."""
+        page = self.sign_in()
+        self.open_loop("Loft landing")
+        page.get_by_role("button", name="8 Cable").click()
+        self.typed(page.get_by_label("Name of this gang"), "Mine")
+        page.get_by_role("link", name="Ember Thread").click()
+        fenna = self.another("fenna")
+        self.open_loop("Loft landing", fenna)
+        fenna.get_by_role("button", name="8 Cable").click()
+        self.typed(fenna.get_by_label("Name of this gang"), "Theirs")
+        fenna.get_by_role("button", name="Keep", exact=True).click()
+        expect(fenna.get_by_text("as recorded")).to_be_visible()
+        page.reload()
+        self.open_loop("Loft landing")
+        expect(page.get_by_role("alert")).to_contain_text("You left a copy here")
+        page.reload()
+        page.get_by_role("button", name="Put my copy on the bench").click()
+        page.get_by_role("button", name="8 Cable").click()
+        expect(page.get_by_label("Name of this gang")).to_have_value("Mine")
+
+    def test_a_missing_part_of_the_application_leaves_words_not_white(self) -> None:
+        """The chunk of the shelf cannot be fetched: the bar stays, the page says what to do."""
+        page = self.sign_in()
+        page.route("**/ShelfPage*.js", lambda route: route.abort())
+        page.get_by_role("link", name="Parts shelf").click()
+        expect(page.get_by_role("alert")).to_contain_text("could not be fetched")
+        page.get_by_role("link", name="Round").click()
+        expect(page.get_by_role("heading", name="Round")).to_be_visible()
+
+    def note(self, message: object) -> None:
+        """A chunk that is kept away complains in the console; the page must not."""
+
+    def test_measured_values_stay_when_the_step_is_left(self) -> None:
+        """Typed with the meter's name, beside what was computed; struck out, not erased."""
+        page = self.sign_in()
+        self.open_loop("Loft landing")
+        page.get_by_role("tab", name="Instruments").click()
+        form = page.get_by_role("region", name="Narrow")
+        self.typed(form.get_by_label("Which meter"), "bench meter 2")
+        self.typed(form.get_by_label("Value", exact=True), "47 V")
+        form.get_by_role("button", name="Add").click()
+        values = page.get_by_role("list", name="Measured values")
+        expect(values).to_contain_text("bench meter 2")
+        page.get_by_role("button", name="5 Lamps").click()
+        page.get_by_role("button", name="9 Off state").click()
+        page.get_by_role("tab", name="Instruments").click()
+        expect(values).to_contain_text("47.0 V")
+        expect(values).to_contain_text("computed")
+        values.get_by_role("button", name="Strike out").click()
+        dialog = page.get_by_role("dialog")
+        self.typed(dialog.get_by_label("Why it was wrong"), "wrong lamp")
+        dialog.get_by_role("button", name="Strike out").click()
+        expect(values).to_contain_text("struck out: wrong lamp")
