@@ -63,6 +63,12 @@ def shelf(page: Page) -> None:
     page.wait_for_timeout(1500)
 
 
+def board(page: Page) -> None:
+    """What is off at this moment, and whose locks keep it off."""
+    page.get_by_role("link", name="Isolations").click()
+    page.get_by_role("heading", name="Larkspur Cannery").wait_for()
+
+
 def sign_in(page: Page, base: str) -> None:
     """As the demo's technician."""
     page.goto(base)
@@ -91,11 +97,11 @@ SHOTS: tuple[Shot, ...] = (
     ),  # type: ignore[arg-type, return-value]
     ("bench-how-sure", DESKTOP, "light", lambda page: off_tab(page, "Kiln room", "How sure")),
     ("bench-instruments", DESKTOP, "light", lambda page: off_tab(page, "Kiln room", "Instruments")),
-    ("bench-one-figure", DESKTOP, "light", lambda page: off_tab(page, "Kiln room", "One figure")),
+    ("isolations", DESKTOP, "light", lambda page: board(page)),
     ("bench-lit", DESKTOP, "light", lambda page: lit(page)),
     ("bench-loads", DESKTOP, "light", lambda page: loads(page)),
     ("shelf", DESKTOP, "light", lambda page: shelf(page)),
-    ("survey-safe", DESKTOP, "light", lambda page: (open_loop(page, "Kiln room"), page.keyboard.press("2"))),  # type: ignore[arg-type, return-value]
+    ("survey-safe", DESKTOP, "light", lambda page: (open_loop(page, "Packing hall stair"), page.keyboard.press("2"))),  # type: ignore[arg-type, return-value]
     ("survey-box", DESKTOP, "light", lambda page: (open_loop(page, "Kiln room"), page.keyboard.press("3"))),  # type: ignore[arg-type, return-value]
     ("survey-conductors", DESKTOP, "light", lambda page: (open_loop(page, "Kiln room"), page.keyboard.press("4"))),  # type: ignore[arg-type, return-value]
     ("survey-tablet", TABLET, "light", lambda page: (open_loop(page, "Pottery studio"), page.keyboard.press("4"))),  # type: ignore[arg-type, return-value]

@@ -29,6 +29,7 @@ from ember_core.offstate.solve import settled_state, solve
 from ember_core.parts import PhaseMode, ResistorBypass
 from ember_core.quantities import Figure, Source
 from ember_core.spread.judged import judge_spread
+from ember_core.survey.judge import judge_box
 
 # Wanted of a settled solution, which is what the simulator's transient ends in.
 WANTED_RATIO = 1000.0
@@ -104,6 +105,11 @@ def run(rounds: int) -> int:
             work = partial(judge_spread, ranged, threads=cores)
             _row(f"judgement of a {name} loop, {cores} core{'s' if cores > 1 else ''}", _timed(work, few))
     _choosing(with_ranges(blinking), few)
+    print("Which conductor is which; wanted 500 ms:")
+    box, readings = examples.box_of_sixteen()
+    for count in (0, len(readings)):
+        work = partial(judge_box, box, readings[:count], v_rms=230.0, region="eu")
+        _row(f"a box of {len(box.conductors)} conductors in three gangs, {count} readings", _timed(work, few))
     print("With the light on; wanted of a gang over 32 samples 1 s, of one figure 150 ms:")
     dimmed = sheet.read(examples.DIMMED_GANG)
     _row("gang on a leading-edge dimmer, no picture", _timed(partial(while_lit, dimmed, with_picture=False), few))

@@ -4,6 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
+from ember_core.survey.box import Box, Conductor
+from ember_core.survey.practices import BY_ID, conductors_of
+from ember_core.survey.readings import Position, Reading
+
 _SUPPLY = {"v_rms": 230.0, "f_hz": 50.0}
 _CABLE = {"c_line_to_switched_f": 8e-10, "c_switched_to_neutral_f": 4e-10}
 _RELAY = {
@@ -115,3 +119,21 @@ DIMMED_GANG: dict[str, Any] = {
         }
     ],
 }
+
+
+def box_of_sixteen() -> tuple[Box, list[Reading]]:
+    """The largest box there is: three gangs, one of them two-way, and readings of its first conductors."""
+    practices = ("two_way_feed_end", "feed_at_switch", "feed_at_ceiling")
+    conductors: list[Conductor] = []
+    for gang, name in enumerate(practices, 1):
+        conductors += conductors_of(BY_ID[name], "eu", gang, first=len(conductors) + 1)
+    box = Box(
+        gangs=tuple(BY_ID[name].ways for name in practices), conductors=tuple(conductors), circuits=1, all_listed=True
+    )
+    volts = (("c1", 231.0), ("c2", 228.0), ("c3", 42.0), ("c8", 231.5), ("c11", 0.4), ("c14", 230.0))
+    off = {"1": Position.OFF, "1:other": Position.OFF, "2": Position.OFF, "3": Position.OFF}
+    readings = [
+        Reading(id=f"r{k}", a=name, b="known_earth", v=v, meter_r_ohm=4e5, switches=off)
+        for k, (name, v) in enumerate(volts)
+    ]
+    return box, readings

@@ -178,4 +178,15 @@ SURVEYS: dict[str, dict[str, Any]] = {
         "control_body": {"depth_m": 0.03, "width_m": 0.044, "height_m": 0.065, "lead_count": 3},
         "reads": True,
     },
+    "Packing hall stair": {
+        "practice": "two_way_feed_end",
+        "name": "Foot of the stair",
+        "enquiry": {"wired_year": 1981, "complaint": "none", "is_switched_elsewhere": True, "lamps": "led"},
+        "box": {"depth_m": 0.056, "width_m": 0.05, "height_m": 0.075, "material": "metal", "all_listed": True},
+        "control_body": None,
+        "reads": False,
+        "second": {"practice": "two_way_far_end", "name": "Landing", "travellers_m": 9.5},
+    },
 }
+# Somebody is at work there when the demo is opened: breaker, loop, and whose lock is on.
+ISOLATED = ("Larkspur Cannery", "14", "Packing hall stair", "tam")

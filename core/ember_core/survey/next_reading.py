@@ -33,7 +33,7 @@ UNREAD_BITS = 0.25
 # What is told more about than this is named.
 _WORTH_NAMING_BITS = 0.02
 # Enough to rank the readings; the rest of the assignments carry hardly any weight.
-_MOST_WEIGHED = 1500
+_MOST_WEIGHED = 600
 _LIGHT = 1e-5
 
 

@@ -87,6 +87,7 @@ def _box(loop: Loop, survey: Survey) -> Json:
                 "end": words.text("terminals", conductor.terminal.value),
                 "is_seen": conductor.is_seen,
                 "role": roles[conductor.id]["text"],
+                "is_open": roles[conductor.id]["certainty"] == "open",
                 "certainty": words.text("certainty", roles[conductor.id]["certainty"]),
                 "label": words.text("roles", conductor.label.value) if conductor.label else "",
             }

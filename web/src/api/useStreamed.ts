@@ -27,6 +27,8 @@ export function useStreamed<T>(queryKey: readonly unknown[], path: string, body:
   return {
     ...query,
     data: query.isPlaceholderData || query.data === undefined ? (soFar ?? query.data) : query.data,
+    /** What is shown is not of the question as it stands now. */
+    isOld: query.data !== undefined && query.isPlaceholderData && soFar === undefined,
     progress: query.isFetching ? progress : null,
     stop: () => void client.cancelQueries({ queryKey }),
   };

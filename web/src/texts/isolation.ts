@@ -29,6 +29,7 @@ export const isolation = {
   states: {
     live: "Live: nothing is recorded as off",
     off: "Off, not proved dead",
+    not_yours: "Your own lock is not on",
     under_way: "Proving dead: not finished",
     failed: "NOT DEAD",
     ended: "No longer proved dead",
@@ -88,5 +89,7 @@ export const isolation = {
   box: (place: number, name: string) => name || `Box ${place}`,
   addBox: "Another box",
   boxName: "Where this box is",
+  notMeasured: "cable not measured",
+  switchedFrom: (names: string) => `Switched from another place too: ${names}.`,
   travellers: "Cable to the box before it",
 } as const;

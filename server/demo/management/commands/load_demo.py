@@ -13,6 +13,7 @@ from accounts.api import DEMO_ACCOUNTS, DEMO_PASSWORD
 from accounts.models import User
 from demo import shelf, sites
 from ember_core.survey.document import write_conductor
+from ember_core.survey.isolation import Scope
 from ember_core.survey.practices import BY_ID, conductors_of
 from loops.models import Loop
 from loops.services.keep_gang import keep_gang
@@ -20,8 +21,10 @@ from loops.services.make_loop import TYPICAL_CABLE, add_gang, make_loop
 from parts.models import Part
 from parts.services.entries import make_part
 from sites.models import Circuit, Site
+from survey.models import Isolation
 from survey.services import metering
 from survey.services.answers import survey_answer
+from survey.services.isolating import open_new, put_lock
 from survey.services.recording import save_survey, take_reading
 
 Json = dict[str, Any]
@@ -43,6 +46,7 @@ class Command(BaseCommand):
             made = load_site(technician, sites.MILL, sites.MILL_CIRCUITS, sites.MILL_LOOPS)
             made += load_site(technician, sites.CANNERY, sites.CANNERY_CIRCUITS, sites.CANNERY_LOOPS)
             load_surveys(technician)
+            load_isolation()
         self.stdout.write(f"demo data: {made} loops loaded" if made else "demo data: already there")
 
 
@@ -90,31 +94,50 @@ def load_surveys(who: User) -> None:
         loop = Loop.objects.select_related("site", "circuit").filter(name=name).first()
         if loop is None or loop.surveys.exists():
             continue
-        gangs = loop.gangs.count()
-        practice = BY_ID[wanted["practice"]]
-        conductors: list[Json] = []
-        for gang in range(1, gangs + 1):
-            drawn = conductors_of(practice, loop.site.region, gang, first=len(conductors) + 1)
-            conductors += [write_conductor(conductor) for conductor in drawn]
-        document = {
-            "place": 1,
-            "name": "",
-            "travellers_m": None,
-            "enquiry": wanted["enquiry"],
-            "box": {
-                **wanted["box"],
-                "gangs": [practice.ways.value] * gangs,
-                "circuits": 1,
-                "conductors": conductors,
-            },
-            "practice": practice.id,
-            "control_body": wanted["control_body"],
-            "spacers_m": [],
-            "other_circuits": [],
-        }
-        save_survey(who, loop.pk, 0, document)
+        save_survey(who, loop.pk, 0, survey_document(loop, wanted))
+        if "second" in wanted:
+            second = {**wanted, "enquiry": {}, **wanted["second"]}
+            save_survey(who, loop.pk, 0, {**survey_document(loop, second), "place": 2})
         if wanted["reads"]:
             read_what_is_asked(who, loop)
+
+
+def survey_document(loop: Loop, wanted: Json) -> Json:
+    """A box as somebody who has looked at it writes it down: the conductors of its practice, gang by gang."""
+    practice = BY_ID[wanted["practice"]]
+    gangs = loop.gangs.count()
+    conductors: list[Json] = []
+    for gang in range(1, gangs + 1):
+        drawn = conductors_of(practice, loop.site.region, gang, first=len(conductors) + 1)
+        conductors += [write_conductor(conductor) for conductor in drawn]
+    return {
+        "place": 1,
+        "name": wanted.get("name", ""),
+        "travellers_m": wanted.get("travellers_m"),
+        "enquiry": wanted["enquiry"],
+        "box": {
+            **wanted["box"],
+            "gangs": [practice.ways.value] * gangs,
+            "circuits": 1,
+            "conductors": conductors,
+        },
+        "practice": practice.id,
+        "control_body": wanted["control_body"],
+        "spacers_m": [],
+        "other_circuits": [],
+    }
+
+
+def load_isolation() -> None:
+    """One breaker that is off when the demo is opened, where none was ever."""
+    site, breaker, loop_name, username = sites.ISOLATED
+    loop = Loop.objects.get(site__name=site, name=loop_name)
+    if Isolation.objects.filter(site=loop.site_id).exists():
+        return
+    who = User.objects.get(username=username)
+    circuit = Circuit.objects.get(site=loop.site_id, breaker=breaker)
+    row = open_new(who, loop.pk, uuid.uuid4(), Scope.BREAKERS.value, [circuit.pk])
+    put_lock(who, row.pk, uuid.uuid4(), loop.pk)
 
 
 def read_what_is_asked(who: User, loop: Loop) -> None:

@@ -7,6 +7,7 @@ const words = texts.isolation;
 const MARKS = {
   live: "⚡",
   off: "◐",
+  not_yours: "◐",
   under_way: "◐",
   failed: "✗",
   ended: "✗",
@@ -21,7 +22,7 @@ export function SafetyState({ survey, confirmation }: Pick<StepProps, "survey" |
   const isConfirmed = confirmation === "confirmed";
   const known: State = !survey.is_off ? "live" : proof.state === "none" ? "off" : proof.state;
   const isProved = known === "proved" && survey.cover_missing.length === 0;
-  const state: State = !isConfirmed ? "unconfirmed" : known === "proved" && !isProved ? "under_way" : known;
+  const state: State = !isConfirmed ? "unconfirmed" : known === "proved" && !isProved ? "not_yours" : known;
   const first = proof.missing[0] ?? survey.cover_missing[0];
   return (
     <div className={`safety is-${state}`} role="status" aria-live="assertive">

@@ -1,6 +1,7 @@
 /** The bypass step: which one, where it goes, what different habits would do here, and what was read afterwards. */
 import { useState } from "react";
 import { texts } from "../../../texts/en";
+import { OldAnswer } from "../../OldAnswer";
 import { ProgressLine } from "../../ProgressLine";
 import { Tabs } from "../../Tabs";
 import type { Draft, Fit, Gang } from "../draft";
@@ -55,14 +56,16 @@ export function ChooseBypass({ gang, draft, change, mayEdit }: Props) {
           </p>
         )}
         {tab === "which" && found && (
-          <Which
-            found={found}
-            draft={draft}
-            shelf={shelf.data ?? []}
-            year={year}
-            onYear={setYear}
-            onTake={take}
-          />
+          <OldAnswer isOld={choosing.isOld || choosing.isError}>
+            <Which
+              found={found}
+              draft={draft}
+              shelf={shelf.data ?? []}
+              year={year}
+              onYear={setYear}
+              onTake={take}
+            />
+          </OldAnswer>
         )}
         {tab === "where" && <WhereItGoes found={found} draft={draft} change={change} />}
         {tab === "habits" && found && <Habits schools={found.schools} />}

@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { ErrorEntry } from "../../../api/client";
 import { texts } from "../../../texts/en";
 import type { Draft, Gang } from "../draft";
+import { OldAnswer } from "../../OldAnswer";
 import { HalfCycle } from "./HalfCycle";
 import { LightCurve } from "./LightCurve";
 import { LitFigures } from "./LitFigures";
@@ -42,7 +43,9 @@ export function WithLightOn({ gang, draft, change, errors }: Props) {
       )}
       {found && (
         <>
-          <LitVerdict found={found} />
+          <OldAnswer isOld={lit.isPlaceholderData}>
+            <LitVerdict found={found} />
+          </OldAnswer>
           <div className="kind-row">
             <h2>{found.view === "closing" ? words.closing : words.halfCycle}</h2>
             {!isFixed && (

@@ -2,6 +2,7 @@
 import type { UseQueryResult } from "@tanstack/react-query";
 import { engineering } from "../../../format";
 import { texts } from "../../../texts/en";
+import { OldAnswer } from "../../OldAnswer";
 import type { Prediction } from "./queries";
 
 const words = texts.off;
@@ -18,7 +19,7 @@ export function Instruments({ predictions }: { predictions: UseQueryResult<Predi
         </p>
       )}
       {found && (
-        <>
+        <OldAnswer isOld={predictions.isPlaceholderData || predictions.isError}>
           <table className="rows figures">
             <tbody>
               {found.readings.map((reading) => (
@@ -43,7 +44,7 @@ export function Instruments({ predictions }: { predictions: UseQueryResult<Predi
           </table>
           <p>{found.text}</p>
           <p className="quiet">{words.outside}</p>
-        </>
+        </OldAnswer>
       )}
     </section>
   );

@@ -1,5 +1,6 @@
 /** How sure the judgement is: shares, margins, what decides, another load switching. */
 import { texts } from "../../../texts/en";
+import { OldAnswer } from "../../OldAnswer";
 import { ProgressLine } from "../../ProgressLine";
 import { Thresholds } from "../off/Thresholds";
 import type { useSpread } from "./queries";
@@ -24,7 +25,11 @@ export function HowSure({ spread }: { spread: ReturnType<typeof useSpread> }) {
           {words.again}
         </button>
       )}
-      {spread.data && <Shares spread={spread.data} />}
+      {spread.data && (
+        <OldAnswer isOld={spread.isOld || spread.isError}>
+          <Shares spread={spread.data} />
+        </OldAnswer>
+      )}
       <Thresholds />
     </section>
   );

@@ -9,6 +9,7 @@ import { BypassBranch, LampBranch } from "./Branches";
 import { hanging, layoutFor, thickness } from "./layout";
 import type { Survey } from "../../survey/queries";
 import { Conductors, conductorWords } from "./Conductors";
+import { OtherBoxes, otherBoxWords } from "./OtherBoxes";
 import { Spot } from "./Spot";
 import { inWords } from "./words";
 
@@ -159,6 +160,7 @@ export function Thread({ loop, position, survey, draft, judgement, step, onStep,
             {cable ? engineering(cable.typical, "F") : "0 F"}
           </text>
         </Spot>
+        {survey && <OtherBoxes survey={survey} at={at} />}
         {survey && <Conductors survey={survey} position={position} at={at} />}
         <path
           className="ceiling"
@@ -194,7 +196,8 @@ export function Thread({ loop, position, survey, draft, judgement, step, onStep,
       </svg>
       <p className="thread-words">
         {judgement && <VerdictMark verdict={judgement.verdict} />}
-        {inWords(loop, draft, judgement)} {survey && conductorWords(survey, position)}
+        {inWords(loop, draft, judgement)} {survey && conductorWords(survey, position)}{" "}
+        {survey && otherBoxWords(survey)}
       </p>
     </section>
   );
