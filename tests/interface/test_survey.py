@@ -12,7 +12,6 @@ from tests.browser import TABLET
 from tests.interface.base import InterfaceTest
 from tests.server.test_survey import picture
 
-
 AGAIN = re.compile("take it again", re.IGNORECASE)
 
 
