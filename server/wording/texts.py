@@ -4,12 +4,16 @@ from __future__ import annotations
 
 import json
 from collections.abc import Mapping
+from dataclasses import fields
 from functools import cache
 from typing import Any
 
 from django.conf import settings
 
-from ember_core.quantities import Quantity
+from ember_core.parts import BYPASS_CLASSES, FEED_CLASSES, LAMP_CLASSES, Cable, Control, Supply
+from ember_core.quantities import Quantity, quantity_of
+from ember_core.survey.box import Box, Conductor
+from ember_core.survey.depth import ControlBody
 from wording.quantities import in_words
 
 LANGUAGE = "en"
@@ -41,10 +45,31 @@ def error_text(code: str, params: Mapping[str, Any]) -> str:
     if code.startswith("field_") and code not in errors:
         # The framework's own sentences are for developers.
         return str(errors["field_invalid"])
+    if isinstance(params.get("key"), str):
+        params = {**params, "key": figure_word(params["key"])}
     try:
         return fill(errors[code], params)
     except KeyError:
         return str(errors["invalid"])
+
+
+@cache
+def _figure_words() -> dict[str, str]:
+    """What every figure of every part means, by its name."""
+    parts = (Supply, Cable, Control, *FEED_CLASSES, *BYPASS_CLASSES, *LAMP_CLASSES, Box, Conductor, ControlBody)
+    found: dict[str, str] = {}
+    for part in parts:
+        for spec in fields(part):
+            quantity = quantity_of(spec)
+            if quantity is not None:
+                found.setdefault(spec.name, quantity.meaning)
+    return found
+
+
+def figure_word(name: str) -> str:
+    """A figure's meaning instead of its name in the data; a plain word where it has none."""
+    last = name.rsplit(".", 1)[-1].replace(" ", "_")
+    return _figure_words().get(last, last.replace("_", " "))
 
 
 def word_labels(quantity: Quantity) -> list[dict[str, str]]:

@@ -12,6 +12,7 @@ from accounts.models import Role
 from loops.models import Gang, Loop, MeasuredValue
 from survey.models import TakenReading
 from survey.services import paper
+from tests.server.base import LAMP, ServerTest, fit
 from tests.server.test_survey import PAIRS, SurveyTest
 
 MEMORY = {"default": {"BACKEND": "django.core.files.storage.InMemoryStorage"}}
@@ -102,6 +103,19 @@ class WhoseEntry(SurveyTest):
                 self.assertNotIn("field", entry["text"].lower())
                 self.assertNotIn("null", entry["text"].lower())
         self.assertEqual(Loop.objects.count(), 1)
+
+
+class Told(ServerTest):
+    """Names of the data stay in the data."""
+
+    def test_a_missing_figure_is_told_by_what_it_means(self) -> None:
+        """Not as v_start_v."""
+        lamp = {name: value for name, value in LAMP.items() if name != "v_start_v"}
+        answer = self.keep(lamps=[fit(lamp)])
+        self.assertEqual(answer.status_code, 422)
+        text = answer.json()["errors"][0]["text"]
+        self.assertNotIn("_", text)
+        self.assertIn("start", text)
 
 
 @override_settings(STORAGES=MEMORY)

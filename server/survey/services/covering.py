@@ -74,11 +74,6 @@ def cover_of(circuits: Iterable[Circuit], isolations: Iterable[Isolation], who: 
     )
 
 
-def is_touched(loop: Loop, survey: Survey) -> bool:
-    """Some breaker of the box is off, on record."""
-    return cover_of(circuits_of(survey, loop), open_isolations(loop.site_id), None).touches
-
-
 def core_event(row: ProofEvent) -> rules.ProofEvent:
     """A stored event for core's rules; its time is when it was made, never later than when it arrived."""
     made = min(row.made_at, row.at) if row.made_at else row.at

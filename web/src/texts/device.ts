@@ -3,7 +3,6 @@ export const device = {
   sent: "everything is sent",
   waiting: (count: number) => (count === 1 ? "1 entry waits" : `${count} entries wait`),
   refused: (count: number) => (count === 1 ? "1 entry was refused" : `${count} entries were refused`),
-  sending: "sending",
   away: "the server does not answer",
   title: "Entries on this device",
   lead: "An entry stays here until the server has it. A refused one waits for you: correct it, try again, or discard it.",

@@ -14,6 +14,17 @@ export const texts = {
   serverFailed:
     "The server failed at this. What you typed is still here; try again, and tell whoever runs it.",
   notUnderstood: "The server did not take this, and did not say why. What you typed is still here.",
+  places: {
+    lamps: "Lamp group",
+    control: "Control",
+    bypass: "Bypass",
+    bypasses: "Bypass",
+    cable: "Cable",
+    supply: "Supply",
+    place: "Place of the bypass",
+    trims: "Levels",
+    name: "Name",
+  } as Record<string, string>,
   product: "Ember Thread",
   round: "Round",
   pages: "Pages",

@@ -36,7 +36,6 @@ export const survey = {
   box: {
     title: "The box",
     practice: "Wiring practice",
-    practiceHint: "draws the usual conductors; change them to what you find",
     noPractice: "not chosen",
     gang: (n: number) => `Gang ${n}`,
     addGang: "Add gang",
