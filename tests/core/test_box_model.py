@@ -17,12 +17,13 @@ from ember_core.survey import potentials, wiring
 from ember_core.survey.box import Box, Conductor, Role, Terminal, Ways
 from ember_core.survey.colours import COLOURS, USUAL, contradicts, usual_roles
 from ember_core.survey.document import read_box, read_conductor, read_enquiry, read_survey, write_conductor
-from ember_core.survey.inference import believe, certainty_of, role_of
+from ember_core.survey.inference import believe, certainty_of
 from ember_core.survey.next_reading import _outcomes, _Weighed
 from ember_core.survey.potentials import Net, Potential
 from ember_core.survey.practices import BY_ID, PRACTICES, conductors_of
 from ember_core.survey.predict import Predictor, reference_state
 from ember_core.survey.readings import Position, Reading, Reference, check
+from ember_core.survey.weighing import role_of
 from tests.core.survey_boxes import simulated
 
 V_RMS = 230.0

@@ -21,9 +21,9 @@ from ember_core.survey.inference import (
     believe,
     believed,
     certainties,
-    role_of,
 )
 from ember_core.survey.readings import LAMP_POINTS, Position, Reading, Reference
+from ember_core.survey.weighing import role_of
 
 LOW_IMPEDANCE_METER_OHM = 4e5
 # Doubt below this is none: a reading that saves less is not asked for.
