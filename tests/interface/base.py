@@ -92,7 +92,7 @@ class InterfaceTest(StaticLiveServerTestCase):
     def all_sent(self, page: Page | None = None) -> None:
         """Everything entered here is on the server."""
         tray = (page or self.page).locator(".tray-bar")
-        expect(tray).to_contain_text("everything is sent", timeout=20_000)
+        expect(tray).to_contain_text("all sent", timeout=20_000)
 
     def open_loop(self, name: str, page: Page | None = None) -> Page:
         """From the round."""

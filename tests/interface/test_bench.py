@@ -315,7 +315,7 @@ class Typing(InterfaceTest):
         page.keyboard.press("7")
         page.get_by_role("combobox", name="Kind of bypass").click()
         page.get_by_title("resistor", exact=True).click()
-        expect(page.get_by_role("alert")).to_contain_text("r_ohm is missing")
+        expect(page.get_by_role("alert")).to_contain_text("resistance is missing")
         page.get_by_label("resistance", exact=True).fill("22k")
         expect(page.get_by_role("alert")).to_be_hidden()
         self.verdict("Dark and fed")

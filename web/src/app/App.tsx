@@ -27,11 +27,19 @@ const BoardPage = lazy(() =>
 
 const ShelfPage = lazy(() => import("../features/shelf/ShelfPage").then((m) => ({ default: m.ShelfPage })));
 
+const AWAY_MS = 5_000;
+
+function isAway(error: unknown): boolean {
+  return error instanceof Refusal && error.status === 0;
+}
+
 const client = new QueryClient({
   defaultOptions: {
     queries: {
       staleTime: 10_000,
-      retry: (count, error) => count < 2 && error instanceof Refusal && error.status === 0,
+      // What failed because nobody answered is asked again until somebody does.
+      refetchInterval: (query) => (isAway(query.state.error) ? AWAY_MS : false),
+      retry: (count, error) => count < 2 && isAway(error),
     },
   },
 });

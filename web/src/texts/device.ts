@@ -1,6 +1,6 @@
 /** Words of what is kept on the device, the session, and what a person must be told. */
 export const device = {
-  sent: "everything is sent",
+  sent: "all sent",
   waiting: (count: number) => (count === 1 ? "1 entry waits" : `${count} entries wait`),
   refused: (count: number) => (count === 1 ? "1 entry was refused" : `${count} entries were refused`),
   away: "the server does not answer",

@@ -1,6 +1,7 @@
 /** One gang on the bench: the thread above, steps, editors and figures below, the reasons beside. */
 import { lazy, Suspense, useCallback, useEffect, useState } from "react";
 import { useSearchParams } from "react-router";
+import { Broken } from "../../app/Broken";
 import { isTyping } from "../../app/keys";
 import { Refusal } from "../../api/client";
 import { texts } from "../../texts/en";
@@ -156,49 +157,51 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
           className={`work${age === "away" && !isSurveyStep(step) ? " is-old" : ""}`}
           aria-label={texts.bench.steps[STEPS.indexOf(step)]}
         >
-          {isSurveyStep(step) && survey.isError && survey.data === undefined && (
-            <p className="wrong" role="alert">
-              {survey.error.message}
-            </p>
-          )}
-          {isSurveyStep(step) && survey.data && choices.data && (
-            <Suspense fallback={<p className="quiet">{texts.bench.loading}</p>}>
-              <SurveySteps
-                key={place}
-                step={step}
-                query={survey}
-                survey={survey.data}
-                loopName={loop.name}
-                onPlace={(next) => setParams(next > 1 ? { box: String(next) } : {}, { replace: true })}
-                choices={choices.data}
-                site={loop.site}
-                region={loop.region}
-                mayEdit={mayEdit}
-              />
-            </Suspense>
-          )}
-          {!isSurveyStep(step) && problem && problem.status !== 0 && <FieldErrors problem={problem} />}
-          {step === "lamps" && <FitListEditor sort="lamp" {...editor} />}
-          {step === "control" && <ControlStep gang={gang} {...editor} />}
-          {step === "bypass" && (
-            <Suspense fallback={<p className="quiet">{texts.bench.computing}</p>}>
-              <ChooseBypass gang={gang} draft={draft} change={change} mayEdit={mayEdit} />
-            </Suspense>
-          )}
-          {step === "bypass" && <FitListEditor sort="bypass" {...editor} />}
-          {step === "cable" && <CableEditor {...editor} />}
-          {step === "sheet" && (
-            <SheetStep loop={loop} gang={gang} isChanged={isChanged} onOpen={change} draft={draft} />
-          )}
-          {step !== "sheet" && !isSurveyStep(step) && (
-            <Suspense fallback={<p className="quiet">{texts.bench.computing}</p>}>
-              {step === "off" ? (
-                <OffStep loop={loop} gang={gang} draft={draft} judgement={judgement} mayEdit={mayEdit} />
-              ) : (
-                <OffState judgement={judgement} isWhole={false} />
-              )}
-            </Suspense>
-          )}
+          <Broken where={step}>
+            {isSurveyStep(step) && survey.isError && survey.data === undefined && (
+              <p className="wrong" role="alert">
+                {survey.error.message}
+              </p>
+            )}
+            {isSurveyStep(step) && survey.data && choices.data && (
+              <Suspense fallback={<p className="quiet">{texts.bench.loading}</p>}>
+                <SurveySteps
+                  key={place}
+                  step={step}
+                  query={survey}
+                  survey={survey.data}
+                  loopName={loop.name}
+                  onPlace={(next) => setParams(next > 1 ? { box: String(next) } : {}, { replace: true })}
+                  choices={choices.data}
+                  site={loop.site}
+                  region={loop.region}
+                  mayEdit={mayEdit}
+                />
+              </Suspense>
+            )}
+            {!isSurveyStep(step) && problem && problem.status !== 0 && <FieldErrors problem={problem} />}
+            {step === "lamps" && <FitListEditor sort="lamp" {...editor} />}
+            {step === "control" && <ControlStep gang={gang} {...editor} />}
+            {step === "bypass" && (
+              <Suspense fallback={<p className="quiet">{texts.bench.computing}</p>}>
+                <ChooseBypass gang={gang} draft={draft} change={change} mayEdit={mayEdit} />
+              </Suspense>
+            )}
+            {step === "bypass" && <FitListEditor sort="bypass" {...editor} />}
+            {step === "cable" && <CableEditor {...editor} />}
+            {step === "sheet" && (
+              <SheetStep loop={loop} gang={gang} isChanged={isChanged} onOpen={change} draft={draft} />
+            )}
+            {step !== "sheet" && !isSurveyStep(step) && (
+              <Suspense fallback={<p className="quiet">{texts.bench.computing}</p>}>
+                {step === "off" ? (
+                  <OffStep loop={loop} gang={gang} draft={draft} judgement={judgement} mayEdit={mayEdit} />
+                ) : (
+                  <OffState judgement={judgement} isWhole={false} />
+                )}
+              </Suspense>
+            )}
+          </Broken>
         </section>
         {isSurveyStep(step) && survey.data && choices.data ? (
           <SurveyPanel survey={survey.data} choices={choices.data} />

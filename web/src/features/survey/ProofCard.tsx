@@ -18,9 +18,9 @@ export function ProofCard(props: StepProps) {
   const begun = proof.id !== null && !proof.isFailed;
   return (
     <section className="proof" aria-label={words.second}>
-      {(!isReady || (proof.id === null && survey.proof.state !== "none")) && (
+      {isReady && proof.id === null && survey.proof.state !== "none" && (
         <ul className="missing">
-          {(isReady ? survey.proof.missing : survey.cover_missing).map((entry, index) => (
+          {survey.proof.missing.map((entry, index) => (
             <li key={`${entry.code}-${index}`}>{entry.text}</li>
           ))}
         </ul>
