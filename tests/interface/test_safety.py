@@ -133,7 +133,7 @@ class TwoPeople(SafetyPage):
         tam.get_by_role("button", name="Put my lock on").click()
         expect(tam.get_by_role("button", name="Take my lock off")).to_be_visible()
         page.get_by_role("button", name="Take my lock off").click()
-        expect(page.get_by_text("Put the power back: Waits for the lock of Tam Osier.")).to_be_visible()
+        expect(page.get_by_text("Put the power back: waits for the lock of Tam Osier.")).to_be_visible()
         expect(page.get_by_role("button", name="Put the power back")).to_have_count(0)
         tam.get_by_role("button", name="Take my lock off").click()
         expect(tam.get_by_role("button", name="Put the power back")).to_be_visible()

@@ -34,12 +34,12 @@ export function Shell({ user, mode, onMode, children }: Props) {
   return (
     <div className="shell">
       <header className="bar">
-        <Link to="/" className="brand">
+        <Link to="/" className="brand" aria-label={texts.product}>
           <svg viewBox="0 0 46 20" aria-hidden="true">
             <path d="M1 5c11 0 11 10 22 10S34 5 45 5" />
             <circle cx="23" cy="15" r="3.4" />
           </svg>
-          {texts.product}
+          <span className="brand-word">{texts.product}</span>
         </Link>
         <nav className="bar-pages" aria-label={texts.pages}>
           <NavLink to="/" end>

@@ -23,7 +23,7 @@ export const isolation = {
   reason: "Why, and how it was made sure that nobody works there",
   back: "Put the power back",
   backNote: "Note: what was checked before",
-  backWaits: (who: string) => `Waits for the lock of ${who}.`,
+  backWaits: (who: string) => `waits for the lock of ${who}.`,
   darkLoops: "Dark by it",
   loop: "Open",
   states: {
