@@ -8,6 +8,7 @@ from django.db import transaction
 
 from accounts.models import User
 from audit import trail
+from audit.striking import strike
 from ember_server.problems import Problem
 from judgements.services.spreading import measurements
 from loops.documents import sheet_document
@@ -58,11 +59,5 @@ def strike_measured(who: User, pk: Any, reason: str) -> MeasuredValue:
     """Strike a value out; it stays on record with the reason."""
     with transaction.atomic():
         row = MeasuredValue.objects.select_for_update().get(pk=pk)
-        if row.struck_reason:
-            if row.struck_reason == reason:
-                return row
-            raise Problem(409, "already_struck", path="reason")
-        row.struck_reason = reason
-        row.save(update_fields=("struck_reason",))
-        trail.record(who, "struck", row.gang, after={"measured": str(row.pk), "reason": reason})
+        strike(who, row, reason, row.gang, "measured")
     return row

@@ -9,6 +9,7 @@ from django.db import transaction
 
 from accounts.models import User
 from audit import trail
+from audit.striking import strike
 from ember_core.errors import InputError, InputErrors
 from ember_core.quantities import quantity_of
 from ember_core.survey import isolation as rules
@@ -255,12 +256,6 @@ def strike_reading(who: User, reading_pk: Any, reason: str) -> TakenReading:
     """Strike a reading out; it stays on record with the reason."""
     with transaction.atomic():
         row = TakenReading.objects.select_for_update().get(pk=reading_pk)
-        if row.struck_reason:
-            if row.struck_reason == reason:
-                return row
-            raise Problem(409, "already_struck", path="reason")
-        row.struck_reason = reason
-        row.save(update_fields=("struck_reason",))
-        trail.record(who, "struck", row.loop, after={"reading": str(row.pk), "reason": reason})
-        renew(survey_of(row.loop, row.place), row.loop)
+        if strike(who, row, reason, row.loop, "reading"):
+            renew(survey_of(row.loop, row.place), row.loop)
     return row
