@@ -130,6 +130,7 @@ def write_api() -> None:
     instance.prepare()
     server = app_server.AppServer(instance, places.DEFAULT_APP_PORT)
     server.manage("spectacular", "--file", str(places.SERVER / "openapi.yaml"), "--validate", "--fail-on-warn")
+    server.manage("write_usual", str(places.WEB / "src" / "api" / "generated" / "usual.json"))
     run_quietly(["npm", "run", "--silent", "api"], cwd=places.WEB, env=node, remedy="")
     run_quietly(["npx", "prettier", "--write", "src/api/generated/schema.ts"], cwd=places.WEB, env=node, remedy="")
 

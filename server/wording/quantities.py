@@ -82,6 +82,8 @@ def with_unit(value: float, unit: str) -> str:
     if unit == "K":
         # Kelvin inside, degrees Celsius for people.
         return f"{significant(value - ZERO_CELSIUS_K)} °C"
+    if unit == "m²":
+        return f"{significant(value * 1e6)} mm²"
     if unit in ("1/K", "K/W", "s"):
         return f"{significant(value)} {unit}"
     return engineering(value, unit)

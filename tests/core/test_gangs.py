@@ -135,13 +135,13 @@ class PredictionTest(TestCase):
         self.assertLess(float(np.max(narrow_band.v_lamp_v.high - narrow_band.v_lamp_v.low)), 1e-6)
 
     def test_the_period_of_a_blinking_loop_is_predicted_with_its_range(self) -> None:
-        """The full march's period lies within the predicted range, 20 % of the closed form allowed."""
+        """The full march's period lies within the predicted range; few flashes are watched, so 5 % are allowed."""
         given = sheet_of(loop(lamps=(LIGHT,), bypass=()), start=ranged(80.0))
         found = predict(given)
         period = solve(given.loop).lamps[0].flash_period_s
         self.assertIsNotNone(found.period_s)
-        self.assertLess(found.period_s.p05 * 0.8, period)
-        self.assertGreater(found.period_s.p95 * 1.2, period)
+        self.assertLess(found.period_s.p05 * 0.95, period)
+        self.assertGreater(found.period_s.p95 * 1.05, period)
         self.assertEqual(found.blinking, 1.0)
 
 

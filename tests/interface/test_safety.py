@@ -196,6 +196,7 @@ class WithoutConnection(SafetyPage):
         self.step("4", "Which conductor is which")
         self.context.set_offline(True)
         self.typed(page.get_by_label("Value"), "950")
+        page.get_by_role("button", name="It is 950").click()
         page.get_by_role("button", name="Keep reading").click()
         self.context.set_offline(False)
         expect(page.locator(".tray-bar")).to_contain_text("1 entry was refused", timeout=20_000)

@@ -12,8 +12,11 @@ from pathlib import Path
 from django.conf import settings
 from django.core.management import call_command
 
+from demo import shelf
 from ember_core import sheet
 from ember_core.catalogue.entry import Category, check, piece
+from ember_core.usual import USUAL
+from judgements.management.commands.write_usual import usual_file
 from tests.server.base import ServerTest
 
 ROOT = Path(settings.ROOT)
@@ -41,6 +44,21 @@ class Snapshots(ServerTest):
 
             committed = (ROOT / "web" / "src" / "api" / "generated" / "schema.ts").read_text()
             self.assertEqual(squeezed(target.read_text()), squeezed(committed), "run ./ember api")
+
+    def test_the_committed_table_of_usual_figures_is_the_core_s(self) -> None:
+        """After a change: ./ember api."""
+        committed = (ROOT / "web" / "src" / "api" / "generated" / "usual.json").read_text(encoding="utf-8")
+        self.assertEqual(usual_file(), committed, "run ./ember api")
+
+    def test_every_figure_of_the_demo_shelf_is_usual(self) -> None:
+        """Nobody is asked about an ordinary part."""
+        for part in shelf.entries():
+            for claim in part.claims:
+                usual = USUAL.get(claim.field.split(".")[-1])
+                if usual is not None:
+                    with self.subTest(part=part.name, field=claim.field):
+                        self.assertLessEqual(usual.low, claim.figure.typical)
+                        self.assertGreaterEqual(usual.high, claim.figure.typical)
 
     def test_no_model_changed_without_a_migration(self) -> None:
         """`makemigrations` finds nothing to do."""

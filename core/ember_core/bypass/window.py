@@ -103,7 +103,7 @@ def active_of(loop: Loop, i_limit_a: float) -> ActiveBypass:
 def look(loop: Loop) -> Sample | None:
     """The loop's states; None where it does not settle."""
     try:
-        return observe(loop)
+        return observe(loop, with_shown=False)
     except SolverError:
         return None
 

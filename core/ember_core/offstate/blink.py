@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ember_core.offstate.closed_form import ClosedForm
 from ember_core.offstate.measure import Recording
@@ -13,22 +14,42 @@ from ember_core.offstate.results import BlinkStrip
 from ember_core.offstate.runner import Runner
 from ember_core.offstate.settle import first_guess
 
-# The first flashes after switching off come from the charge left over, not from the rhythm.
-FLASHES_LEFT_OUT = 3
-FLASHES_WANTED = 10
-# Marched with the true reservoirs for this long; slower rhythms are marched with small ones.
-TRUE_MARCH_S = 10.0
-# Charging time goes with the reservoirs' size, so small ones show a slow rhythm in a fraction of the time.
-SMALL_RESERVOIR_RATIO = 1.0 / 20.0
-LONGEST_S = 300.0
+IntArray = NDArray[np.int64]
+# A true-rms meter shows the mean over about this long; what blinks is told over whole flashes, and at least this.
+GATE_S = 1.0
+# Flashes alternate between half-cycles, so the mean is taken over a few of them at least.
+FEWEST_FLASHES = 3
+# Charging time goes with the reservoirs' size, so small ones show a slow rhythm in a fraction of the time. They are
+# taken only for rhythms so slow that many cycles still lie between two flashes: within 5 % of the true ones in tests.
+RESERVOIR_RATIOS = (1.0, 1.0 / 3.0, 1.0 / 9.0, 1.0 / 27.0)
 # A lamp that started and has not stopped for this long is lit for good.
 LIT_AFTER_S = 3.0
 CHUNK_CYCLES = 25
 STRIP_PERIODS = 3.2
-LONGEST_STRIP_S = 12.0
+LONGEST_RECORD_S = 12.0
 STRIP_POINTS = 900
 # A control that has just switched off has its reservoir near this share of the supply's peak.
 JUST_OFF_RATIO = 0.77
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Effort:
+    """How long to look.
+
+    Parameters
+    ----------
+    longest_s : marched at each size of the reservoirs before smaller ones are taken [s].
+    left_out : first flashes that come from the charge left over, not from the rhythm. wanted : flashes after them.
+    """
+
+    longest_s: float
+    left_out: int
+    wanted: int
+
+
+FULL = Effort(longest_s=40.0, left_out=3, wanted=10)
+# For one of many drawn loops.
+QUICK = Effort(longest_s=12.0, left_out=1, wanted=3)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -40,7 +61,8 @@ class Blinking:
     period_s : for each branch row, time from flash to flash [s]; None where it does not repeat.
     lit : for each branch row, True where it runs on without stopping.
     flashes : for each branch row, how many starts were seen.
-    recording : the last stretch, over whole flashes where they repeat.
+    recording : the last stretch, for drawing. whole : the part of it over whole flashes, for figures, see `GATE_S`.
+    middle : one cycle half way between two flashes.
     reservoir_ratio : size of the reservoirs marched over their true size [1]; times in `recording` are
         shorter by it.
     state : where the march ended.
@@ -51,24 +73,25 @@ class Blinking:
     lit: tuple[bool, ...]
     flashes: tuple[int, ...]
     recording: Recording
+    whole: Recording
+    middle: Recording
     reservoir_ratio: float
     state: Floats
     half_cycles: int
 
 
-def observe(network: Network, closed: ClosedForm, steps_per_cycle: int) -> Blinking:
+def observe(network: Network, closed: ClosedForm, steps_per_cycle: int, effort: Effort = FULL) -> Blinking:
     """March from the moment after switching off until every lamp that starts has shown its rhythm.
 
     Raises
     ------
     SolverError : `step_not_met`.
     """
-    seen = _march(network, closed, steps_per_cycle, 1.0, TRUE_MARCH_S)
-    if seen is not None:
-        return seen
-    small = with_reservoirs(network, SMALL_RESERVOIR_RATIO)
-    longest_s = LONGEST_S * SMALL_RESERVOIR_RATIO
-    seen = _march(small, closed, steps_per_cycle, SMALL_RESERVOIR_RATIO, longest_s, give_up=False)
+    for ratio in RESERVOIR_RATIOS[:-1]:
+        seen = _march(network, closed, steps_per_cycle, ratio, effort)
+        if seen is not None:
+            return seen
+    seen = _march(network, closed, steps_per_cycle, RESERVOIR_RATIOS[-1], effort, give_up=False)
     assert seen is not None  # noqa: S101  (give_up=False always returns)
     return seen
 
@@ -85,37 +108,61 @@ def _march(
     closed: ClosedForm,
     steps_per_cycle: int,
     ratio: float,
-    longest_s: float,
+    effort: Effort,
     *,
     give_up: bool = True,
 ) -> Blinking | None:
     """March until the rhythm is known; None when it is not known in time and giving up is allowed."""
+    if ratio != 1.0:
+        network = with_reservoirs(network, ratio)
     runner = Runner(network, _just_off(network, closed), steps_per_cycle)
     rows = network.branches.shape[0]
-    starts = np.zeros((rows, FLASHES_WANTED + FLASHES_LEFT_OUT + 2))
+    starts = np.zeros((rows, effort.wanted + effort.left_out + 2))
     waiting = [row for row in network.lamp_row if row >= 0 and network.branches[row, Col.V_START] > 0.0]
     known = False
-    while not known and runner.step * runner.dt_s < longest_s:
+    while not known and runner.step * runner.dt_s < effort.longest_s:
         runner.go(CHUNK_CYCLES * steps_per_cycle, may_start=True, starts=starts)
-        known = _known(waiting, starts, runner)
+        known = _known(waiting, starts, runner, effort)
     if not known and give_up:
         return None
     lit = tuple(_is_lit(row, starts, runner) for row in range(rows))
-    period = tuple(None if lit[row] else _period_s(starts[row], runner.dt_s) for row in range(rows))
-    repeating = [p for p in period if p is not None]
-    span_s = min(LONGEST_STRIP_S, STRIP_PERIODS * max(repeating)) if repeating else 1.0 / network.f_hz
+    period = tuple(None if lit[row] else _period_s(starts[row], runner.dt_s, effort) for row in range(rows))
     half_cycles = 2 * runner.step // steps_per_cycle
-    cycles = max(1, round(span_s * network.f_hz))
-    recording = runner.record(cycles * steps_per_cycle, may_start=True)
+    cycles = _cycles_to_record(network, [p for p in period if p is not None])
+    first = runner.step + steps_per_cycle
+    seen = np.zeros((rows, 2 + int(cycles)))
+    recording = runner.record(cycles * steps_per_cycle, may_start=True, starts=seen)
+    flashes = [np.maximum(seen[row, 1 : 1 + int(seen[row, 0])] - first, 0.0) for row in range(rows) if not lit[row]]
+    fastest = max(flashes, key=len, default=np.zeros(0)).astype(int)
     return Blinking(
         period_s=tuple(None if p is None else p / ratio for p in period),
         lit=lit,
         flashes=tuple(int(starts[row, 0]) for row in range(rows)),
         recording=recording,
+        whole=recording if fastest.size < 2 else recording.part(int(fastest[0]), int(fastest[-1])),
+        middle=_middle(recording, fastest, steps_per_cycle),
         reservoir_ratio=ratio,
         state=runner.state,
         half_cycles=half_cycles + 2 * cycles,
     )
+
+
+def _cycles_to_record(network: Network, periods: list[float]) -> int:
+    """Enough for the strip, and for the figures over whole flashes."""
+    if not periods:
+        return max(1, round(GATE_S * network.f_hz))
+    fastest = min(periods)
+    for_figures = (max(FEWEST_FLASHES, GATE_S / fastest) + 1.5) * fastest
+    span_s = max(for_figures, min(STRIP_PERIODS * max(periods), LONGEST_RECORD_S))
+    return max(1, round(span_s * network.f_hz))
+
+
+def _middle(recording: Recording, flashes: IntArray, steps_per_cycle: int) -> Recording:
+    """One cycle half way between the last two flashes, or the last cycle where there are none."""
+    last = recording.v.size // steps_per_cycle - 1
+    if flashes.size >= 2:
+        last = min(last, int(flashes[-2] + flashes[-1]) // 2 // steps_per_cycle)
+    return recording.part(last * steps_per_cycle, (last + 1) * steps_per_cycle)
 
 
 def _just_off(network: Network, closed: ClosedForm) -> Floats:
@@ -131,11 +178,11 @@ def _just_off(network: Network, closed: ClosedForm) -> Floats:
     return state
 
 
-def _known(rows: list[int], starts: Floats, runner: Runner) -> bool:
+def _known(rows: list[int], starts: Floats, runner: Runner, effort: Effort) -> bool:
     """True when each lamp that started has flashed often enough or is lit for good, and at least one started."""
     counts = [int(starts[row, 0]) for row in rows]
     for row, count in zip(rows, counts, strict=True):
-        if 0 < count < FLASHES_WANTED + FLASHES_LEFT_OUT and not _is_lit(row, starts, runner):
+        if 0 < count < effort.wanted + effort.left_out and not _is_lit(row, starts, runner):
             return False
     return any(counts)
 
@@ -148,17 +195,27 @@ def _is_lit(row: int, starts: Floats, runner: Runner) -> bool:
     return (runner.step - float(starts[row, count])) * runner.dt_s > LIT_AFTER_S
 
 
-def _period_s(starts: Floats, dt_s: float) -> float | None:
+def _period_s(starts: Floats, dt_s: float, effort: Effort) -> float | None:
     count = int(starts[0])
     if count < 2:
         return None
-    first = min(1 + FLASHES_LEFT_OUT, count - 1)
+    first = min(1 + effort.left_out, count - 1)
     return float((starts[count] - starts[first]) / (count - first)) * dt_s
+
+
+def _last_periods(blinking: Blinking) -> Recording:
+    """The end of the recording, as long as the slowest rhythm wants."""
+    recording = blinking.recording
+    periods = [period for period in blinking.period_s if period is not None]
+    if not periods:
+        return recording
+    steps = round(STRIP_PERIODS * max(periods) * blinking.reservoir_ratio / recording.dt_s)
+    return recording.part(max(0, recording.v.size - steps), recording.v.size)
 
 
 def strip(blinking: Blinking, network: Network) -> BlinkStrip:
     """The recorded stretch thinned out for drawing."""
-    recording = blinking.recording
+    recording = _last_periods(blinking)
     total = recording.v.size
     stride = max(1, total // STRIP_POINTS)
     groups = tuple(k for k, row in enumerate(network.lamp_row) if row >= 0 and network.branches[row, Col.C_RES] > 0.0)

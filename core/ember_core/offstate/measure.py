@@ -42,6 +42,11 @@ class Recording:
         self.v_before = v_before
         self.vs_before = vs_before
 
+    def part(self, first: int, end: int) -> Recording:
+        """Some steps of it, from the first up to the end."""
+        before, vs_before = (self.v[first - 1], self.v_supply[first - 1]) if first else (self.v_before, self.vs_before)
+        return Recording(self.network, self.record[:, first:end], float(before), float(vs_before), self.dt_s)
+
     @property
     def dv_dt(self) -> Floats:
         """Slope of the node voltage [V/s]."""

@@ -87,7 +87,7 @@ def _solve_at(loop: Loop, ptc_v_rms: float, steps_per_cycle: int, with_power: bo
         settled = settle_from(network, seen.state, np.zeros(network.branches.shape[0]), steps_per_cycle)
         recording = _record(network, settled, steps_per_cycle)
         if any(_would_start(network, row, recording) for row in network.lamp_row):
-            raise SolverError("no_start_seen", longest_s=blink.LONGEST_S)
+            raise SolverError("no_start_seen", longest_s=blink.FULL.longest_s / blink.RESERVOIR_RATIOS[-1])
     found = _power(network, settled, steps_per_cycle) if with_power and network.has_feed else None
     return OffState(
         lamp_v_rms=rms(recording.v),
@@ -131,12 +131,9 @@ def _power(network: Network, settled: Settled, steps_per_cycle: int) -> power.Po
 
 
 def _blinking(loop: Loop, seen: blink.Blinking, closed: ClosedForm, settled: Settled, ptc_v_rms: float) -> OffState:
-    recording = seen.recording
+    recording = seen.whole
     network = recording.network
     steps_per_cycle = round(1.0 / (network.f_hz * recording.dt_s))
-    # The last cycle stands for the rest; where only one was kept, it is its own predecessor.
-    before = recording.v[-steps_per_cycle - 1] if recording.v.size > steps_per_cycle else recording.v[-1]
-    last_cycle = Recording(network, recording.record[:, -steps_per_cycle:], float(before), 0.0, recording.dt_s)
     return OffState(
         lamp_v_rms=rms(recording.v),
         lamp_v_peak=float(np.max(np.abs(recording.v))),
@@ -145,7 +142,7 @@ def _blinking(loop: Loop, seen: blink.Blinking, closed: ClosedForm, settled: Set
         control=_control(loop, recording, None),
         shares=measure.shares(loop, recording, ptc_v_rms),
         closed_form=closed,
-        waveforms=measure.waveforms(last_cycle),
+        waveforms=measure.waveforms(seen.middle),
         blink=blink.strip(seen, network),
         power_curve=None,
         numerics=Numerics(
@@ -184,7 +181,9 @@ def _lamp(loop: Loop, recording: Recording, index: int, seen: blink.Blinking | N
                 state, period, light_w = _flashing(seen, recording, row)
                 margin = min(margin, 1.0) if state is not LampState.DARK else margin
             if state is LampState.BLINK:
-                energy = 0.5 * float(columns[Col.C_RES]) * (v_start**2 - float(columns[Col.V_STOP]) ** 2)
+                # Of the reservoir as it is, not of the small one that may have been marched with.
+                c_res = float(columns[Col.C_RES]) / (1.0 if seen is None else seen.reservoir_ratio)
+                energy = 0.5 * c_res * (v_start**2 - float(columns[Col.V_STOP]) ** 2)
                 flashes = int(FLASH_COUNT_WINDOW_S / period) if period else 0
         else:
             string = recording.string_current(row)

@@ -106,7 +106,6 @@ def judge_spread(
     *,
     samples: int = DEFAULT_SAMPLES,
     seed: int = 1,
-    with_period: bool = False,
     progress: Callable[[int], bool] | None = None,
     threads: int = THREADS,
 ) -> Spread:
@@ -115,7 +114,7 @@ def judge_spread(
     Parameters
     ----------
     samples : Latin hypercube samples, 2 to 4096. seed : the same seed draws the same samples.
-    with_period : also estimate blink periods, by the closed form. threads : samples looked at at once.
+    threads : samples looked at at once.
     progress : called with the number done; returning False stops, and what is done so far is judged.
 
     Raises
@@ -128,7 +127,7 @@ def judge_spread(
     seen: list[Sample] = []
     kept: list[int] = []
     near = fed_state(sheet.loop)
-    look = partial(observe, with_period=with_period, near=near)
+    look = partial(observe, near=near)
     for index, sample in enumerate(each_sample(loops, look, threads)):
         if sample is not None:
             seen.append(sample)
@@ -167,8 +166,8 @@ def summed(
         else _shares([s.control for s in seen if s.control is not None], weights, StandbyState),
         margins=tuple(quantiles(np.array([s.margins[k] for s in seen]), weights) for k in groups),
         all_well=float(weights[[is_well(sample) for sample in seen]].sum()),
-        lamp_v_rms=quantiles(np.array([s.lamp_v_rms for s in seen]), weights),
-        line_i_rms_a=quantiles(np.array([s.line_i_rms_a for s in seen]), weights),
+        lamp_v_rms=quantiles(np.array([s.shown.lamp_v_rms for s in seen if s.shown]), weights),
+        line_i_rms_a=quantiles(np.array([s.shown.line_i_rms_a for s in seen if s.shown]), weights),
         deciding=_deciding(found, values, seen),
         worst=int(np.argmax(badness)),
     )

@@ -77,7 +77,7 @@ def _least(base: Loop, group: int, found: tuple[Variable, ...], name: str, seed:
 
     def holds_nominal(count: int) -> bool:
         try:
-            return is_well(observe(with_count(count)))
+            return is_well(observe(with_count(count), with_shown=False))
         except SolverError:
             return False
 

@@ -24,7 +24,7 @@ from ember_core.quantities import Figure, Source, check_bounds, defaulted
 from ember_core.sheet import Sheet
 from ember_core.spread.half_wave import HalfWave, on_half_wave
 from ember_core.spread.judged import Range, Spread, each_sample, quantiles, summed
-from ember_core.spread.observe import Sample, lamp_volts, observe
+from ember_core.spread.observe import Sample, observe, shown_by
 from ember_core.spread.variables import Floats, Variable, at_probabilities, draw, loop_at, variables
 
 SAMPLES = 256
@@ -56,15 +56,14 @@ class Kind(StrEnum):
 
 
 # Standard deviation of a reading against the model: share of the value, and a floor. Meter and model together;
-# the period is coarse, since flashes fall on half-cycles and its formula holds a voltage that moves.
+# the period is coarse, since flashes fall on half-cycles.
 ERRORS: dict[Kind, tuple[float, float]] = {
     Kind.LAMP_V: (0.03, 0.3),
     Kind.LINE_I: (0.04, 1e-5),
-    Kind.PERIOD: (0.20, 0.02),
+    Kind.PERIOD: (0.10, 0.02),
 }
-# While lamps blink a meter wavers, and what it averages is only roughly known: share of the value. Held half way the
-# loop shows up to a fifth less than the full solution in volts, up to a third less in current.
-BLINKING_ERRORS: dict[Kind, float] = {Kind.LAMP_V: 0.2, Kind.LINE_I: 0.4}
+# While lamps blink a meter wavers from one gate time to the next, and is read when somebody looks: share of the value.
+BLINKING_ERRORS: dict[Kind, float] = {Kind.LAMP_V: 0.1, Kind.LINE_I: 0.15}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -220,16 +219,14 @@ class _Population:
         self.tried += u.shape[0]
         values = at_probabilities(self.found, u) if self.found else np.zeros((u.shape[0], 0))
         loops = [loop_at(self.sheet.loop, self.found, row) for row in values]
-        seen = list(each_sample(loops, lambda loop: observe(loop, with_period=self._has(Kind.PERIOD))))
+        seen = list(each_sample(loops, observe))
         total = np.zeros(u.shape[0])
         for reading in self.wanted:
             if reading.kind is Kind.LAMP_V:
                 metered = [replace(loop, meter_r_ohm=reading.meter_r_ohm) for loop in loops]
-                shown = list(each_sample(metered, lamp_volts))
-            elif reading.kind is Kind.LINE_I:
-                shown = [None if s is None else s.line_i_rms_a for s in seen]
-            elif reading.kind is Kind.PERIOD:
-                shown = [None if s is None else s.period_s for s in seen]
+                shown = [None if s is None else s.lamp_v_rms for s in each_sample(metered, shown_by)]
+            elif reading.kind in ERRORS:
+                shown = [None if s is None else _shown(reading.kind, s) for s in seen]
             else:
                 total += [
                     _FAR_SQUARED if sample is None else _seen_squared(reading, loop, sample)
@@ -245,9 +242,6 @@ class _Population:
         self.density = np.concatenate([self.density, density[keep]])
         self.distance = np.concatenate([self.distance, total[keep]])
         self.seen += [sample for sample in seen if sample is not None]
-
-    def _has(self, kind: Kind) -> bool:
-        return any(reading.kind is kind for reading in self.wanted)
 
     def weights(self) -> Floats:
         """Posterior weights, summing to 1."""
@@ -343,6 +337,15 @@ def _width(found: Range) -> float:
     return log(max(found.p95, 1e-30) / max(found.p05, 1e-30)) if found.p05 > 0.0 else found.p95 - found.p05
 
 
+def _shown(kind: Kind, sample: Sample) -> float | None:
+    """What an instrument shows of a sample; None where there is nothing of the kind to read."""
+    if sample.shown is None:
+        return None
+    if kind is Kind.PERIOD:
+        return sample.shown.period_s
+    return sample.shown.lamp_v_rms if kind is Kind.LAMP_V else sample.shown.line_i_rms_a
+
+
 def _wrong(sheet: Sheet, wanted: Sequence[Measurement]) -> WrongAssumption | None:
     """Move one figure at a time beyond its range, the rest typical, and see which brings the readings closest."""
     best: WrongAssumption | None = None
@@ -358,12 +361,8 @@ def _wrong(sheet: Sheet, wanted: Sequence[Measurement]) -> WrongAssumption | Non
                         distance += _seen_squared(reading, loop, observe(loop))
                         continue
                     metered = replace(loop, meter_r_ohm=reading.meter_r_ohm) if reading.kind is Kind.LAMP_V else loop
-                    seen = observe(metered, with_period=reading.kind is Kind.PERIOD)
-                    shown = {
-                        Kind.LAMP_V: seen.lamp_v_rms,
-                        Kind.LINE_I: seen.line_i_rms_a,
-                        Kind.PERIOD: seen.period_s,
-                    }[reading.kind]
+                    seen = observe(metered)
+                    shown = _shown(reading.kind, seen)
                     distance += _FAR_SQUARED if shown is None else _z(reading, shown, seen) ** 2
             except (InputError, SolverError):
                 continue

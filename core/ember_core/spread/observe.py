@@ -3,6 +3,8 @@
 A lamp that would reach its start threshold starts, and then runs on if the loop can hold its reservoir above
 the stop threshold at running power, or else blinks. A control is marginal when it would starve at 1.25 times its
 need, which says the same as the power available without sweeping the curve.
+
+Figures of a loop that blinks are those of the full solution, over whole flashes; only fewer flashes are watched.
 """
 
 from __future__ import annotations
@@ -15,7 +17,7 @@ import numpy as np
 
 from ember_core.errors import SolverError
 from ember_core.loop import Loop
-from ember_core.offstate import closed_form
+from ember_core.offstate import blink, closed_form
 from ember_core.offstate.measure import Recording, rms
 from ember_core.offstate.network import Col, Floats, Network, build
 from ember_core.offstate.runner import Runner
@@ -34,7 +36,23 @@ from ember_core.parts import PtcBypass, SwitchingFeed, cold_filament_ohm
 # Half of what a solution takes: voltages agree with it within 1 %, far inside any range, in half the time.
 STEPS_PER_CYCLE = 200
 _PTC_ROUNDS = 3
-_PERIOD_POINTS = 5
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Shown:
+    """What instruments show of one loop.
+
+    Parameters
+    ----------
+    lamp_v_rms [V], line_i_rms_a [A], lamp_i_rms_a [A] : as a true-rms meter shows them; while lamps blink over whole
+        flashes, see `blink.GATE_S`.
+    period_s : of the group that blinks fastest; None where none does, or where it does not repeat.
+    """
+
+    lamp_v_rms: float
+    line_i_rms_a: float
+    lamp_i_rms_a: tuple[float, ...]
+    period_s: float | None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -46,81 +64,103 @@ class Sample:
     lamps : state of each group. margins : for each group how far from light [1]: start threshold over reservoir
         voltage, visible over string current, visible over filament power; below 1 it shows.
     control : state, None for an ordinary switch. delivered_ratio : power delivered over needed [1].
-    lamp_v_rms [V], line_i_rms_a [A] : as instruments show them, see `as_shown`. period_s : of the group that blinks
-        fastest, or None.
+    shown : what instruments show; None of a loop that blinks, where that was not asked for.
     """
 
     lamps: tuple[LampState, ...]
     margins: tuple[float, ...]
     control: StandbyState | None
     delivered_ratio: float
-    lamp_v_rms: float
-    line_i_rms_a: float
-    lamp_i_rms_a: tuple[float, ...]
-    period_s: float | None
+    shown: Shown | None
 
 
-def observe(loop: Loop, *, with_period: bool = False, near: Floats | None = None) -> Sample:
+def observe(loop: Loop, *, with_shown: bool = True, near: Floats | None = None) -> Sample:
     """States and figures of one loop.
 
     Parameters
     ----------
-    with_period : also estimate the blink period.
+    with_shown : of a loop that blinks, also what instruments show; it takes several times as long.
     near : settled state of a loop with the same parts, fed, to begin from; it saves a third of the time.
 
     Raises
     ------
     SolverError : the loop does not settle.
     """
+    if not any(isinstance(part, PtcBypass) for part in loop.bypass):
+        return _once(loop, 0.0, with_shown, near)[0]
+    # The warm resistance hangs on the voltage, so a PTC always asks what is shown.
     ptc_v_rms = 0.0
-    sample, network, settled = _once(loop, ptc_v_rms, near)
-    if any(isinstance(part, PtcBypass) for part in loop.bypass):
-        for _ in range(_PTC_ROUNDS):
-            ptc_v_rms += 0.7 * (sample.lamp_v_rms - ptc_v_rms)
-            sample, network, settled = _once(loop, ptc_v_rms, settled.state)
-    if with_period and LampState.BLINK in sample.lamps:
-        rows = [network.lamp_row[k] for k, state in enumerate(sample.lamps) if state is LampState.BLINK]
-        known = [period for row in rows if (period := _period_s(network, settled, row)) is not None]
-        sample = replace(sample, period_s=min(known) if known else None)
+    sample, state = _once(loop, ptc_v_rms, True, near)
+    for _ in range(_PTC_ROUNDS):
+        ptc_v_rms += 0.7 * ((0.0 if sample.shown is None else sample.shown.lamp_v_rms) - ptc_v_rms)
+        sample, state = _once(loop, ptc_v_rms, True, state)
     return sample
 
 
-def lamp_volts(loop: Loop) -> float:
-    """Lamp terminals as a meter shows them, rms [V]; a third of the work of `observe`.
+def shown_by(loop: Loop) -> Shown:
+    """Only what instruments show; of a loop that does not blink a third of the work of `observe`.
 
     Raises
     ------
     SolverError : the loop does not settle.
     """
     if any(isinstance(part, PtcBypass) for part in loop.bypass):
-        return observe(loop).lamp_v_rms
+        found = observe(loop).shown
+        assert found is not None  # noqa: S101  (asked for)
+        return found
     network = build(loop)
     settled = settle(network, closed_form.evaluate(network), STEPS_PER_CYCLE)
-    recording = Runner(network, settled.state, STEPS_PER_CYCLE).record(STEPS_PER_CYCLE // 2, may_start=False)
-    return rms(as_shown(network, settled, recording).v)
+    waiting = Runner(network, settled.state, STEPS_PER_CYCLE).record(STEPS_PER_CYCLE // 2, may_start=False)
+    seen = _seen_blinking(network, waiting)
+    return _shown(loop, network, waiting) if seen is None else _shown_blinking(loop, network, seen)
 
 
-def as_shown(network: Network, settled: Settled, waiting: Recording, steps: int = STEPS_PER_CYCLE // 2) -> Recording:
-    """What instruments see: where no lamp would start, the loop as it waits.
+def cycle_of(loop: Loop) -> tuple[Floats, Floats]:
+    """One cycle from the rising zero of the supply: lamp voltage [V] and line current [A], of a loop that blinks half
+    way between two flashes.
 
-    A lamp that would start never gets to where it would wait: its reservoir goes to and fro between its thresholds, so
-    it is held half way, which is what a meter averages to.
-
-    Parameters
-    ----------
-    waiting : a recording with lamps waiting. steps : of the recording that is given back, where one is made.
+    Raises
+    ------
+    SolverError : the loop does not settle.
     """
-    started = {}
+    network = build(loop)
+    settled = settle(network, closed_form.evaluate(network), STEPS_PER_CYCLE)
+    waiting = Runner(network, settled.state, STEPS_PER_CYCLE).record(STEPS_PER_CYCLE, may_start=False)
+    seen = _seen_blinking(network, waiting)
+    recording = waiting if seen is None else seen.middle
+    return recording.v.copy(), recording.i_line.copy()
+
+
+def _would_start(network: Network, waiting: Recording) -> bool:
+    """Some lamp reaches its start threshold."""
     for row in (int(row) for row in network.lamp_row if row >= 0):
-        columns = network.branches[row]
-        if columns[Col.V_START] > 0.0 and float(np.max(waiting.reservoir(row))) >= float(columns[Col.V_START]):
-            started[row] = 0.5 * float(columns[Col.V_START] + columns[Col.V_STOP])
-    if not started:
-        return waiting
-    try:
-        return _held(network, settled, started, steps)
-    except SolverError:
-        return waiting
+        v_start = float(network.branches[row, Col.V_START])
+        if v_start > 0.0 and float(np.max(waiting.reservoir(row))) >= v_start:
+            return True
+    return False
+
+
+def _seen_blinking(network: Network, waiting: Recording) -> blink.Blinking | None:
+    """The march of a loop in which some lamp starts; None where none does, from the moment of switching off either."""
+    if not _would_start(network, waiting):
+        return None
+    seen = blink.observe(network, closed_form.evaluate(network), STEPS_PER_CYCLE, blink.QUICK)
+    return seen if any(seen.flashes) else None
+
+
+def _shown(loop: Loop, network: Network, recording: Recording) -> Shown:
+    return Shown(
+        lamp_v_rms=rms(recording.v),
+        line_i_rms_a=rms(recording.i_line),
+        lamp_i_rms_a=tuple(rms(recording.lamp_current(index)) for index in range(len(loop.lamps))),
+        period_s=None,
+    )
+
+
+def _shown_blinking(loop: Loop, network: Network, seen: blink.Blinking) -> Shown:
+    periods = [period for row in network.lamp_row if row >= 0 and (period := seen.period_s[row]) is not None]
+    shown = _shown(loop, network, seen.whole)
+    return replace(shown, period_s=min(periods, default=None))
 
 
 def fed_state(loop: Loop) -> Floats | None:
@@ -148,24 +188,28 @@ def _settled(loop: Loop, network: Network, near: Floats | None) -> tuple[Settled
     return settled, Runner(network, settled.state, STEPS_PER_CYCLE).record(STEPS_PER_CYCLE // 2, may_start=False)
 
 
-def _once(loop: Loop, ptc_v_rms: float, near: Floats | None = None) -> tuple[Sample, Network, Settled]:
+def _once(loop: Loop, ptc_v_rms: float, with_shown: bool, near: Floats | None = None) -> tuple[Sample, Floats]:
     network = build(loop, ptc_v_rms=ptc_v_rms)
     settled, recording = _settled(loop, network, near)
     seen = [_lamp(loop, network, settled, recording, index) for index in range(len(loop.lamps))]
     lamps = tuple(state for state, _ in seen)
     control, delivered = _control(loop, network, settled, recording, lamps)
-    shown = as_shown(network, settled, recording)
+    shown: Shown | None
+    if not _would_start(network, recording):
+        shown = _shown(loop, network, recording)
+    elif with_shown:
+        marched = _seen_blinking(network, recording)
+        shown = _shown(loop, network, recording) if marched is None else _shown_blinking(loop, network, marched)
+    else:
+        shown = None
     sample = Sample(
         lamps=lamps,
         margins=tuple(margin for _, margin in seen),
         control=control,
         delivered_ratio=delivered,
-        lamp_v_rms=rms(shown.v),
-        line_i_rms_a=rms(shown.i_line),
-        lamp_i_rms_a=tuple(rms(shown.lamp_current(index)) for index in range(len(loop.lamps))),
-        period_s=None,
+        shown=shown,
     )
-    return sample, network, settled
+    return sample, settled.state
 
 
 def _lamp(loop: Loop, network: Network, settled: Settled, recording: Recording, index: int) -> tuple[LampState, float]:
@@ -191,7 +235,7 @@ def _lamp(loop: Loop, network: Network, settled: Settled, recording: Recording, 
 
 
 def _held(
-    network: Network, settled: Settled, at_v: Mapping[int, float], steps: int = STEPS_PER_CYCLE // 2
+    network: Network, settled: Settled, at_v: Mapping[int, float]
 ) -> Recording:
     """A settled half-cycle with some reservoirs, by row, held at a voltage and nothing drawn from them."""
     held = np.zeros(network.branches.shape[0])
@@ -205,7 +249,7 @@ def _held(
         branches[row, Col.P_LOAD] = 0.0
     frozen = replace(network, branches=branches)
     found = settle_from(frozen, state, held, STEPS_PER_CYCLE)
-    return Runner(frozen, found.state, STEPS_PER_CYCLE).record(steps, may_start=False)
+    return Runner(frozen, found.state, STEPS_PER_CYCLE).record(STEPS_PER_CYCLE // 2, may_start=False)
 
 
 def _runs_on(network: Network, settled: Settled, row: int) -> bool:
@@ -219,26 +263,6 @@ def _runs_on(network: Network, settled: Settled, row: int) -> bool:
         if float(np.mean(np.abs(recording.current(row)))) * v >= columns[Col.P_LOAD]:
             return True
     return False
-
-
-def _period_s(network: Network, settled: Settled, row: int) -> float | None:
-    """Time from flash to flash [s]: T = C_bulk · ∫ dV / (I(V) − V/r_start) from stop to start, I with V held.
-
-    None where the current falls below the drain on the way.
-    """
-    columns = network.branches[row]
-    voltages = np.linspace(columns[Col.V_STOP], columns[Col.V_START], _PERIOD_POINTS)
-    slowness = []
-    for v in voltages:
-        try:
-            recording = _held(network, settled, {row: float(v)})
-        except SolverError:
-            return None
-        net = float(np.mean(np.abs(recording.current(row)))) - float(columns[Col.G_DRAIN]) * float(v)
-        if net <= 0.0:
-            return None
-        slowness.append(float(columns[Col.C_RES]) / net)
-    return float(np.trapezoid(slowness, voltages))
 
 
 def _control(

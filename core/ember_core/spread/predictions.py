@@ -3,20 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from functools import partial
 
 import numpy as np
 
 from ember_core.errors import SolverError
 from ember_core.judgement import METERS_OHM
 from ember_core.loop import Loop
-from ember_core.offstate import closed_form
-from ember_core.offstate.network import build
-from ember_core.offstate.runner import Runner
-from ember_core.offstate.settle import settle
 from ember_core.sheet import Sheet
 from ember_core.spread.judged import Range, each_sample, quantiles
-from ember_core.spread.observe import STEPS_PER_CYCLE, as_shown, lamp_volts, observe
+from ember_core.spread.observe import STEPS_PER_CYCLE, cycle_of, observe, shown_by
 from ember_core.spread.variables import Floats, draw, loop_at, variables
 
 SAMPLES = 32
@@ -45,7 +40,7 @@ class Band:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Predictions:
-    """Over the ranges of the figures; of lamps that blink the mean, see `observe.as_shown`.
+    """Over the ranges of the figures; of lamps that blink over whole flashes, see `observe.Shown`.
 
     Parameters
     ----------
@@ -74,17 +69,17 @@ def predict(sheet: Sheet, *, samples: int = SAMPLES, seed: int = 1) -> Predictio
     found = variables(sheet)
     drawn = draw(found, max(2, samples), seed)[: samples if found else 1]
     loops = [loop_at(sheet.loop, found, row) for row in drawn]
-    cycles = [cycle for cycle in each_sample(loops, _cycle) if cycle is not None]
+    cycles = [cycle for cycle in each_sample(loops, cycle_of) if cycle is not None]
     if not cycles:
         raise SolverError("no_sample_settles", samples=samples)
     readings = []
     for r_ohm in METERS_OHM.values():
         metered = [replace(loop, meter_r_ohm=r_ohm) for loop in loops]
-        shown = np.array([v for v in each_sample(metered, lamp_volts) if v is not None])
+        shown = np.array([s.lamp_v_rms for s in each_sample(metered, shown_by) if s is not None])
         if shown.size:
             readings.append(Reading(r_ohm=r_ohm, v_rms=_even(shown)))
-    seen = [s for s in each_sample(loops, partial(observe, with_period=True)) if s is not None]
-    periods: Floats = np.array([s.period_s for s in seen if s.period_s is not None], dtype=np.float64)
+    seen = [s for s in each_sample(loops, observe) if s is not None]
+    periods: Floats = np.array([s.shown.period_s for s in seen if s.shown and s.shown.period_s], dtype=np.float64)
     blinking = float(np.mean(["blink" in s.lamps for s in seen])) if seen else 0.0
     take = np.linspace(0, STEPS_PER_CYCLE - 1, BAND_POINTS).astype(int)
     return Predictions(
@@ -101,15 +96,6 @@ def predict(sheet: Sheet, *, samples: int = SAMPLES, seed: int = 1) -> Predictio
 
 def _even(values: Floats) -> Range:
     return quantiles(values, np.full(values.size, 1.0 / values.size))
-
-
-def _cycle(loop: Loop) -> tuple[Floats, Floats]:
-    """One settled cycle of lamp voltage and line current; a lamp that blinks held half way."""
-    network = build(loop)
-    settled = settle(network, closed_form.evaluate(network), STEPS_PER_CYCLE)
-    waiting = Runner(network, settled.state, STEPS_PER_CYCLE).record(STEPS_PER_CYCLE, may_start=False)
-    recording = as_shown(network, settled, waiting, STEPS_PER_CYCLE)
-    return recording.v.copy(), recording.i_line.copy()
 
 
 def _band(rows: Floats) -> Band:

@@ -69,7 +69,7 @@ def sweep(sheet: Sheet, path: str, *, points: int = POINTS, samples: int = SAMPL
                 continue
         if not loops:
             continue
-        seen = [s for s in each_sample(loops, partial(observe, near=near)) if s is not None]
+        seen = [s for s in each_sample(loops, partial(observe, with_shown=False, near=near)) if s is not None]
         if seen:
             rows.append(SweepPoint(value=value, shares=_outcomes(seen)))
     return Sweep(path=path, low=moving.low, typical=moving.typical, high=moving.high, points=tuple(rows))

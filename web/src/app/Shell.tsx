@@ -8,7 +8,7 @@ import { Notices } from "../features/notices/Notices";
 import { TrayBar } from "../features/tray/TrayBar";
 import { useSignOut } from "../features/session/queries";
 import { texts } from "../texts/en";
-import { isTyping } from "./keys";
+import { areShortcutsOn, isShortcut, switchShortcuts } from "./keys";
 import type { Mode } from "./theme";
 
 interface Props {
@@ -25,7 +25,7 @@ export function Shell({ user, mode, onMode, children }: Props) {
   const isolations = useIsolations().data ?? [];
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      if (event.key === "?" && !isTyping(event)) setHelpOpen(true);
+      if (event.key === "?" && isShortcut(event)) setHelpOpen(true);
     };
     addEventListener("keydown", onKey);
     return () => removeEventListener("keydown", onKey);
@@ -88,6 +88,14 @@ export function Shell({ user, mode, onMode, children }: Props) {
             </div>
           ))}
         </dl>
+        <label className="tick">
+          <input
+            type="checkbox"
+            defaultChecked={areShortcutsOn()}
+            onChange={(event) => switchShortcuts(event.target.checked)}
+          />
+          {texts.helpText.shortcuts}
+        </label>
         <p>{texts.helpText.thread}</p>
         <p>{texts.helpText.typing}</p>
       </Modal>

@@ -1,3 +1,6 @@
+/** Single-key shortcuts: when a key press is one. */
+import { keep, kept } from "./person";
+
 /** True while a key press belongs to a field, so that shortcuts keep out of the way. */
 export function isTyping(event: KeyboardEvent): boolean {
   const target = event.target;
@@ -6,5 +9,34 @@ export function isTyping(event: KeyboardEvent): boolean {
   return (
     target instanceof HTMLElement &&
     (target.isContentEditable || ["INPUT", "TEXTAREA", "SELECT"].includes(target.tagName))
+  );
+}
+
+const SWITCH = "shortcuts-off";
+
+/** Single keys can be switched off by each person: speech input and a stray glove press them too. */
+export function areShortcutsOn(): boolean {
+  return kept<boolean>(SWITCH) !== true;
+}
+
+export function switchShortcuts(isOn: boolean): void {
+  keep(SWITCH, isOn ? null : true);
+}
+
+function isDialogOpen(): boolean {
+  return [...document.querySelectorAll('[role="dialog"], [role="alertdialog"]')].some((dialog) =>
+    dialog.checkVisibility(),
+  );
+}
+
+/** A key alone, outside of any field, with no dialog over the page. */
+export function isShortcut(event: KeyboardEvent): boolean {
+  return (
+    areShortcutsOn() &&
+    !isTyping(event) &&
+    !event.ctrlKey &&
+    !event.metaKey &&
+    !event.altKey &&
+    !isDialogOpen()
   );
 }

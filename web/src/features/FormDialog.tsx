@@ -1,6 +1,6 @@
 /** A dialog with a few fields, one action, and room for a refusal. */
 import { Modal } from "antd";
-import type { ReactNode } from "react";
+import { type ReactNode, useId, useRef } from "react";
 import { texts } from "../texts/en";
 
 interface Props {
@@ -15,6 +15,8 @@ interface Props {
 }
 
 export function FormDialog({ title, action, isReady, isPending, error, onSubmit, onClose, children }: Props) {
+  const id = useId();
+  const form = useRef<HTMLFormElement>(null);
   return (
     <Modal
       open
@@ -22,17 +24,28 @@ export function FormDialog({ title, action, isReady, isPending, error, onSubmit,
       okText={action}
       cancelText={texts.make.cancel}
       onCancel={onClose}
-      onOk={onSubmit}
-      okButtonProps={{ disabled: !isReady, loading: isPending }}
+      okButtonProps={{ disabled: !isReady, loading: isPending, htmlType: "submit", form: id }}
+      afterOpenChange={(isOpen) => {
+        if (isOpen) form.current?.querySelector<HTMLElement>("input, select, textarea")?.focus();
+      }}
     >
-      <div className="stack">
+      <form
+        id={id}
+        ref={form}
+        className="stack"
+        noValidate
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (isReady && !isPending) onSubmit();
+        }}
+      >
         {children}
         {error && (
           <p className="wrong" role="alert">
             {error.message}
           </p>
         )}
-      </div>
+      </form>
     </Modal>
   );
 }

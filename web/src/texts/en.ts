@@ -3,6 +3,7 @@ import { lit } from "./lit";
 import { choose } from "./choose";
 import { device } from "./device";
 import { isolation } from "./isolation";
+import { quantity } from "./quantity";
 import { shelf } from "./shelf";
 import { spread } from "./spread";
 import { survey } from "./survey";
@@ -10,6 +11,7 @@ import { survey } from "./survey";
 export const texts = {
   device,
   isolation,
+  quantity,
   offline: "The server does not answer. What you typed is still here; try again in a moment.",
   serverFailed:
     "The server failed at this. What you typed is still here; try again, and tell whoever runs it.",
@@ -153,7 +155,6 @@ export const texts = {
     sources: { declared: "declared", measured: "measured", assumed: "assumed" } as Record<string, string>,
     source: "Source",
     range: "range",
-    notANumber: "Write a number, as in 4.7 µ",
     typed: "typed on the bench",
     notSaid: "not said",
     madeFor: (v_rms: number) => ` (made for ${v_rms} V)`,
@@ -255,7 +256,9 @@ export const texts = {
     ] as const,
     thread:
       "The thread is the current that goes on when the light is off. The thicker it is drawn, the more flows (by the logarithm).",
-    typing: "Figures take prefixes: 100n, 4.7µ or 4.7u, 22k.",
+    typing:
+      "Figures take prefixes: 100n, 4.7µ or 4.7u, 22k or 4k7. A number alone has the unit that stands above its field. Enter, or leaving the field, takes it; Escape takes back what was typed.",
+    shortcuts: "Single keys work as shortcuts (digits, / and ?)",
   },
   survey,
   spread,

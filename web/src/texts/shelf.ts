@@ -68,7 +68,6 @@ export const shelf = {
   category: "Category",
   supply: "Made for",
   note: "Note",
-  needed: "needed",
   make: "Put on the shelf",
   fresher: (label: string) => `The shelf has other figures for ${label} now.`,
   takeFresh: "Take the shelf's",
@@ -89,8 +88,8 @@ export const shelf = {
   cable: {
     title: "From a cable of the shelf",
     which: "Cable",
-    drop: "Drop to the switch [m]",
-    run: "Switched live beside neutral or earth [m]",
+    drop: "Drop to the switch",
+    run: "Switched live beside neutral or earth",
     put: "Work out",
   },
   ratings: "Declared limits and ratings",

@@ -38,14 +38,15 @@ export const spread = {
   narrow: "Measure and narrow",
   narrowLead: "Enter what was read; samples that explain it count, the others do not.",
   kinds: {
-    lamp_v: "Lamp terminals, off [V rms]",
-    line_i: "Loop current, off [A rms]",
-    period: "From flash to flash [s]",
-    start_supply_v: "Supply at which a lamp starts [V rms]",
+    lamp_v: "Lamp terminals, off, rms",
+    line_i: "Loop current, off, rms",
+    period: "From flash to flash",
+    start_supply_v: "Supply at which a lamp starts, rms",
     half_wave: "Half-wave test on the bench (diode in front)",
     seen: "What was seen, off",
   } as Record<string, string>,
   units: { lamp_v: "V", line_i: "A", period: "s", start_supply_v: "V" } as Record<string, string>,
+  notAbove: "Write what was read, above zero",
   hints: { lamp_v: "48 V", line_i: "2.2 mA", period: "1.4", start_supply_v: "71 V" } as Record<
     string,
     string

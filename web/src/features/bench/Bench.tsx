@@ -2,7 +2,7 @@
 import { lazy, Suspense, useCallback, useEffect, useState } from "react";
 import { useSearchParams } from "react-router";
 import { Broken } from "../../app/Broken";
-import { isTyping } from "../../app/keys";
+import { isShortcut, isTyping } from "../../app/keys";
 import { Refusal } from "../../api/client";
 import { texts } from "../../texts/en";
 import { BenchHead } from "./BenchHead";
@@ -67,7 +67,7 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
       } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "s") {
         event.preventDefault();
         if (mayEdit && isChanged) keep(record.version, draft);
-      } else if (!isTyping(event) && !event.ctrlKey && !event.metaKey && !event.altKey) {
+      } else if (isShortcut(event)) {
         // The tenth step is on the key beside the 9.
         const chosen = /^[0-9]$/.test(event.key) ? STEPS[(Number(event.key) + 9) % 10] : undefined;
         if (chosen) setStep(chosen);

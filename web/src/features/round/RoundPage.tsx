@@ -2,7 +2,7 @@
 import { Button, Input, type InputRef, Pagination, Select } from "antd";
 import { useEffect, useRef, useState } from "react";
 import { Link, useSearchParams } from "react-router";
-import { isTyping } from "../../app/keys";
+import { isShortcut } from "../../app/keys";
 import { texts } from "../../texts/en";
 import { type Verdict, VerdictMark } from "../VerdictMark";
 import { OffLine } from "../isolation/OffLine";
@@ -47,7 +47,7 @@ export function RoundPage({ mayEdit }: { mayEdit: boolean }) {
   });
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      if (event.key === "/" && !isTyping(event)) {
+      if (event.key === "/" && isShortcut(event)) {
         event.preventDefault();
         field.current?.focus();
       }

@@ -1,27 +1,33 @@
 /** One more source for a figure: a listing that says otherwise, or a bench test. */
 import { useState } from "react";
-import { readQuantity } from "../../format";
 import { texts } from "../../texts/en";
+import { isFine, NOTHING, type Typed, valueOf } from "../quantity/QuantityEntry";
 import { type PartDetail, useAddClaim } from "./queries";
 import { ValueInput } from "./ValueInput";
 
 const words = texts.shelf;
 type Source = "declared" | "measured" | "assumed";
 
+const NONE: Record<"low" | "typical" | "high", Typed> = { low: NOTHING, typical: NOTHING, high: NOTHING };
+
 export function AddSource({ part }: { part: PartDetail }) {
   const add = useAddClaim(part.id);
   const [field, setField] = useState(part.known[0]?.name ?? "");
-  const [typed, setTyped] = useState({ low: "", typical: "", high: "" });
+  const [typed, setTyped] = useState(NONE);
   const [source, setSource] = useState<Source>("measured");
   const [where, setWhere] = useState("");
   const [inUse, setInUse] = useState(true);
   const known = part.known.find((entry) => entry.name === field);
-  const unit = known?.unit ?? "";
-  const typical = readQuantity(typed.typical, unit);
-  const low = typed.low.trim() === "" ? typical : readQuantity(typed.low, unit);
-  const high = typed.high.trim() === "" ? typical : readQuantity(typed.high, unit);
-  const isReady = typical !== null && low !== null && high !== null && where.trim() !== "";
-  const isWrong = typed.typical.trim() !== "" && (typical === null || low === null || high === null);
+  const typical = valueOf(typed.typical);
+  const low = valueOf(typed.low) ?? typical;
+  const high = valueOf(typed.high) ?? typical;
+  const isReady =
+    typical !== null &&
+    low !== null &&
+    high !== null &&
+    isFine(typed.low) &&
+    isFine(typed.high) &&
+    where.trim() !== "";
   return (
     <details className="add-source">
       <summary>{words.addSource}</summary>
@@ -32,26 +38,26 @@ export function AddSource({ part }: { part: PartDetail }) {
             value={field}
             onChange={(event) => {
               setField(event.target.value);
-              setTyped({ low: "", typical: "", high: "" });
+              setTyped(NONE);
             }}
           >
             {part.known.map((entry) => (
               <option key={entry.name} value={entry.name}>
-                {entry.label} {entry.unit === "1" ? "" : `[${entry.unit}]`}
+                {entry.label}
               </option>
             ))}
           </select>
         </label>
         {(known?.words.length ? (["typical"] as const) : (["low", "typical", "high"] as const)).map(
           (name) => (
-            <label key={name}>
-              {known?.words.length ? words.value : words[name]}
-              <ValueInput
-                words={known?.words ?? []}
-                value={typed[name]}
-                onChange={(value) => setTyped({ ...typed, [name]: value })}
-              />
-            </label>
+            <ValueInput
+              key={name}
+              name={field}
+              label={known?.words.length ? words.value : words[name]}
+              words={known?.words ?? []}
+              typed={typed[name]}
+              onTyped={(value) => setTyped({ ...typed, [name]: value })}
+            />
           ),
         )}
         <label>
@@ -95,9 +101,9 @@ export function AddSource({ part }: { part: PartDetail }) {
           {words.add}
         </button>
       </div>
-      {(isWrong || add.isError) && (
+      {add.isError && (
         <p className="wrong" role="alert">
-          {isWrong ? texts.parts.notANumber : add.error?.message}
+          {add.error.message}
         </p>
       )}
     </details>

@@ -1,8 +1,8 @@
 /** A new part by hand: what it is, and each figure that its kind needs. */
 import { useState } from "react";
 import { Refusal } from "../../api/client";
-import { readQuantity } from "../../format";
 import { texts } from "../../texts/en";
+import { isFine, NOTHING, QuantityEntry, type Typed, typedAs, valueOf } from "../quantity/QuantityEntry";
 import { FormDialog } from "../FormDialog";
 import { useMakePart, usePartKinds } from "./queries";
 import { ValueInput } from "./ValueInput";
@@ -22,32 +22,36 @@ export function NewPartDialog({ onClose, onMade }: Props) {
   const make = useMakePart();
   const [category, setCategory] = useState<Category>("lamp");
   const [kind, setKind] = useState("rectifier");
-  const [head, setHead] = useState({ maker: "", name: "", note: "", v_rms: "230" });
-  const [values, setValues] = useState<Record<string, string>>({});
+  const [head, setHead] = useState({ maker: "", name: "", note: "" });
+  const [supply, setSupply] = useState<Typed>(() => typedAs("v_rms", "230 V"));
+  // What is typed from a leaflet is declared; what somebody guesses is not. Nobody knows until it is said.
+  const [source, setSource] = useState<"" | "declared" | "measured" | "assumed">("");
+  const [where, setWhere] = useState("");
+  const [values, setValues] = useState<Record<string, Typed>>({});
   const fields =
     kinds.data?.find((entry) => entry.category === category && entry.kind === kind)?.figures ?? [];
-  const read = fields.map((field) => ({
-    field,
-    text: (values[field.name] ?? "").trim(),
-    value: readQuantity(values[field.name] ?? "", field.unit),
-  }));
+  const isOfSupply = OF_A_SUPPLY.includes(category);
   const isReady =
     head.maker.trim() !== "" &&
     head.name.trim() !== "" &&
-    read.every(({ field, text, value }) => (text === "" ? !field.needed : value !== null));
+    source !== "" &&
+    (!isOfSupply || valueOf(supply) !== null) &&
+    fields.every(({ name, needed }) => isFine(values[name]) && (!needed || valueOf(values[name]) !== null));
   const choose = (next: Category) => {
     setCategory(next);
     setKind(kinds.data?.find((entry) => entry.category === next)?.kind ?? next);
   };
   const submit = () =>
+    source !== "" &&
     make.mutate(
       {
         ...head,
-        v_rms: OF_A_SUPPLY.includes(category) ? Number(head.v_rms) : null,
+        v_rms: isOfSupply ? valueOf(supply) : null,
         category,
         kind,
-        claims: read.flatMap(({ field, value }) =>
-          value === null
+        claims: fields.flatMap((field) => {
+          const value = valueOf(values[field.name]);
+          return value === null
             ? []
             : [
                 {
@@ -55,11 +59,11 @@ export function NewPartDialog({ onClose, onMade }: Props) {
                   low: value,
                   typical: value,
                   high: value,
-                  source: "declared" as const,
-                  where: texts.parts.typed,
+                  source,
+                  where: where.trim() || texts.parts.typed,
                 },
-              ],
-        ),
+              ];
+        }),
       },
       { onSuccess: (part) => onMade(part.id) },
     );
@@ -102,28 +106,35 @@ export function NewPartDialog({ onClose, onMade }: Props) {
           <input value={head[name]} onChange={(event) => setHead({ ...head, [name]: event.target.value })} />
         </label>
       ))}
-      {OF_A_SUPPLY.includes(category) && (
-        <label>
-          {words.supply} [V]
-          <input
-            className="figure"
-            inputMode="numeric"
-            value={head.v_rms}
-            onChange={(event) => setHead({ ...head, v_rms: event.target.value })}
-          />
-        </label>
+      {isOfSupply && (
+        <QuantityEntry name="v_rms" label={words.supply} typed={supply} isNeeded onTyped={setSupply} />
       )}
+      <label>
+        {texts.quantity.sourceOfAll}
+        <select value={source} onChange={(event) => setSource(event.target.value as typeof source)}>
+          <option value="">{texts.quantity.choose}</option>
+          {Object.entries(texts.parts.sources).map(([value, label]) => (
+            <option key={value} value={value}>
+              {label}
+            </option>
+          ))}
+        </select>
+      </label>
+      <label>
+        {words.where}
+        <input value={where} maxLength={300} onChange={(event) => setWhere(event.target.value)} />
+      </label>
       <div className="source-form">
         {fields.map((field) => (
-          <label key={field.name}>
-            {field.label} {field.unit === "1" ? "" : `[${field.unit}]`}{" "}
-            {field.needed && <b>{words.needed}</b>}
-            <ValueInput
-              words={field.words}
-              value={values[field.name] ?? ""}
-              onChange={(value) => setValues({ ...values, [field.name]: value })}
-            />
-          </label>
+          <ValueInput
+            key={field.name}
+            name={field.name}
+            label={field.label}
+            words={field.words}
+            isNeeded={field.needed}
+            typed={values[field.name] ?? NOTHING}
+            onTyped={(typed) => setValues({ ...values, [field.name]: typed })}
+          />
         ))}
       </div>
     </FormDialog>

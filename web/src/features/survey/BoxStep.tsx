@@ -2,7 +2,9 @@
 import { texts } from "../../texts/en";
 import { ConductorEditor } from "./ConductorEditor";
 import { DepthCheck } from "./DepthCheck";
-import { Pick, QuantityField, Tick } from "./fields";
+import { QuantityInput } from "../quantity/QuantityInput";
+import { TextInput } from "../quantity/TextInput";
+import { Pick, Tick } from "./fields";
 import { PhotoStrip } from "./PhotoStrip";
 import type { StepProps } from "./stepProps";
 import type { Box, Conductor } from "./useSurveyDraft";
@@ -93,17 +95,17 @@ export function BoxStep(props: StepProps) {
         <div className="field-grid">
           <label className="field">
             {texts.isolation.boxName}
-            <input
+            <TextInput
               value={draft.doc.name}
               maxLength={80}
               placeholder={texts.isolation.box(survey.place, "")}
-              onChange={(event) => draft.change({ name: event.target.value })}
+              onChange={(name) => draft.change({ name })}
             />
           </label>
           {survey.place > 1 && (
-            <QuantityField
+            <QuantityInput
+              name="travellers_m"
               label={texts.isolation.travellers}
-              unit="m"
               hint="9.5 m"
               value={draft.doc.travellers_m}
               error={draft.errors.find((entry) => entry.path === "travellers_m")?.text}
@@ -178,10 +180,10 @@ export function BoxStep(props: StepProps) {
       <h3>{words.measures}</h3>
       <div className="field-grid">
         {LENGTHS.map(([name, label]) => (
-          <QuantityField
+          <QuantityInput
             key={name}
+            name={name}
             label={label}
-            unit="m"
             hint="35 mm"
             value={box[name] ?? null}
             error={error(name)}

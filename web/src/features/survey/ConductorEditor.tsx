@@ -1,4 +1,5 @@
 /** One conductor as found: colour, sleeve, cable, where it ends, size, and what it is marked as. */
+import { TextInput } from "../quantity/TextInput";
 import { texts } from "../../texts/en";
 import { Pick } from "./fields";
 import type { StepProps } from "./stepProps";
@@ -42,7 +43,7 @@ export function ConductorEditor({ conductor, index, onChange, choices, draft, re
       <Swatch colour={conductor.sleeve || conductor.colour} />
       <label className="field is-short">
         {words.id}
-        <input value={conductor.id} maxLength={12} onChange={(event) => put({ id: event.target.value })} />
+        <TextInput value={conductor.id} maxLength={12} onChange={(id) => put({ id })} />
       </label>
       <Pick
         label={words.colour}
@@ -60,11 +61,7 @@ export function ConductorEditor({ conductor, index, onChange, choices, draft, re
       />
       <label className="field is-short">
         {words.cable}
-        <input
-          value={conductor.cable}
-          maxLength={20}
-          onChange={(event) => put({ cable: event.target.value })}
-        />
+        <TextInput value={conductor.cable} maxLength={20} onChange={(cable) => put({ cable })} />
       </label>
       {!conductor.is_seen && (
         <p className="guess-line">

@@ -1,7 +1,8 @@
 /** Will the control go in: the figures of its body, and the answer. */
 import { engineering, significant } from "../../format";
 import { texts } from "../../texts/en";
-import { QuantityField, Tick } from "./fields";
+import { QuantityInput } from "../quantity/QuantityInput";
+import { Tick } from "./fields";
 import type { StepProps } from "./stepProps";
 
 const words = texts.survey.box;
@@ -28,19 +29,19 @@ export function DepthCheck({ survey, draft, mayEdit }: StepProps) {
       <h3>{words.fit}</h3>
       <div className="field-grid">
         {BODY.map(([name, label]) => (
-          <QuantityField
+          <QuantityInput
             key={name}
+            name={name}
             label={label}
-            unit="m"
             hint="25 mm"
             value={body[name] ?? null}
             error={error(name)}
             onChange={(value) => put(name, value)}
           />
         ))}
-        <QuantityField
+        <QuantityInput
+          name="whole"
           label={words.leads}
-          unit="1"
           isWhole
           value={body["lead_count"] ?? 0}
           error={error("lead_count")}

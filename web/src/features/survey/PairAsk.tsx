@@ -1,8 +1,7 @@
 /** One pair, asked for by name: typed from the tester, or read by the meter and then kept. */
-import { useEffect, useId, useRef, useState } from "react";
-import { readQuantity } from "../../format";
+import { useEffect, useRef, useState } from "react";
 import { texts } from "../../texts/en";
-import { FieldMore } from "./fields";
+import { NOTHING, QuantityEntry, valueOf } from "../quantity/QuantityEntry";
 import { useMeter, useReadMeter } from "./queries";
 import type { StepProps } from "./stepProps";
 
@@ -17,13 +16,12 @@ interface Props extends StepProps {
 }
 
 export function PairAsk({ survey, entries, proof, pair, done, of }: Props) {
-  const [typed, setTyped] = useState("");
+  const [typed, setTyped] = useState(NOTHING);
   const [shown, setShown] = useState<{ id: string; v: number; text: string; isSimulated: boolean } | null>(
     null,
   );
   const [isWrong, setWrong] = useState(false);
   const field = useRef<HTMLInputElement>(null);
-  const id = useId();
   const meter = useMeter();
   const read = useReadMeter(survey.loop);
   // The next pair is asked for where the hands are.
@@ -31,9 +29,9 @@ export function PairAsk({ survey, entries, proof, pair, done, of }: Props) {
     if (done > 0) field.current?.focus();
   }, [done]);
   const keep = () => {
-    const isShown = shown !== null && typed === shown.text;
-    const v = isShown ? shown.v : readQuantity(typed, "V");
-    if (v === null || v < 0) return setWrong(true);
+    const isShown = shown !== null && typed.text === shown.text;
+    const v = isShown ? shown.v : valueOf(typed);
+    if (v === null) return setWrong(true);
     const body = { proof, kind: "reading", a: pair.a, b: pair.b, v } as const;
     entries.proofEvent(isShown ? { ...body, meter_value: shown.id } : body, pair.text);
     return undefined;
@@ -45,7 +43,7 @@ export function PairAsk({ survey, entries, proof, pair, done, of }: Props) {
         onSuccess: (value) => {
           const text = `${value.v} V`;
           setShown({ id: value.id, v: value.v ?? 0, text, isSimulated: value.is_simulated });
-          setTyped(text);
+          setTyped({ text, reading: { is: "value", value: value.v ?? 0 } });
           setWrong(false);
           field.current?.focus();
         },
@@ -60,25 +58,18 @@ export function PairAsk({ survey, entries, proof, pair, done, of }: Props) {
         <b className="pair-name">{pair.text}</b>
         <small>{words.limit(survey.proof.dead_limit_v)}</small>
       </p>
-      <div className={`field${isWrong ? " is-wrong" : ""}`}>
-        <label htmlFor={id}>{words.volts}</label>
-        <input
-          id={id}
-          ref={field}
-          className="figure"
-          inputMode="decimal"
-          autoComplete="off"
-          value={typed}
-          aria-invalid={isWrong || undefined}
-          aria-describedby={`${id}-more`}
-          onChange={(event) => {
-            setTyped(event.target.value);
-            setWrong(false);
-          }}
-          onKeyDown={(event) => event.key === "Enter" && keep()}
-        />
-        <FieldMore id={`${id}-more`} text={isWrong ? words.notVolts : undefined} />
-      </div>
+      <QuantityEntry
+        name="reading_v"
+        label={words.volts}
+        typed={typed}
+        inputRef={field}
+        error={isWrong && typed.text.trim() === "" ? words.notVolts : undefined}
+        onTyped={(next) => {
+          setTyped(next);
+          setWrong(false);
+        }}
+        onEnter={keep}
+      />
       <button type="button" className="solid" onClick={keep}>
         {words.keep}
       </button>

@@ -1,11 +1,11 @@
 /** One reading: typed by hand or taken by the meter, then kept. What is typed survives a reload. */
-import { useEffect, useId, useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { keep, kept } from "../../app/person";
 import type { Entry } from "../../device/entry";
 import { discard } from "../../device/tray";
-import { readQuantity } from "../../format";
 import { texts } from "../../texts/en";
-import { FieldMore, Pick } from "./fields";
+import { QuantityEntry, type Typed as Quantity, typedAs, valueOf } from "../quantity/QuantityEntry";
+import { Pick } from "./fields";
 import { type Proposal, useMeter, useReadMeter } from "./queries";
 import type { StepProps } from "./stepProps";
 import { Switches, type SwitchPositions } from "./Switches";
@@ -34,11 +34,17 @@ interface ReadValue {
 
 const keyOf = (loop: string, place: number) => `reading:${loop}:${place}`;
 
-/** "231 V", "0.3", "open": as a value of its kind; null when it is none. */
-function readValue(typed: Typed): ReadValue | null {
+const QUANTITIES = { volts: "reading_v", continuity: "reading_r_ohm" } as const;
+
+function isOpenWord(text: string): boolean {
+  return /^\s*(open|ol|∞)\s*$/i.test(text);
+}
+
+/** "231 V", "0.3", "open": as a value of its kind; null when it is none, or asked about first. */
+function readValue(typed: Typed, quantity: Quantity): ReadValue | null {
   if (typed.shown?.text === typed.value) return typed.shown.value;
-  if (typed.kind === "continuity" && /^\s*(open|ol|∞)\s*$/i.test(typed.value)) return { is_open: true };
-  const value = readQuantity(typed.value, typed.kind === "volts" ? "V" : "Ω");
+  if (typed.kind === "continuity" && isOpenWord(typed.value)) return { is_open: true };
+  const value = valueOf(quantity);
   if (value === null) return null;
   return typed.kind === "volts" ? { v: value } : { r_ohm: value };
 }
@@ -73,8 +79,10 @@ export function ReadingForm(props: StepProps & { wanted: Proposal | null }) {
   };
   const name = keyOf(survey.loop, survey.place);
   const [typed, setTyped] = useState<Typed>(() => ({ ...first, ...kept<Partial<Typed>>(name) }));
+  // How the text was read: an odd value that was confirmed stays confirmed while it is not touched.
+  const [confirmed, setConfirmed] = useState<Quantity | null>(null);
+  const quantity = confirmed?.text === typed.value ? confirmed : typedAs(QUANTITIES[typed.kind], typed.value);
   const [isWrong, setWrong] = useState(false);
-  const valueId = useId();
   const field = useRef<HTMLInputElement>(null);
   const meter = useReadMeter(survey.loop);
   const thereIsMeter = useMeter().data?.is_there ?? false;
@@ -103,7 +111,7 @@ export function ReadingForm(props: StepProps & { wanted: Proposal | null }) {
   }, [wanted]);
 
   const keepReading = () => {
-    const value = readValue(typed);
+    const value = readValue(typed, quantity);
     if (value === null) return setWrong(true);
     const { a, b, switches } = typed;
     const isVolts = typed.kind === "volts";
@@ -186,21 +194,20 @@ export function ReadingForm(props: StepProps & { wanted: Proposal | null }) {
           positions={choices.positions}
           onChange={(switches) => put({ switches })}
         />
-        <div className={`field${isWrong ? " is-wrong" : ""}`}>
-          <label htmlFor={valueId}>{words.value}</label>
-          <input
-            id={valueId}
-            ref={field}
-            className="figure"
-            value={typed.value}
-            placeholder={words.valueHint[typed.kind]}
-            aria-invalid={isWrong || undefined}
-            aria-describedby={`${valueId}-more`}
-            onChange={(event) => put({ value: event.target.value })}
-            onKeyDown={(event) => event.key === "Enter" && keepReading()}
-          />
-          <FieldMore id={`${valueId}-more`} text={isWrong ? words.notAValue : undefined} />
-        </div>
+        <QuantityEntry
+          name={QUANTITIES[typed.kind]}
+          label={words.value}
+          typed={quantity}
+          inputRef={field}
+          hint={words.valueHint[typed.kind]}
+          error={isWrong && typed.value.trim() === "" ? words.notAValue : undefined}
+          isWord={(text) => text === typed.shown?.text || (typed.kind === "continuity" && isOpenWord(text))}
+          onTyped={(next) => {
+            setConfirmed(next);
+            put({ value: next.text });
+          }}
+          onEnter={keepReading}
+        />
       </div>
       <p className="form-buttons">
         <button type="button" className="solid" onClick={keepReading}>

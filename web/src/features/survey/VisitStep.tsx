@@ -1,6 +1,7 @@
 /** Step 1: what was learned by telephone, and the sheet made of it. */
 import { texts } from "../../texts/en";
-import { Answer, Pick, QuantityField } from "./fields";
+import { QuantityInput } from "../quantity/QuantityInput";
+import { Answer, Pick } from "./fields";
 import type { StepProps } from "./stepProps";
 
 export function VisitStep({ survey, draft, choices }: StepProps) {
@@ -21,9 +22,9 @@ export function VisitStep({ survey, draft, choices }: StepProps) {
       <h2>{words.title}</h2>
       <p className="quiet">{words.lead}</p>
       <div className="field-grid">
-        <QuantityField
+        <QuantityInput
+          name="year"
           label={words.wired}
-          unit="1"
           isWhole
           hint="1974"
           value={number("wired_year")}
@@ -53,9 +54,9 @@ export function VisitStep({ survey, draft, choices }: StepProps) {
           value={flag("is_hub_in_range")}
           onPick={(value) => put("is_hub_in_range", value)}
         />
-        <QuantityField
+        <QuantityInput
+          name="whole"
           label={words.devices}
-          unit="1"
           isWhole
           value={number("devices_left")}
           error={error("devices_left")}
@@ -71,9 +72,9 @@ export function VisitStep({ survey, draft, choices }: StepProps) {
           value={flag("is_dimming_wanted")}
           onPick={(value) => put("is_dimming_wanted", value)}
         />
-        <QuantityField
+        <QuantityInput
+          name="whole"
           label={words.gangs}
-          unit="1"
           isWhole
           value={number("gang_count")}
           error={error("gang_count")}

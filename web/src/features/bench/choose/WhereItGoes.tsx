@@ -1,9 +1,9 @@
 /** Where the bypass goes: the place as it was looked at, what it says of the part, and the lines of the wire map. */
-import { editable, readQuantity } from "../../../format";
+import { QuantityInput } from "../../quantity/QuantityInput";
+import { TextInput } from "../../quantity/TextInput";
 import { texts } from "../../../texts/en";
 import { type Draft, NO_PLACE, type Place } from "../draft";
 import type { Choosing } from "./queries";
-import { useState } from "react";
 
 const words = texts.choose;
 const QUESTIONS = ["has_both_conductors", "is_reachable", "in_insulation"] as const;
@@ -42,14 +42,20 @@ export function WhereItGoes({ found, draft, change }: Props) {
         </label>
         <label>
           {words.placeName}
-          <input
+          <TextInput
             value={place.name}
             maxLength={60}
             placeholder={words.placeHint}
-            onChange={(event) => put({ name: event.target.value })}
+            onChange={(name) => put({ name })}
           />
         </label>
-        <Room room_m={place.room_m} onRoom={(room_m) => put({ room_m })} />
+        <QuantityInput
+          name="room_m"
+          label={words.room}
+          hint="30 mm"
+          value={place.room_m}
+          onChange={(room_m) => put({ room_m })}
+        />
         {questions.map((question) => (
           <label key={question}>
             {words.questions[question]}
@@ -110,25 +116,5 @@ export function WhereItGoes({ found, draft, change }: Props) {
         </>
       )}
     </div>
-  );
-}
-
-function Room({ room_m, onRoom }: { room_m: number | null; onRoom: (room_m: number | null) => void }) {
-  const [typed, setTyped] = useState(room_m === null ? "" : editable(room_m, "m"));
-  const value = typed.trim() === "" ? null : readQuantity(typed, "m");
-  const isWrong = typed.trim() !== "" && (value === null || value < 0.001 || value > 1);
-  return (
-    <label>
-      {words.room}
-      <input
-        className="figure"
-        value={typed}
-        placeholder="30 mm"
-        aria-invalid={isWrong || undefined}
-        onChange={(event) => setTyped(event.target.value)}
-        onBlur={() => !isWrong && onRoom(value)}
-      />
-      {isWrong && <span className="wrong">{texts.parts.notANumber}</span>}
-    </label>
   );
 }

@@ -1,7 +1,8 @@
 /** Which bypass: the window of each kind drawn and in words, its limits, and everything ranked. */
 import { useState } from "react";
 import type { Schemas } from "../../../api/client";
-import { engineering, readQuantity, significant } from "../../../format";
+import { engineering, significant } from "../../../format";
+import { QuantityInput } from "../../quantity/QuantityInput";
 import { texts } from "../../../texts/en";
 import { asFigure, type Draft } from "../draft";
 import type { Choice, Choosing, Year } from "./queries";
@@ -144,37 +145,22 @@ function Ranked({ choice, onTake }: { choice: Choice; onTake: (choice: Choice) =
 }
 
 function YearForm({ year, onYear }: { year: Year; onYear: (year: Year) => void }) {
-  const [hours, setHours] = useState(String(year.hours));
-  const [price, setPrice] = useState(year.price === null ? "" : String(year.price));
-  const put = () => {
-    const read = readQuantity(hours, "1");
-    const cost = price.trim() === "" ? null : readQuantity(price, "1");
-    if (read !== null && read >= 0 && read <= 8784 && (cost === null || cost >= 0))
-      onYear({ hours: read, price: cost });
-  };
   return (
     <div className="year-form">
-      <label>
-        {words.hours}
-        <input
-          className="figure"
-          inputMode="numeric"
-          value={hours}
-          onChange={(event) => setHours(event.target.value)}
-          onBlur={put}
-        />
-      </label>
-      <label>
-        {words.price}
-        <input
-          className="figure"
-          inputMode="decimal"
-          placeholder="–"
-          value={price}
-          onChange={(event) => setPrice(event.target.value)}
-          onBlur={put}
-        />
-      </label>
+      <QuantityInput
+        name="hours_a_year"
+        label={words.hours}
+        value={year.hours}
+        isNeeded
+        onChange={(hours) => hours !== null && onYear({ ...year, hours })}
+      />
+      <QuantityInput
+        name="price_per_kwh"
+        label={words.price}
+        value={year.price}
+        hint="–"
+        onChange={(price) => onYear({ ...year, price })}
+      />
     </div>
   );
 }

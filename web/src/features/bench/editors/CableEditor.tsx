@@ -1,5 +1,6 @@
 /** The cable of the gang. */
 import { texts } from "../../../texts/en";
+import { TextInput } from "../../quantity/TextInput";
 import { useKinds } from "../queries";
 import { FigureGrid } from "./FigureGrid";
 import { CableLength } from "./CableLength";
@@ -12,11 +13,7 @@ export function CableEditor({ draft, change, errors }: EditorProps) {
       <div className="part">
         <label className="kind-choice">
           {texts.parts.gangName}
-          <input
-            value={draft.name}
-            maxLength={120}
-            onChange={(event) => change({ ...draft, name: event.target.value })}
-          />
+          <TextInput value={draft.name} maxLength={120} onChange={(name) => change({ ...draft, name })} />
         </label>
         <h2>{texts.parts.cable}</h2>
         <p className="quiet">{texts.parts.cableHint}</p>

@@ -2,8 +2,8 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { answered, api } from "../../../api/client";
-import { readQuantity } from "../../../format";
 import { texts } from "../../../texts/en";
+import { NOTHING, QuantityEntry, valueOf } from "../../quantity/QuantityEntry";
 import type { Draft } from "../draft";
 import { useShelf } from "../queries";
 
@@ -18,10 +18,10 @@ export function CableLength({ draft, change }: Props) {
   const shelf = useShelf();
   const cables = shelf.data?.filter((part) => part.category === "cable") ?? [];
   const [chosen, setChosen] = useState("");
-  const [drop, setDrop] = useState("");
-  const [run, setRun] = useState("");
+  const [drop, setDrop] = useState(NOTHING);
+  const [run, setRun] = useState(NOTHING);
   const part = chosen || cables[0]?.id;
-  const [drop_m, run_m] = [readQuantity(drop, "m"), readQuantity(run, "m")];
+  const [drop_m, run_m] = [valueOf(drop), valueOf(run)];
   const work = useMutation({
     mutationFn: (body: { drop_m: number; run_m: number }) =>
       answered(api.POST("/api/v1/parts/{id}/cable-run/", { params: { path: { id: part ?? "" } }, body })),
@@ -39,24 +39,8 @@ export function CableLength({ draft, change }: Props) {
             </option>
           ))}
         </select>
-        <label>
-          {words.drop}
-          <input
-            className="figure"
-            value={drop}
-            placeholder="6"
-            onChange={(event) => setDrop(event.target.value)}
-          />
-        </label>
-        <label>
-          {words.run}
-          <input
-            className="figure"
-            value={run}
-            placeholder="12"
-            onChange={(event) => setRun(event.target.value)}
-          />
-        </label>
+        <QuantityEntry name="drop_m" label={words.drop} typed={drop} hint="6 m" onTyped={setDrop} />
+        <QuantityEntry name="run_m" label={words.run} typed={run} hint="12 m" onTyped={setRun} />
         <button
           type="button"
           className="outlined"

@@ -1,5 +1,7 @@
 /** The control, or the ordinary switch. */
 import { Select } from "antd";
+import { useRef } from "react";
+import { useFocusNext } from "./useFocusNext";
 import { texts } from "../../../texts/en";
 import type { Figures, Fit } from "../draft";
 import { useKinds, useShelf } from "../queries";
@@ -14,11 +16,14 @@ export function ControlEditor({ draft, change, errors, v_rms }: EditorProps) {
   const shelf = useShelf();
   const replace = (control: Fit | null) => change({ ...draft, control });
   const fit = draft.control;
+  const editor = useRef<HTMLDivElement>(null);
+  const focusNext = useFocusNext(editor, fit === null ? 0 : 1);
   if (fit === null) {
     const add = () => {
       const first = shelf.data?.find(
         (part) => part.category === "control" && part.kind === "switching" && part.v_rms === v_rms,
       );
+      focusNext(0);
       replace(
         first
           ? { ...newFit(first.figures), part: first.id, label: `${first.maker} ${first.name}` }
@@ -26,7 +31,7 @@ export function ControlEditor({ draft, change, errors, v_rms }: EditorProps) {
       );
     };
     return (
-      <div className="editor">
+      <div className="editor" ref={editor}>
         <p className="empty">{texts.parts.noControl}</p>
         <button type="button" className="solid add" onClick={add}>
           {texts.parts.addControl}
@@ -43,14 +48,17 @@ export function ControlEditor({ draft, change, errors, v_rms }: EditorProps) {
     replace({ ...fit, figures });
   };
   return (
-    <div className="editor">
+    <div className="editor" ref={editor}>
       <div className="part">
         <FitHead
           category="control"
           v_rms={v_rms}
           fit={fit}
           onChange={replace}
-          onRemove={() => replace(null)}
+          onRemove={() => {
+            focusNext(0);
+            replace(null);
+          }}
         />
         <FigureGrid
           kind={kindOf(kinds.data, "control", "control")}

@@ -1,10 +1,14 @@
-/** One figure: value with prefix and unit, its range and where it is from. */
-import { useEffect, useId, useState } from "react";
-import { editable, engineering, readQuantity } from "../../../format";
+/** One figure of a part: value with unit, its range and where it is from. */
+import { useState } from "react";
+import { engineering } from "../../../format";
 import { texts } from "../../../texts/en";
+import { QuantityInput } from "../../quantity/QuantityInput";
+import { quantityName } from "../../quantity/usual";
 import { asFigure, type Figure, type Kind } from "../draft";
 
 type Field = Kind["fields"][number];
+
+const words = texts.quantity;
 
 interface Props {
   field: Field;
@@ -24,48 +28,129 @@ function placed(entry: unknown, field: Field): unknown {
     : { ...(entry as object), low: place, typical: place, high: place };
 }
 
-export function FigureField({ field, entry, error, onChange }: Props) {
-  const id = useId();
-  const figure = asFigure(placed(entry, field)) ?? (field.default === null ? null : asFigure(field.default));
-  const shown = figure ? editable(figure.typical, field.unit) : "";
-  const [typed, setTyped] = useState(shown);
-  const [wrong, setWrong] = useState(false);
-  useEffect(() => {
-    setTyped(shown);
-    setWrong(false);
-  }, [shown]);
+/** A value put in by hand: without range, and assumed until somebody says where it is from. */
+function byHand(value: number): Figure {
+  return { low: value, typical: value, high: value, source: "assumed", note: texts.parts.typed };
+}
 
-  const read = (text: string) => {
-    setTyped(text);
-    if (text.trim() === "" && field.optional) {
-      setWrong(false);
-      onChange(null);
-      return;
-    }
-    const value = readQuantity(text, field.unit);
-    setWrong(value === null);
-    if (value === null || value === figure?.typical) return;
-    if (field.integer && field.words.length === 0) onChange(value);
-    else
-      onChange({
-        low: value,
-        typical: value,
-        high: value,
-        source: figure?.source ?? "assumed",
-        note: texts.parts.typed,
-      });
+export function FigureField({ field, entry, error, onChange }: Props) {
+  const figure = asFigure(placed(entry, field)) ?? (field.default === null ? null : asFigure(field.default));
+  const [isAsked, setAsked] = useState(false);
+  const isCount = field.integer && field.words.length === 0;
+  const put = (value: number | null) => {
+    setAsked(value !== null && !isCount);
+    onChange(value === null || isCount ? value : byHand(value));
   };
-  const hasRange = figure !== null && figure.low < figure.high;
-  const said = wrong ? texts.parts.notANumber : error;
+  const source = figure !== null && !isCount && (
+    <SourceChoice
+      label={field.label}
+      source={isAsked ? "" : figure.source}
+      onChoose={(chosen) => {
+        setAsked(false);
+        onChange({ ...figure, source: chosen });
+      }}
+    />
+  );
+  if (field.words.length > 0)
+    return (
+      <WordChoice field={field} figure={figure} error={error} onPut={put}>
+        {source}
+      </WordChoice>
+    );
   return (
-    <div className={`figure-field${said ? " is-wrong" : ""}`}>
-      <label htmlFor={id}>{field.label}</label>
-      {field.words.length > 0 ? (
+    <div className="figure-field">
+      <QuantityInput
+        name={quantityName(field.name)}
+        label={field.label}
+        value={figure?.typical ?? null}
+        isWhole={field.integer}
+        isNeeded={!field.optional && field.default === null}
+        error={error}
+        hint={field.optional ? "–" : undefined}
+        beside={source}
+        more={figure?.note ?? ""}
+        onChange={put}
+      />
+      {figure !== null && !isCount && <Range field={field} figure={figure} onChange={onChange} />}
+    </div>
+  );
+}
+
+interface SourceProps {
+  label: string;
+  /** Empty while it is asked. */
+  source: string;
+  onChoose: (source: string) => void;
+}
+
+function SourceChoice({ label, source, onChoose }: SourceProps) {
+  return (
+    <select
+      aria-label={`${texts.parts.source}: ${label}`}
+      className={source === "" ? "is-asked" : undefined}
+      value={source}
+      onChange={(event) => onChoose(event.target.value)}
+    >
+      {source === "" && <option value="">{words.source}</option>}
+      {Object.entries(texts.parts.sources).map(([value, text]) => (
+        <option key={value} value={value}>
+          {text}
+        </option>
+      ))}
+    </select>
+  );
+}
+
+/** Lowest and highest; opened by hand where another is wanted. */
+function Range({ field, figure, onChange }: { field: Field; figure: Figure; onChange: Props["onChange"] }) {
+  const hasRange = figure.low < figure.high;
+  const [isOpen, setOpen] = useState(false);
+  if (!isOpen)
+    return (
+      <button
+        type="button"
+        className="plain range-open"
+        aria-label={`${words.range}: ${field.label}`}
+        onClick={() => setOpen(true)}
+      >
+        {hasRange
+          ? words.between(engineering(figure.low, field.unit), engineering(figure.high, field.unit))
+          : `+ ${words.range}`}
+      </button>
+    );
+  return (
+    <div className="figure-range">
+      {(["low", "high"] as const).map((end) => (
+        <QuantityInput
+          key={end}
+          name={quantityName(field.name)}
+          label={words[end]}
+          spoken={`${field.label}, ${words[end]}`}
+          value={figure[end]}
+          isNeeded
+          onChange={(value) => value !== null && onChange({ ...figure, [end]: value })}
+        />
+      ))}
+    </div>
+  );
+}
+
+interface WordProps {
+  field: Field;
+  figure: Figure | null;
+  error: string | undefined;
+  onPut: (place: number | null) => void;
+  children: React.ReactNode;
+}
+
+function WordChoice({ field, figure, error, onPut, children }: WordProps) {
+  return (
+    <div className={`figure-field${error ? " is-wrong" : ""}`}>
+      <label className="field">
+        {field.label}
         <select
-          id={id}
           value={figure ? String(figure.typical) : ""}
-          aria-describedby={`${id}-more`}
-          onChange={(event) => read(event.target.value)}
+          onChange={(event) => onPut(event.target.value === "" ? null : Number(event.target.value))}
         >
           <option value="">{texts.parts.notSaid}</option>
           {field.words.map((word, place) => (
@@ -74,38 +159,9 @@ export function FigureField({ field, entry, error, onChange }: Props) {
             </option>
           ))}
         </select>
-      ) : (
-        <input
-          id={id}
-          className="figure"
-          inputMode={field.integer ? "numeric" : "text"}
-          value={typed}
-          placeholder={field.optional ? "–" : ""}
-          aria-invalid={said ? true : undefined}
-          aria-describedby={`${id}-more`}
-          onChange={(event) => read(event.target.value)}
-          onBlur={() => !wrong && setTyped(shown)}
-        />
-      )}
-      {(!field.integer || field.words.length > 0) && figure !== null && (
-        <select
-          aria-label={`${texts.parts.source}: ${field.label}`}
-          value={figure.source}
-          onChange={(event) => onChange({ ...figure, source: event.target.value })}
-        >
-          {Object.entries(texts.parts.sources).map(([value, label]) => (
-            <option key={value} value={value}>
-              {label}
-            </option>
-          ))}
-        </select>
-      )}
-      <span id={`${id}-more`} className="figure-more">
-        {said ??
-          (hasRange
-            ? `${engineering(figure.low, field.unit)} to ${engineering(figure.high, field.unit)}${figure.note ? `, ${figure.note}` : ""}`
-            : (figure?.note ?? ""))}
-      </span>
+      </label>
+      {children}
+      <span className={error ? "field-more" : "figure-more"}>{error ?? figure?.note ?? ""}</span>
     </div>
   );
 }

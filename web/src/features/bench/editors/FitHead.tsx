@@ -2,6 +2,7 @@
 import { Select } from "antd";
 import type { Schemas } from "../../../api/client";
 import { texts } from "../../../texts/en";
+import { TextInput } from "../../quantity/TextInput";
 import type { Fit } from "../draft";
 import { useShelf } from "../queries";
 
@@ -58,11 +59,7 @@ export function FitHead({ category, v_rms, fit, onChange, onRemove }: Props) {
       </label>
       <label>
         {texts.parts.label}
-        <input
-          value={fit.label}
-          maxLength={160}
-          onChange={(event) => onChange({ ...fit, label: event.target.value })}
-        />
+        <TextInput value={fit.label} maxLength={160} onChange={(label) => onChange({ ...fit, label })} />
       </label>
       <fieldset>
         <legend>{texts.parts.status}</legend>

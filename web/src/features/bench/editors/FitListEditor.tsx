@@ -1,5 +1,7 @@
 /** Several parts of one sort on the gang: lamp groups or bypasses. */
 import { Select } from "antd";
+import { useRef } from "react";
+import { useFocusNext } from "./useFocusNext";
 import { texts } from "../../../texts/en";
 import type { Figures, Fit } from "../draft";
 import { useKinds, useShelf } from "../queries";
@@ -40,7 +42,10 @@ export function FitListEditor({
   const choices = kinds.data?.filter((kind) => kind.category === sort) ?? [];
   const put = (next: Fit[]) => change({ ...draft, [list]: next });
   const replace = (index: number, fit: Fit) => put(fits.map((old, k) => (k === index ? fit : old)));
+  const editor = useRef<HTMLDivElement>(null);
+  const focusNext = useFocusNext(editor, fits.length);
   const addFirst = () => {
+    focusNext(fits.length);
     const first = shelf.data?.find((part) => part.kind === choices[0]?.kind && part.v_rms === v_rms);
     const own: Figures = sort === "lamp" ? { count: 1 } : {};
     put([
@@ -51,7 +56,7 @@ export function FitListEditor({
     ]);
   };
   return (
-    <div className="editor">
+    <div className="editor" ref={editor}>
       {fits.length === 0 && <p className="empty">{empty}</p>}
       {fits.map((fit, index) => {
         const kind = kindOf(kinds.data, sort, fit.figures["kind"]);
@@ -62,7 +67,10 @@ export function FitListEditor({
               v_rms={v_rms}
               fit={fit}
               onChange={(next) => replace(index, next)}
-              onRemove={() => put(fits.filter((_, k) => k !== index))}
+              onRemove={() => {
+                focusNext(index);
+                put(fits.filter((_, k) => k !== index));
+              }}
             />
             <label className="kind-choice">
               {kindLabel}

@@ -2,8 +2,8 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answered, api } from "../../../api/client";
-import { readQuantity } from "../../../format";
 import { texts } from "../../../texts/en";
+import { isFine, NOTHING, QuantityEntry, valueOf } from "../../quantity/QuantityEntry";
 import type { Figures } from "../draft";
 
 const words = texts.shelf.typical_;
@@ -21,14 +21,13 @@ export function TypicalLamp({ v_rms, f_hz, onTake }: Props) {
     staleTime: Infinity,
   });
   const [stage, setStage] = useState("rectifier");
-  const [watts, setWatts] = useState("");
+  const [watts, setWatts] = useState(NOTHING);
   const take = useMutation({
     mutationFn: (p_w: number | null) =>
       answered(api.POST("/api/v1/typical-lamp/", { body: { stage, v_rms, f_hz, p_w } })),
     onSuccess: (made) => onTake(made.figures),
   });
-  const p_w = watts.trim() === "" ? null : readQuantity(watts, "W");
-  const isWrong = watts.trim() !== "" && p_w === null;
+  const p_w = valueOf(watts);
   return (
     <details className="typical-lamp">
       <summary>{words.title}</summary>
@@ -41,26 +40,19 @@ export function TypicalLamp({ v_rms, f_hz, onTake }: Props) {
             </option>
           ))}
         </select>
-        <input
-          className="figure"
-          aria-label={words.watts}
-          placeholder={words.watts}
-          value={watts}
-          aria-invalid={isWrong || undefined}
-          onChange={(event) => setWatts(event.target.value)}
-        />
+        <QuantityEntry name="lamp_w" label={words.watts} typed={watts} onTyped={setWatts} />
         <button
           type="button"
           className="outlined"
-          disabled={isWrong || take.isPending}
+          disabled={!isFine(watts) || take.isPending}
           onClick={() => take.mutate(p_w)}
         >
           {words.put}
         </button>
       </div>
-      {(isWrong || take.isError) && (
+      {take.isError && (
         <p className="wrong" role="alert">
-          {isWrong ? texts.parts.notANumber : take.error?.message}
+          {take.error.message}
         </p>
       )}
     </details>

@@ -1,7 +1,7 @@
 /** What was found and set of a dimmer on site, in degrees of conduction. */
-import { useState } from "react";
-import { readQuantity, significant } from "../../../format";
+import { significant } from "../../../format";
 import { texts } from "../../../texts/en";
+import { QuantityInput } from "../../quantity/QuantityInput";
 import { type Draft, NO_TRIMS, type Trims } from "../draft";
 
 const words = texts.lit;
@@ -20,44 +20,17 @@ export function TrimsForm({ draft, change }: Props) {
       <p className="quiet">{words.onSiteLead}</p>
       <div className="where-form trims-form">
         {NAMES.map((name) => (
-          <Angle
+          <QuantityInput
             key={name}
+            name="setting_deg"
             label={words.trims[name]}
             value={trims[name]}
-            onValue={(value) => change({ ...draft, trims: { ...trims, [name]: value } })}
+            hint="–"
+            more={trims[name] === null ? "" : words.ofScale(significant((trims[name] ?? 0) / 1.8, 2))}
+            onChange={(value) => change({ ...draft, trims: { ...trims, [name]: value } })}
           />
         ))}
       </div>
     </section>
-  );
-}
-
-interface AngleProps {
-  label: string;
-  value: number | null;
-  onValue: (value: number | null) => void;
-}
-
-function Angle({ label, value, onValue }: AngleProps) {
-  const [typed, setTyped] = useState(value === null ? "" : String(value));
-  const read = typed.trim() === "" ? null : readQuantity(typed, "1");
-  const isWrong = typed.trim() !== "" && (read === null || read < 1 || read > 180);
-  return (
-    <label>
-      {label}
-      <input
-        className="figure"
-        inputMode="decimal"
-        value={typed}
-        placeholder="–"
-        aria-invalid={isWrong || undefined}
-        onChange={(event) => setTyped(event.target.value)}
-        onBlur={() => !isWrong && onValue(read)}
-      />
-      {isWrong && <span className="wrong">{words.notAnAngle}</span>}
-      {!isWrong && read !== null && (
-        <small className="quiet">{words.ofScale(significant(read / 1.8, 2))}</small>
-      )}
-    </label>
   );
 }

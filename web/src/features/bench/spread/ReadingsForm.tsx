@@ -4,8 +4,10 @@ import { keep, kept } from "../../../app/person";
 import type { Entry } from "../../../device/entry";
 import { send } from "../../../device/tray";
 import { useTray } from "../../../device/useTray";
-import { engineering, readQuantity } from "../../../format";
+import { engineering } from "../../../format";
 import { texts } from "../../../texts/en";
+import { NOTHING, QuantityEntry, valueOf } from "../../quantity/QuantityEntry";
+import { quantityName } from "../../quantity/usual";
 import { FormDialog } from "../../FormDialog";
 import { when } from "../../when";
 import type { Draft, Gang } from "../draft";
@@ -79,7 +81,7 @@ export function ReadingsForm(props: Props) {
   } = props;
   const shelf = useShelf();
   const [kind, setKind] = useState<Kind>("lamp_v");
-  const [value, setValue] = useState("");
+  const [value, setValue] = useState(NOTHING);
   const [meter, setMeter] = useState<number>(METERS[0][0]);
   const [meterName, setMeterName] = useState(() => kept<string>("meter") ?? "");
   const [group, setGroup] = useState(0);
@@ -111,11 +113,11 @@ export function ReadingsForm(props: Props) {
       path,
       body: { id, occasion, reading, meter: meterName, made_at: new Date().toISOString() },
     });
-    setValue("");
+    setValue(NOTHING);
     setWrong(false);
   };
   const add = () => {
-    const read = readQuantity(value, words.units[kind] ?? "");
+    const read = valueOf(value);
     if (read === null || read <= 0) setWrong(true);
     else put({ value: read, meter_r_ohm: kind === "lamp_v" ? meter : null });
   };
@@ -129,7 +131,14 @@ export function ReadingsForm(props: Props) {
       <p className="quiet">{lead}</p>
       {mayEdit && (
         <div className="narrow-form">
-          <select aria-label={title} value={kind} onChange={(event) => setKind(event.target.value as Kind)}>
+          <select
+            aria-label={title}
+            value={kind}
+            onChange={(event) => {
+              setKind(event.target.value as Kind);
+              setValue(NOTHING);
+            }}
+          >
             {KINDS.map((entry) => (
               <option key={entry} value={entry}>
                 {words.kinds[entry]}
@@ -188,14 +197,17 @@ export function ReadingsForm(props: Props) {
           />
           {!seenWords && (
             <>
-              <input
-                className="figure"
-                aria-label={texts.survey.conductors.value}
-                aria-invalid={isWrong || undefined}
-                placeholder={words.hints[kind]}
-                value={value}
-                onChange={(event) => setValue(event.target.value)}
-                onKeyDown={(event) => event.key === "Enter" && add()}
+              <QuantityEntry
+                name={quantityName(kind)}
+                label={texts.survey.conductors.value}
+                hint={words.hints[kind]}
+                typed={value}
+                error={isWrong && value.reading.is !== "wrong" ? words.notAbove : undefined}
+                onTyped={(next) => {
+                  setValue(next);
+                  setWrong(false);
+                }}
+                onEnter={add}
               />
               <button type="button" className="outlined" onClick={add}>
                 {words.add}
@@ -211,7 +223,6 @@ export function ReadingsForm(props: Props) {
         </div>
       )}
       {kind === "half_wave" && <p className="caution-line">{words.benchCaution}</p>}
-      {isWrong && <p className="wrong">{texts.parts.notANumber}</p>}
       <ul className="measured" aria-label={words.measured}>
         {rows.map((entry) => (
           <li key={entry.id} className={entry.struck_reason ? "is-struck" : ""}>

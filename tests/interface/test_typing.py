@@ -1,0 +1,225 @@
+"""Figures and words as hands put them in: key by key, by mouse, keyboard and touch."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import Locator, Page, expect
+
+from loops.models import Gang
+from sites.models import Site
+from tests.browser import TABLET
+from tests.interface.base import InterfaceTest
+
+CAPACITANCE = "capacitance"
+
+
+class Keys(InterfaceTest):
+    """The field of a figure."""
+
+    def capacitance(self) -> Locator:
+        page = self.sign_in()
+        self.open_loop("Loft landing")
+        page.get_by_role("button", name=re.compile("^Bypass: ")).click()
+        return page.get_by_label(CAPACITANCE, exact=True)
+
+    def watched(self, field: Locator, text: str) -> None:
+        """Each key leaves exactly what was typed so far."""
+        field.click()
+        field.page.keyboard.press("Control+a")
+        field.page.keyboard.press("Delete")
+        for count, key in enumerate(text, start=1):
+            field.page.keyboard.type(key)
+            self.assertEqual(field.input_value(), text[:count])
+
+    def test_nothing_is_rewritten_while_it_is_typed(self) -> None:
+        """On the bench, as the trade writes values; read when the field is left, by Enter and by a click elsewhere."""
+        field = self.capacitance()
+        for text, leave, shown in (
+            ("22n", "Enter", "22 nF"),
+            ("4.7u", "Tab", "4.7 µF"),
+            ("0,22 uF", "click", "220 nF"),
+            ("2u2", "Enter", "2.2 µF"),
+            ("330", "Tab", "330 nF"),
+        ):
+            with self.subTest(text):
+                self.watched(field, text)
+                if leave == "click":
+                    self.page.get_by_role("heading", name="Loft landing").click()
+                else:
+                    self.page.keyboard.press(leave)
+                expect(field).to_have_value(shown)
+                expect(self.page.locator(".thread")).to_contain_text(shown.split()[0])
+
+    def test_a_length_and_a_current_take_the_unit_that_their_field_says(self) -> None:
+        """35 is 35 mm and 2.1 is 2.1 mA; with another unit than its own a figure is not taken."""
+        page = self.sign_in()
+        self.open_loop("Sluice lobby")
+        page.keyboard.press("3")
+        depth = page.get_by_label("Depth", exact=True)
+        for text, shown in (("35", "35 mm"), ("35 mm", "35 mm"), ("3.5 cm", "3.5 cm"), ("0,035 m", "35 mm")):
+            self.watched(depth, text)
+            page.keyboard.press("Tab")
+            expect(depth).to_have_value(shown)
+        page.get_by_role("link", name="Round").click()
+        self.open_loop("Kiln room")
+        page.get_by_role("tab", name="Instruments").click()
+        measure = page.get_by_role("region", name="Measure and narrow")
+        measure.get_by_label("Measure and narrow", exact=True).select_option("line_i")
+        value = measure.get_by_label("Value", exact=True)
+        self.watched(value, "2.1")
+        page.keyboard.press("Enter")
+        expect(measure.get_by_role("list", name="Measured")).to_contain_text("2.10 mA")
+
+    def test_an_unlikely_value_is_asked_about_and_counts_only_then(self) -> None:
+        """An ampere for a milliampere: nothing is kept until it is said which was meant."""
+        page = self.sign_in()
+        self.open_loop("Kiln room")
+        page.get_by_role("tab", name="Instruments").click()
+        measure = page.get_by_role("region", name="Measure and narrow")
+        measure.get_by_label("Measure and narrow", exact=True).select_option("line_i")
+        value = measure.get_by_label("Value", exact=True)
+        self.typed(value, "2.1 A")
+        expect(measure.get_by_role("alert")).to_contain_text("2.10 A is far from what is usual here")
+        measure.get_by_role("button", name="Add reading", exact=True).click()
+        rows = measure.get_by_role("list", name="Measured").get_by_role("listitem")
+        expect(rows).to_have_count(0)
+        measure.get_by_role("button", name="Value: I meant 2.10 mA").click()
+        measure.get_by_role("button", name="Add reading", exact=True).click()
+        expect(rows).to_have_count(1)
+        expect(rows).to_contain_text("2.10 mA")
+
+    def test_undo_goes_back_an_edit_and_escape_a_word(self) -> None:
+        """Not a key at a time; Escape takes back what was not yet taken."""
+        field = self.capacitance()
+        before = field.input_value()
+        self.watched(field, "330 nF")
+        self.page.keyboard.press("Enter")
+        self.watched(field, "999")
+        self.page.keyboard.press("Escape")
+        expect(field).to_have_value("330 nF")
+        self.page.get_by_role("button", name="Undo").click()
+        expect(field).to_have_value(before)
+        expect(self.page.get_by_text("as recorded")).to_be_visible()
+        expect(self.page.get_by_role("button", name="Undo")).to_be_disabled()
+
+    def test_a_reload_in_the_middle_of_a_figure_keeps_it(self) -> None:
+        """The page goes while the field has the focus: what was typed is on the bench afterwards."""
+        field = self.capacitance()
+        self.watched(field, "330n")
+        self.page.reload()
+        self.page.get_by_role("button", name=re.compile("^Bypass: ")).click()
+        expect(self.page.get_by_label(CAPACITANCE, exact=True)).to_have_value("330 nF")
+
+    def test_a_typed_value_is_nobody_s_declaration(self) -> None:
+        """Its source is asked; until it is said it counts as assumed, whatever stood there before."""
+        field = self.capacitance()
+        source = self.page.get_by_label(f"Source: {CAPACITANCE}", exact=True)
+        expect(source).to_have_value("declared")
+        self.typed(field, "330")
+        expect(source).to_have_value("")
+        self.page.get_by_role("button", name="Keep", exact=True).click()
+        expect(self.page.get_by_text("as recorded")).to_be_visible()
+        stored = Gang.objects.get(loop__name="Loft landing").bypasses.get().figures["c_f"]
+        self.assertEqual((stored["source"], stored["low"], stored["high"]), ("assumed", 3.3e-7, 3.3e-7))
+        source.select_option("measured")
+        self.page.get_by_role("button", name="Keep", exact=True).click()
+        expect(self.page.get_by_text("as recorded")).to_be_visible()
+        stored = Gang.objects.get(loop__name="Loft landing").bypasses.get().figures["c_f"]
+        self.assertEqual(stored["source"], "measured")
+
+    def test_a_range_is_put_in_where_one_is_wanted(self) -> None:
+        """Lowest and highest beside the typical value; a lowest above it is refused in words and stays."""
+        field = self.capacitance()
+        self.typed(field, "330")
+        self.page.get_by_label(f"Source: {CAPACITANCE}", exact=True).select_option("measured")
+        self.page.get_by_role("button", name=f"range: {CAPACITANCE}", exact=True).click()
+        low = self.page.get_by_label(f"{CAPACITANCE}, at least", exact=True)
+        high = self.page.get_by_label(f"{CAPACITANCE}, at most", exact=True)
+        self.typed(low, "400")
+        expect(self.page.get_by_role("alert").first).to_be_visible()
+        self.typed(low, "300")
+        self.typed(high, "350")
+        expect(self.page.get_by_role("alert")).to_have_count(0)
+        self.page.get_by_role("button", name="Keep", exact=True).click()
+        expect(self.page.get_by_text("as recorded")).to_be_visible()
+        stored = Gang.objects.get(loop__name="Loft landing").bypasses.get().figures["c_f"]
+        self.assertEqual((stored["low"], stored["typical"], stored["high"]), (3e-7, 3.3e-7, 3.5e-7))
+
+    def test_the_focus_goes_where_the_eye_is(self) -> None:
+        """To the part that was added, and after taking it away to what stands in its place."""
+        page = self.sign_in()
+        self.open_loop("Kiln room")
+        page.get_by_role("button", name="No bypass").click()
+        page.get_by_role("button", name="Add bypass").click()
+        expect(page.get_by_role("combobox", name="From the shelf")).to_be_focused()
+        page.get_by_role("button", name="Remove").click()
+        expect(page.get_by_role("button", name="Add bypass")).to_be_focused()
+
+
+class Dialogs(InterfaceTest):
+    """Windows over the page, and single keys."""
+
+    def test_a_dialog_is_filled_sent_and_left_by_keys_alone(self) -> None:
+        """Its first field has the focus, Enter sends, Escape leaves."""
+        page = self.sign_in()
+        page.get_by_role("button", name="New site").click()
+        expect(page.get_by_role("dialog").get_by_label("Name of the site")).to_be_focused()
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("dialog")).to_be_hidden()
+        page.get_by_role("button", name="New site").click()
+        expect(page.get_by_role("dialog").get_by_label("Name of the site")).to_be_focused()
+        for key in "Osier barn":
+            page.keyboard.type(key)
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("dialog")).to_be_hidden()
+        self.assertTrue(Site.objects.filter(name="Osier barn").exists())
+
+    def test_digits_change_no_step_behind_a_dialog(self) -> None:
+        """And none at all once a person has switched single keys off; on again they work."""
+        page = self.sign_in()
+        self.open_loop("Kiln room")
+        before = page.locator("[aria-current=step]").inner_text()
+        page.keyboard.press("?")
+        dialog = page.get_by_role("dialog")
+        expect(dialog).to_be_visible()
+        page.keyboard.press("1")
+        shortcuts = dialog.get_by_role("checkbox", name=re.compile("Single keys"))
+        shortcuts.uncheck()
+        page.keyboard.press("Escape")
+        expect(dialog).to_be_hidden()
+        page.keyboard.press("1")
+        page.keyboard.press("?")
+        expect(dialog).to_be_hidden()
+        self.assertEqual(page.locator("[aria-current=step]").inner_text(), before)
+        page.get_by_role("button", name="Help").click()
+        shortcuts.check()
+        page.keyboard.press("Escape")
+        expect(dialog).to_be_hidden()
+        page.keyboard.press("1")
+        expect(page.locator("[aria-current=step]")).to_contain_text("Visit")
+
+
+class Touch(InterfaceTest):
+    """A tablet: taps only."""
+
+    size = TABLET
+
+    def test_a_figure_a_tick_and_a_choice_are_put_in_by_touch(self) -> None:
+        """One of each kind of field, left by a tap elsewhere."""
+        context = self.browser.new_context(viewport=self.size, has_touch=True, reduced_motion="reduce")
+        self.addCleanup(context.close)
+        page: Page = self.sign_in(page=context.new_page())
+        page.get_by_role("link", name="Sluice lobby", exact=True).tap()
+        page.get_by_role("button", name=re.compile("Box")).first.tap()
+        depth = page.get_by_label("Depth", exact=True)
+        depth.tap()
+        for key in "47":
+            page.keyboard.type(key)
+        page.get_by_role("heading", name="Sluice lobby").tap()
+        expect(depth).to_have_value("47 mm")
+        page.get_by_label("Material").select_option(index=1)
+        spacer = page.get_by_role("checkbox", name="30.0 mm")
+        was = spacer.is_checked()
+        spacer.tap()
+        expect(spacer).to_be_checked(checked=not was)
