@@ -66,6 +66,7 @@ api = [
     path("gangs/<uuid:pk>/predict/", looks.GangPredictView.as_view()),
     path("gangs/<uuid:pk>/sweep/", looks.GangSweepView.as_view()),
     path("gangs/<uuid:pk>/together/", looks.GangTogetherView.as_view()),
+    path("gangs/<uuid:pk>/overall/", looks.GangOverallView.as_view()),
     path("gangs/<uuid:pk>/loads/", looks.GangLoadsView.as_view()),
     path("gangs/<uuid:pk>/cures/", looks.GangCuresView.as_view()),
     path("gangs/<uuid:pk>/judgements/", GangJudgementsView.as_view()),

@@ -16,6 +16,7 @@ from judgements.services.answers import in_words
 from judgements.services.judging import judge_document, result_data
 from judgements.services.lighting import lit_kept, lit_words
 from judgements.services.loads import limits_of
+from judgements.services.summing import overall_kept, overall_words
 from loops.documents import gang_document
 from loops.models import Gang
 from survey.services.record_pages import record_pages
@@ -38,7 +39,8 @@ def loop_sheet_pdf(gang: Gang, document: Json, who: User) -> bytes:
     """
     site = gang.loop.site
     given = sheet.read(document)
-    answer = in_words(result_data(judge_document(document), drawn=False), given, site.region)
+    judgement = judge_document(document)
+    answer = in_words(result_data(judgement, drawn=False), given, site.region)
     parts = gang_document(gang)
     lit = lit_kept(given, gang.trims)
     html = render_to_string(
@@ -49,6 +51,7 @@ def loop_sheet_pdf(gang: Gang, document: Json, who: User) -> bytes:
             "site": site,
             "words": vocabulary_of(site.region),
             "answer": answer,
+            "overall": overall_words(overall_kept(given, judgement, gang.trims), given),
             "parts": parts,
             "lamps": [
                 _lamp_row(item, result) for item, result in zip(parts["lamps"], answer["figures"]["lamps"], strict=True)

@@ -34,6 +34,7 @@ def gang_document(gang: Gang) -> Json:
         "bypasses": [fit_document(item) for item in gang.bypasses.all()],
         "lamps": [fit_document(item) for item in gang.lamps.all()],
         "verdict": gang.verdict,
+        "works": gang.works,
         "version": gang.version,
     }
 

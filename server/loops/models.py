@@ -35,6 +35,26 @@ VERDICT_ORDER = (
 )
 
 
+class WorksWord(models.TextChoices):
+    """The core's one verdict, stored for the round."""
+
+    UNKNOWN = "unknown", "not judged"
+    WORKS = "works", "works"
+    PROBABLY = "probably", "probably works"
+    NOT_SURE = "not_sure", "not sure"
+    DOES_NOT = "does_not", "does not work"
+
+
+# From best to worst, like the states.
+WORKS_ORDER = (
+    WorksWord.WORKS,
+    WorksWord.PROBABLY,
+    WorksWord.UNKNOWN,
+    WorksWord.NOT_SURE,
+    WorksWord.DOES_NOT,
+)
+
+
 class NextStep(models.TextChoices):
     """What to do next at a loop."""
 
@@ -42,6 +62,9 @@ class NextStep(models.TextChoices):
     LAMPS = "lamps", "enter the lamps"
     CONTROL = "control", "choose the control"
     REMEDY = "remedy", "find a remedy"
+    MEASURE = "measure", "measure what decides"
+    LIGHT_ON = "light_on", "look at the light on"
+    LOADS = "loads", "look at the load"
     SHEET = "sheet", "print the sheet"
 
 
@@ -61,6 +84,8 @@ class Loop(models.Model):
     name = models.CharField(max_length=120)
     note = models.CharField(max_length=500, blank=True)
     verdict = models.CharField(max_length=10, choices=VerdictWord.choices, default=VerdictWord.UNKNOWN)
+    works = models.CharField(max_length=10, choices=WorksWord.choices, default=WorksWord.UNKNOWN)
+    overall = models.JSONField(default=dict, help_text="the one verdict, of its gang that fares worst")
     next_step = models.CharField(max_length=10, choices=NextStep.choices, default=NextStep.LAMPS)
     load = models.JSONField(default=dict, help_text="that of its gang that fares worst")
     changed_at = models.DateTimeField(auto_now=True)
@@ -69,7 +94,12 @@ class Loop(models.Model):
     class Meta:
         ordering = ("site__name", "name", "id")
         constraints = (models.UniqueConstraint(fields=("site", "name"), name="one_loop_of_a_name_a_site"),)
-        indexes = (models.Index(fields=("verdict",)), models.Index(fields=("name",)))
+        indexes = (
+            models.Index(fields=("verdict",)),
+            models.Index(fields=("works",)),
+            models.Index(fields=("next_step",)),
+            models.Index(fields=("name",)),
+        )
 
     def __str__(self) -> str:
         return f"{self.site}: {self.name}"
@@ -86,6 +116,8 @@ class Gang(models.Model):
     place = models.JSONField(default=dict, help_text="where its bypass goes or is, as far as it was looked at")
     trims = models.JSONField(default=dict, help_text="what was found and set of a dimmer on site")
     verdict = models.CharField(max_length=10, choices=VerdictWord.choices, default=VerdictWord.UNKNOWN)
+    works = models.CharField(max_length=10, choices=WorksWord.choices, default=WorksWord.UNKNOWN)
+    overall = models.JSONField(default=dict, help_text="the one verdict as last judged: codes and counts")
     line_i_rms_a = models.FloatField(null=True)
     load = models.JSONField(default=dict, help_text="least and largest load as last judged, and the verdict while lit")
     version = models.PositiveIntegerField(default=1)

@@ -53,14 +53,12 @@ class OneDefinition(SimpleTestCase):
         """Over whole flashes: a march that begins elsewhere shows the same."""
         network = build(blinking(110.0, 45.0, 4.7e-6))
         closed = closed_form.evaluate(network)
-        seen = [
-            blink.observe(network, closed, 200, replace(blink.FULL, left_out=left_out)) for left_out in (2, 3, 5)
-        ]
+        seen = [blink.observe(network, closed, 200, replace(blink.FULL, left_out=left_out)) for left_out in (2, 3, 5)]
         volts = [float(np.sqrt(np.mean(one.whole.v**2))) for one in seen]
         self.assertLess(max(volts) / min(volts), 1.02)
 
     def test_smaller_reservoirs_keep_the_rhythm_of_the_true_ones(self) -> None:
-        """Where they are taken many cycles still lie between flashes; period, volts and energy stay those of the lamp."""
+        """Where they are taken many cycles still lie between flashes; period, volts and amperes stay the same."""
         given = blinking(110.0, 45.0, 4.7e-6 * 12)
         network = build(given)
         closed = closed_form.evaluate(network)

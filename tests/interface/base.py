@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 from typing import Any, ClassVar
 
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
@@ -102,6 +103,11 @@ class InterfaceTest(StaticLiveServerTestCase):
         return page
 
     def verdict(self, title: str, page: Page | None = None) -> None:
-        """The why panel's title."""
+        """What the why panel says of the figures as typed."""
         why = (page or self.page).get_by_role("complementary", name="Why")
-        expect(why.get_by_role("status")).to_have_text(title)
+        expect(why.locator(".typical-verdict")).to_have_text(title)
+
+    def overall(self, title: str | re.Pattern[str], page: Page | None = None) -> None:
+        """The one verdict, once it is weighed."""
+        why = (page or self.page).get_by_role("complementary", name="Why")
+        expect(why.get_by_role("status")).to_have_text(title, timeout=20_000)

@@ -86,10 +86,14 @@ class Proving(SafetyPage):
         page = self.listed()
         self.locked(page)
         page.get_by_role("button", name="Begin: tester proved on a known source").click()
-        for wrong in ("about nothing", "-3"):
+        for wrong, why in (
+            ("about nothing", "Write a number"),
+            ("-3", "zero or more"),
+            ("", "Write the volts that the tester shows"),
+        ):
             self.typed(page.get_by_label("Volts shown"), wrong)
             page.get_by_role("button", name="Keep", exact=True).last.click()
-            expect(page.get_by_text("Write the volts that the tester shows")).to_be_visible()
+            expect(page.get_by_text(why).first).to_be_visible()
         self.assertEqual(ProofEvent.objects.filter(kind="reading").count(), 0)
         page.get_by_role("button", name="Read by meter (simulated)").click()
         expect(page.get_by_label("Volts shown")).not_to_have_value("-3")
@@ -204,7 +208,7 @@ class WithoutConnection(SafetyPage):
         page.locator(".tray-bar").click()
         tray = page.get_by_role("dialog", name="Entries on this device")
         expect(tray.get_by_role("alert")).to_contain_text("beyond what a 230 V supply")
-        self.typed(tray.get_by_label("V"), "229")
+        self.typed(tray.get_by_role("textbox", name="V"), "229")
         tray.get_by_role("button", name="Try again").click()
         expect(tray).to_contain_text("Nothing waits")
         self.assertEqual(TakenReading.objects.get().data["v"], 229.0)

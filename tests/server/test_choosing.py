@@ -153,7 +153,7 @@ class Choosing(ServerTest):
         given = draft(bypasses=[fit(BYPASS)], lamps=[fit(SMALL)])
         odd = self.post("after-fitting", {**given, "readings": [{"kind": "lamp_v", "value": 200.0}]})
         self.assertFalse(odd["is_explained"])
-        self.assertIn("Nothing in the ranges explains", odd["text"])
+        self.assertIn("Nothing within the tolerances explains", odd["text"])
         shown = self.post("predict", given)["readings"][0]["v_rms"]["p50"]
         good = self.post("after-fitting", {**given, "readings": [{"kind": "lamp_v", "value": shown}]})
         self.assertIn("agrees with what was computed", good["text"])

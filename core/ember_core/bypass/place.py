@@ -118,5 +118,6 @@ def needs(sheets: Sequence[Sheet]) -> tuple[GangNeed, ...]:
     SolverError : a gang does not settle.
     """
     return tuple(
-        GangNeed(feeds=sheet.loop.control.standby is not None, is_well=is_well(observe(sheet.loop, with_shown=False))) for sheet in sheets
+        GangNeed(feeds=sheet.loop.control.standby is not None, is_well=is_well(observe(sheet.loop, with_shown=False)))
+        for sheet in sheets
     )

@@ -10,10 +10,11 @@ from ember_core.dimming.lit_findings import Params
 from ember_core.dimming.lit_loads import LOW_RATIO, capacitance_f, conductance_s
 from ember_core.dimming.lit_stress import inrush, most_on_contact, reservoirs, stiff, weak
 from ember_core.dimming.on_ranges import LitFigures
-from ember_core.dimming.spans import SURE_RATIO, over, share_of, span_of
+from ember_core.dimming.spans import over, share_of, span_of
 from ember_core.findings import Finding, Severity
 from ember_core.loop import Loop
 from ember_core.parts import CapacitiveDropperLamp, IronCoreTransformerLamp
+from ember_core.spread.judged import SURE_RATIO
 
 
 def closing(loop: Loop, tried: Sequence[LitFigures], typical: LitFigures) -> list[Finding]:

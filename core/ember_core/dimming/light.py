@@ -17,7 +17,7 @@ from ember_core.dimming.holding import latches_from_deg
 from ember_core.dimming.lit_findings import decay_spare_s, gap_deg
 from ember_core.dimming.lit_loads import LOW_RATIO
 from ember_core.dimming.on_ranges import Figures, LitFigures
-from ember_core.dimming.spans import SURE_RATIO, Span, over, share_of, span_of
+from ember_core.dimming.spans import Span, over, share_of, span_of
 from ember_core.loop import Loop
 from ember_core.parts import (
     CapacitiveDropperLamp,
@@ -28,6 +28,7 @@ from ember_core.parts import (
     PhaseMode,
     RectifierLamp,
 )
+from ember_core.spread.judged import SURE_RATIO
 
 Floats = NDArray[np.float64]
 CURVE_POINTS = 41

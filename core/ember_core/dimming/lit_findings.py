@@ -24,10 +24,11 @@ from ember_core.dimming.lit_stress import (
     stress,
 )
 from ember_core.dimming.on_ranges import LitFigures
-from ember_core.dimming.spans import SURE_RATIO, over, share_of, span_of
+from ember_core.dimming.spans import over, share_of, span_of
 from ember_core.findings import Finding, Severity
 from ember_core.loop import Loop
 from ember_core.parts import IronCoreTransformerLamp, SetUp, rated_w
+from ember_core.spread.judged import SURE_RATIO
 
 # Turn-off angles over which a trailing-edge control is moved.
 TURN_OFF_DEG = (60.0, 75.0, 90.0, 105.0, 120.0, 135.0, 150.0)

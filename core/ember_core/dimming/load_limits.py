@@ -26,11 +26,12 @@ from ember_core.dimming.lit_stress import (
     with_count,
 )
 from ember_core.dimming.on_ranges import LitFigures, samples_of, typical_of
-from ember_core.dimming.spans import SURE_RATIO, share_of
+from ember_core.dimming.spans import share_of
 from ember_core.loop import Loop
 from ember_core.parts import Lamp, PhaseMode, is_led, is_transformer, rated_w
 from ember_core.sheet import Sheet
-from ember_core.spread.least_load import MOST_LAMPS, least_load
+from ember_core.spread.judged import SURE_RATIO
+from ember_core.spread.least_load import MOST_LAMPS, least_load, share_there
 from ember_core.spread.most_load import Load, declared_loads
 
 SAMPLES = 16
@@ -179,7 +180,9 @@ def _row(loop: Loop, group: int, rule: str, side: Side, count: int | None, *, is
 def _off(given: Sheet, group: int, seed: int) -> LoadLimit:
     """Fewest lamps that stay dark and leave the control fed while off, with the bypass as it is."""
     found = least_load(given, group, seed=seed)
-    is_met = found.count is not None and given.loop.lamps[group].count >= found.count
+    # As sure as the lamps that are there are: the same share that the verdict on the light off is made of.
+    share = share_there(given, seed=seed)
+    is_met = True if share >= SURE_RATIO else None if share > 1.0 - SURE_RATIO else False
     return _row(given.loop, group, "off", Side.LEAST, found.count, is_met=is_met)
 
 

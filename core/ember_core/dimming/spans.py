@@ -8,9 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember_core.dimming.on_ranges import LitFigures
-
-# What all but one in twenty samples do is called sure; what all but one in twenty do not, called never.
-SURE_RATIO = 0.95
+from ember_core.spread.judged import SURE_RATIO
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

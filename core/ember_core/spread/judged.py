@@ -26,6 +26,8 @@ THREADS = 2
 # Weaker rank correlations than this are chance at 64 samples (twice the standard error of 1/√63).
 LEAST_CORRELATION = 0.25
 MOST_DECIDING = 4
+# What all but one in twenty samples do is called sure; what all but one in twenty do not, called never.
+SURE_RATIO = 0.95
 # A margin beyond this is as good as none: it is cut before ranking.
 _MOST_MARGIN = 1e3
 

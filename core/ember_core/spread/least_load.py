@@ -2,20 +2,23 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import partial
 from typing import Any
+
+import numpy as np
 
 from ember_core.errors import SolverError
 from ember_core.loop import Loop
 from ember_core.parts import Bypass
 from ember_core.sheet import Sheet
-from ember_core.spread.judged import each_sample, is_well
+from ember_core.spread.judged import SURE_RATIO, each_sample, is_well
 from ember_core.spread.observe import observe
-from ember_core.spread.variables import Variable, draw, loop_at, variables
+from ember_core.spread.variables import Floats, Variable, draw, loop_at, variables
 
 MOST_LAMPS = 60
-# Every one of these must be dark and fed: fewer than the judgement's, since each count costs them all.
+# Fewer than the judgement's, since each count costs them all.
 SAMPLES = 16
 _LADDER = (1, 2, 3, 4, 6, 8, 12, 16, 24, 36, 60)
 
@@ -64,6 +67,19 @@ def least_load(sheet: Sheet, group: int, *, seed: int = 1, samples: int = SAMPLE
     return _least(sheet.loop, group, variables(sheet), "", seed, samples)
 
 
+def share_well(loop: Loop, found: Sequence[Variable], drawn: Floats) -> float:
+    """Share of drawn loops that are dark and fed; what does not settle is not [1]."""
+    loops = [loop_at(loop, found, row) for row in drawn]
+    seen = each_sample(loops, partial(observe, with_shown=False))
+    return float(np.mean([sample is not None and is_well(sample) for sample in seen]))
+
+
+def share_there(sheet: Sheet, *, seed: int = 1, samples: int = SAMPLES) -> float:
+    """The same of a gang as it is, over its ranges."""
+    found = variables(sheet)
+    return share_well(sheet.loop, found, draw(found, samples, seed))
+
+
 def _least(base: Loop, group: int, found: tuple[Variable, ...], name: str, seed: int, samples: int) -> LeastLoad:
     drawn = draw(found, samples, seed)
 
@@ -72,8 +88,7 @@ def _least(base: Loop, group: int, found: tuple[Variable, ...], name: str, seed:
         return replace(base, lamps=tuple(lamps))
 
     def holds(count: int) -> bool:
-        loops = [loop_at(with_count(count), found, row) for row in drawn]
-        return all(sample is not None and is_well(sample) for sample in each_sample(loops, observe))
+        return share_well(with_count(count), found, drawn) >= SURE_RATIO
 
     def holds_nominal(count: int) -> bool:
         try:

@@ -234,9 +234,7 @@ def _lamp(loop: Loop, network: Network, settled: Settled, recording: Recording, 
     return (LampState.GLOW if margin < 1.0 else LampState.DARK), margin
 
 
-def _held(
-    network: Network, settled: Settled, at_v: Mapping[int, float]
-) -> Recording:
+def _held(network: Network, settled: Settled, at_v: Mapping[int, float]) -> Recording:
     """A settled half-cycle with some reservoirs, by row, held at a voltage and nothing drawn from them."""
     held = np.zeros(network.branches.shape[0])
     state = settled.state.copy()

@@ -8,7 +8,6 @@ import numpy as np
 
 from ember_core.errors import SolverError
 from ember_core.judgement import METERS_OHM
-from ember_core.loop import Loop
 from ember_core.sheet import Sheet
 from ember_core.spread.judged import Range, each_sample, quantiles
 from ember_core.spread.observe import STEPS_PER_CYCLE, cycle_of, observe, shown_by

@@ -132,6 +132,6 @@ class AfterFittingSerializer(serializers.Serializer):
 
     text = serializers.CharField()
     is_explained = serializers.BooleanField()
-    works_chance = serializers.FloatField()
+    works_chance = serializers.FloatField(allow_null=True)
     remedies = RemedySerializer(many=True)
     spread = SpreadBaseSerializer()

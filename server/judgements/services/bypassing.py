@@ -19,7 +19,7 @@ from ember_core.errors import InputError, InputErrors, SolverError
 from ember_core.parts import CapacitorBypass, ResistorBypass, is_led
 from ember_core.sheet import Sheet
 from ember_server.streaming import Progress
-from judgements.services.spreading import complete, measurements, spread_data
+from judgements.services.spreading import complete, explanation, measurements, spread_data
 from parts.models import Category, Part
 from wording.quantities import in_words
 from wording.texts import catalogue, fill, vocabulary_of
@@ -319,7 +319,16 @@ def after_answer(ask: Asked, readings: Sequence[Json], document: Json, seed: int
         {"name": names[remedy.name], "part": remedy.name if remedy.name in ask.parts else None, "chance": remedy.chance}
         for remedy in found.remedies[:MOST_REMEDIES]
     ]
-    said = [texts["after_as_computed" if found.narrowing.is_explained else "after_unexplained"]]
+    if not found.narrowing.is_explained:
+        # No chance is told of a loop that is not the one that was measured.
+        return {
+            "text": explanation(found.narrowing, ask.given),
+            "is_explained": False,
+            "works_chance": None,
+            "remedies": [],
+            "spread": spread_data(found.narrowing.spread, ask.given),
+        }
+    said = [texts["after_as_computed"]]
     said.append(fill(texts["after_works"], {"chance": f"{found.works_chance * 100:.0f} %"}))
     if found.works_chance < FAIR_CHANCE:
         best = found.remedies[0] if found.remedies else None

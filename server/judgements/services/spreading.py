@@ -17,7 +17,7 @@ from ember_core.sheet import Sheet
 from ember_core.spread.disturbance import disturbance
 from ember_core.spread.judged import Range, Spread, judge_spread
 from ember_core.spread.least_load import MOST_LAMPS, least_loads
-from ember_core.spread.narrow import Kind, Measurement, narrow
+from ember_core.spread.narrow import Kind, Measurement, Narrowing, narrow
 from judgements.services.judging import missing_parts
 from judgements.services.kinds import field_of
 from judgements.services.words import input_words
@@ -196,22 +196,15 @@ def narrow_answer(document: Json, readings: Sequence[Json], seed: int) -> Json:
         found = narrow(given, measurements(readings, document), seed=seed)
     except InputError as error:
         raise InputErrors([error]) from error
-    wrong = found.likeliest_wrong
-    figure = None if wrong is None else figure_words(wrong.path, given)
-    if found.is_explained:
-        text = text_of("explained")
-    elif figure is None or wrong is None:
-        text = text_of("unexplained")
-    else:
-        value = with_unit(wrong.value, _unit(wrong.path, given))
-        text = text_of("unexplained_wrong", {"label": figure["label"], "where": figure["where"], "value": value})
+    weighted = {"percent": f"{found.spread.all_well * 100:.0f}"}
     return {
         **spread_data(found.spread, given),
-        "title": text_of("well_weighted", {"percent": f"{found.spread.all_well * 100:.0f}"}),
+        # What nothing explains has no verdict: the chances would be those of a loop that is not there.
+        "title": text_of("well_weighted", weighted) if found.is_explained else text_of("withdrawn"),
         "is_explained": found.is_explained,
         "distance": found.distance,
         "effective": found.effective,
-        "explanation": text,
+        "explanation": explanation(found, given),
         "figures": [
             {
                 **words,
@@ -223,6 +216,18 @@ def narrow_answer(document: Json, readings: Sequence[Json], seed: int) -> Json:
             if (words := figure_words(row.path, given)) is not None
         ],
     }
+
+
+def explanation(found: Narrowing, given: Sheet) -> str:
+    """Whether the readings are explained, and if not which assumption is most likely wrong: the same wherever told."""
+    if found.is_explained:
+        return text_of("explained")
+    wrong = found.likeliest_wrong
+    figure = None if wrong is None else figure_words(wrong.path, given)
+    if figure is None or wrong is None:
+        return text_of("unexplained")
+    value = with_unit(wrong.value, _unit(wrong.path, given))
+    return text_of("unexplained_wrong", {"label": figure["label"], "where": figure["where"], "value": value})
 
 
 def _replacement(figures: Json | None, document: Json, index: int) -> Lamp | None:

@@ -11,19 +11,27 @@ from judgements.models import Judgement
 from judgements.services.judging import result_data
 from judgements.services.lighting import lit_kept
 from judgements.services.loads import kept_of
+from judgements.services.summing import overall_kept
 from loops.models import Gang
 
 Json = dict[str, Any]
 
 
-def lit_of(document: Json, trims: Json | None) -> Json:
-    """What is kept of a complete sheet with the light on: `lit` as judged, and `load` for the round."""
+def whole_of(document: Json, judgement: CoreJudgement, trims: Json | None) -> Json:
+    """What is kept of a complete sheet beside the off state.
+
+    `lit` with the light on, `load` for the round, and `overall`, the one verdict.
+    """
     given = sheet.read(document)
     lit, load = lit_kept(given, trims), kept_of(given)
-    return {"lit": lit, "load": {**load, "lit": lit["verdict"]} if load and lit else {}}
+    return {
+        "lit": lit,
+        "load": {**load, "lit": lit["verdict"]} if load and lit else {},
+        "overall": overall_kept(given, judgement, trims),
+    }
 
 
-def store(who: User | None, gang: Gang, document: Json, judgement: CoreJudgement, lit: Json) -> Judgement:
+def store(who: User | None, gang: Gang, document: Json, judgement: CoreJudgement, whole: Json) -> Judgement:
     """Snapshot of inputs and results, off and on; call it inside the transaction that keeps the gang."""
     return Judgement.objects.create(
         gang=gang,
@@ -32,5 +40,5 @@ def store(who: User | None, gang: Gang, document: Json, judgement: CoreJudgement
         gang_version=gang.version,
         verdict=judgement.verdict.value,
         sheet=document,
-        result={**result_data(judgement, drawn=False), **lit},
+        result={**result_data(judgement, drawn=False), **whole},
     )

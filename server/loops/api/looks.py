@@ -19,6 +19,7 @@ from ember_server.streaming import Progress, streamed
 from judgements.api.shapes import JudgementSerializer
 from judgements.api.shapes_bypass import AfterFittingSerializer, ChoosingSerializer
 from judgements.api.shapes_lit import CycleBandSerializer, LitSerializer, LoadLimitsSerializer
+from judgements.api.shapes_overall import OverallSerializer
 from judgements.api.shapes_spread import (
     CureSerializer,
     LeastLoadSerializer,
@@ -34,6 +35,7 @@ from judgements.services.lighting import band_answer, lit_answer
 from judgements.services.loads import load_answer
 from judgements.services.looking import cure_answer, prediction_answer, sweep_answer, together_answer
 from judgements.services.spreading import complete, least_load_answer, narrow_answer, spread_answer
+from judgements.services.summing import overall_answer
 from loops.api.shapes import (
     GangAfterRequestSerializer,
     GangChooseRequestSerializer,
@@ -192,6 +194,16 @@ class GangLoadsView(GangJudgeView):
         """Off, on, declared and derated, as numbers of lamps, with what governs."""
         _, document = self.read(request, pk, GangDraftSerializer)
         return Response(load_answer(document))
+
+
+class GangOverallView(GangJudgeView):
+    """The one verdict."""
+
+    @extend_schema(request=GangDraftSerializer, responses={200: OverallSerializer, **WRITE_PROBLEMS})
+    def post(self, request: Request, pk: Any) -> Response:
+        """Light off, light on and load together: why, and what to do next."""
+        values, document = self.read(request, pk, GangDraftSerializer)
+        return Response(overall_answer(document, values["trims"]))
 
 
 class GangCuresView(GangJudgeView):

@@ -10,8 +10,9 @@ from ember_core.spread.variables import DEFAULT_SAMPLES
 from judgements.api.shapes_lit import EDGES, GOES, LOAD_STATES, VIEWS
 from judgements.api.shapes_spread import MeasurementSerializer
 from judgements.services.loads import short
+from judgements.services.summing import cause_text
 from loops.documents import gang_document
-from loops.models import FitStatus, Gang, Loop, MeasuredValue, Occasion, VerdictWord
+from loops.models import FitStatus, Gang, Loop, MeasuredValue, Occasion, VerdictWord, WorksWord
 from sites.models import Circuit, Site
 from wording.texts import catalogue
 
@@ -35,6 +36,7 @@ class LoopRowSerializer(serializers.ModelSerializer):
     next_step_text = serializers.CharField(source="get_next_step_display", read_only=True)
     gang_count = serializers.IntegerField(read_only=True)
     load = serializers.SerializerMethodField()
+    why = serializers.SerializerMethodField()
 
     class Meta:
         model = Loop
@@ -47,6 +49,8 @@ class LoopRowSerializer(serializers.ModelSerializer):
             "name",
             "note",
             "verdict",
+            "works",
+            "why",
             "next_step",
             "next_step_text",
             "gang_count",
@@ -54,6 +58,11 @@ class LoopRowSerializer(serializers.ModelSerializer):
             "changed_at",
             "version",
         )
+
+    @extend_schema_field(serializers.CharField())
+    def get_why(self, loop: Loop) -> str:
+        """What the one verdict rests on, in a sentence; empty where nothing was judged."""
+        return cause_text(loop.overall)
 
     @extend_schema_field(LoadNoteSerializer(allow_null=True))
     def get_load(self, loop: Loop) -> dict[str, str] | None:
@@ -139,6 +148,7 @@ class GangSerializer(serializers.Serializer):
     bypasses = FitSerializer(many=True)
     lamps = FitSerializer(many=True)
     verdict = serializers.ChoiceField(choices=VerdictWord.choices)
+    works = serializers.ChoiceField(choices=WorksWord.choices)
     version = serializers.IntegerField()
 
     def to_representation(self, instance: Gang) -> dict[str, object]:

@@ -12,10 +12,11 @@ from ember_core.dimming.compatibility import Goes
 from ember_core.judgement import Judgement
 from ember_server.problems import Problem, StaleVersion
 from judgements.services.judging import check_incomplete, judge_document, missing_parts
-from judgements.services.storing import lit_of, store
+from judgements.services.storing import store, whole_of
 from loops.documents import gang_document, sheet_of
 from loops.models import (
     VERDICT_ORDER,
+    WORKS_ORDER,
     FitStatus,
     FittedBypass,
     FittedControl,
@@ -24,6 +25,7 @@ from loops.models import (
     Loop,
     NextStep,
     VerdictWord,
+    WorksWord,
 )
 from parts.models import Part
 
@@ -58,13 +60,15 @@ def keep_gang(who: User | None, pk: Any, version: int, given: Json) -> Gang:
         gang.trims = given.get("trims") or {}
         gang.version = version + 1
         gang.verdict = judgement.verdict.value if judgement else VerdictWord.UNKNOWN
-        lit = lit_of(document, gang.trims) if judgement else {}
-        gang.load = lit.get("load", {})
+        whole = whole_of(document, judgement, gang.trims) if judgement else {}
+        gang.load = whole.get("load", {})
+        gang.overall = whole.get("overall", {})
+        gang.works = gang.overall.get("works", WorksWord.UNKNOWN)
         gang.line_i_rms_a = judgement.off_state.line_i_rms_a if judgement else None
         gang.save()
         _replace_fits(gang, given)
         if judgement is not None:
-            store(who, gang, document, judgement, lit)
+            store(who, gang, document, judgement, whole)
         update_loop(gang.loop)
         gang = Gang.objects.select_related("loop__site", "control").get(pk=pk)
         trail.record(who, "kept", gang, before=before, after=gang_document(gang))
@@ -120,9 +124,12 @@ def update_loop(loop: Loop) -> None:
     gangs = list(Gang.objects.filter(loop=loop).select_related("control").prefetch_related("lamps"))
     verdicts = [VerdictWord(gang.verdict) for gang in gangs] or [VerdictWord.UNKNOWN]
     loop.verdict = max(verdicts, key=VERDICT_ORDER.index)
-    loop.next_step = NextStep.SURVEY if _is_half_surveyed(loop) else _next_step(gangs, loop.verdict)
+    worst = max(gangs, key=lambda gang: WORKS_ORDER.index(WorksWord(gang.works)), default=None)
+    loop.works = WorksWord.UNKNOWN if worst is None else worst.works
+    loop.overall = {} if worst is None else worst.overall
+    loop.next_step = NextStep.SURVEY if _is_half_surveyed(loop) else _next_step(gangs, loop.overall)
     loop.load = max((gang.load for gang in gangs), key=_badness, default={})
-    loop.save(update_fields=("verdict", "next_step", "load", "changed_at"))
+    loop.save(update_fields=("verdict", "works", "overall", "next_step", "load", "changed_at"))
 
 
 def _badness(load: Json) -> tuple[int, int]:
@@ -137,10 +144,9 @@ def _is_half_surveyed(loop: Loop) -> bool:
     return any(survey.box.get("conductors") and not survey.is_known for survey in loop.surveys.all())
 
 
-def _next_step(gangs: list[Gang], verdict: str) -> NextStep:
+def _next_step(gangs: list[Gang], overall: Json) -> NextStep:
     if not gangs or any(not gang.lamps.all() for gang in gangs):
         return NextStep.LAMPS
     if any(getattr(gang, "control", None) is None for gang in gangs):
         return NextStep.CONTROL
-    well = (VerdictWord.DARK, VerdictWord.CLOSE, VerdictWord.MARGINAL)
-    return NextStep.SHEET if verdict in well else NextStep.REMEDY
+    return NextStep(overall.get("next_action", NextStep.REMEDY))

@@ -48,7 +48,7 @@ export const texts = {
     searchHint: "name, site, breaker …",
     allSites: "All sites",
     allStates: "Every state",
-    state: "State when off",
+    state: "Verdict",
     site: "Site",
     loop: "Loop",
     breaker: "Breaker",
@@ -88,6 +88,18 @@ export const texts = {
     blink: "blink",
     starved: "starved",
     unknown: "unknown",
+  },
+  works: {
+    works: "works",
+    probably: "probably works",
+    not_sure: "not sure",
+    does_not: "does not work",
+    unknown: "not judged",
+  },
+  overall: {
+    weighing: "Weighing up …",
+    typical: "With the figures as typed",
+    aspects: "Light off, light on, load",
   },
   bench: {
     steps: [

@@ -20,7 +20,7 @@ export const spread = {
   deciding: "What decides",
   strength: (ratio: number) => (ratio > 0.7 ? "strongly" : ratio > 0.45 ? "clearly" : "a little"),
   reads: "Lamp terminals",
-  readsWaiting: "While blinking, on average: lamp terminals",
+  readsWaiting: "While blinking, over whole flashes: lamp terminals",
   current: "off-state current",
   to: "to",
   failed: (count: number) => `${count} samples could not be solved and are in no share.`,

@@ -315,6 +315,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/gangs/{id}/overall/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Light off, light on and load together: why, and what to do next. */
+        post: operations["gangs_overall_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/gangs/{id}/predict/": {
         parameters: {
             query?: never;
@@ -1166,10 +1183,24 @@ export interface components {
             text: string;
             is_explained: boolean;
             /** Format: double */
-            works_chance: number;
+            works_chance: number | null;
             remedies: components["schemas"]["Remedy"][];
             spread: components["schemas"]["SpreadBase"];
         };
+        /** @description One aspect by itself. */
+        Aspect: {
+            aspect: components["schemas"]["AspectEnum"];
+            name: string;
+            works: components["schemas"]["WorksEnum"];
+            word: string;
+        };
+        /**
+         * @description * `light_off` - light_off
+         *     * `light_on` - light_on
+         *     * `loads` - loads
+         * @enum {string}
+         */
+        AspectEnum: "light_off" | "light_on" | "loads";
         /** @description What is wrong at one place of a file. */
         BadRow: {
             line: number;
@@ -1717,6 +1748,7 @@ export interface components {
             bypasses: components["schemas"]["Fit"][];
             lamps: components["schemas"]["Fit"][];
             verdict: components["schemas"]["VerdictEnum"];
+            works: components["schemas"]["WorksEnum"];
             version: number;
         };
         /** @description What is fitted, and what was read with it. */
@@ -2212,6 +2244,8 @@ export interface components {
             name: string;
             note?: string;
             verdict?: components["schemas"]["VerdictEnum"];
+            works?: components["schemas"]["WorksEnum"];
+            readonly why: string;
             next_step?: components["schemas"]["NextStepEnum"];
             readonly next_step_text: string;
             readonly gang_count: number;
@@ -2268,6 +2302,8 @@ export interface components {
             name: string;
             note?: string;
             verdict?: components["schemas"]["VerdictEnum"];
+            works?: components["schemas"]["WorksEnum"];
+            readonly why: string;
             next_step?: components["schemas"]["NextStepEnum"];
             readonly next_step_text: string;
             readonly gang_count: number;
@@ -2498,14 +2534,28 @@ export interface components {
             in_use?: boolean;
         };
         /**
+         * @description * `lamps` - lamps
+         *     * `control` - control
+         *     * `remedy` - remedy
+         *     * `measure` - measure
+         *     * `light_on` - light_on
+         *     * `loads` - loads
+         *     * `sheet` - sheet
+         * @enum {string}
+         */
+        NextActionEnum: "lamps" | "control" | "remedy" | "measure" | "light_on" | "loads" | "sheet";
+        /**
          * @description * `survey` - finish the survey
          *     * `lamps` - enter the lamps
          *     * `control` - choose the control
          *     * `remedy` - find a remedy
+         *     * `measure` - measure what decides
+         *     * `light_on` - look at the light on
+         *     * `loads` - look at the load
          *     * `sheet` - print the sheet
          * @enum {string}
          */
-        NextStepEnum: "survey" | "lamps" | "control" | "remedy" | "sheet";
+        NextStepEnum: "survey" | "lamps" | "control" | "remedy" | "measure" | "light_on" | "loads" | "sheet";
         /** @description A finding of the survey in words. */
         Note: {
             code: string;
@@ -2577,6 +2627,18 @@ export interface components {
             text: string;
             /** Format: double */
             share_ratio: number;
+        };
+        /** @description The one verdict with its cause and what to do next. */
+        Overall: {
+            works: components["schemas"]["WorksEnum"];
+            title: string;
+            text: string;
+            next_action: components["schemas"]["NextActionEnum"];
+            next_text: string;
+            aspects: components["schemas"]["Aspect"][];
+            /** @description drawn loops that stay dark and fed, light off */
+            well_count: number;
+            sample_count: number;
         };
         PaginatedChangeList: {
             /** @example 123 */
@@ -3564,6 +3626,15 @@ export interface components {
             word: string;
             label: string;
         };
+        /**
+         * @description * `unknown` - not judged
+         *     * `works` - works
+         *     * `probably` - probably works
+         *     * `not_sure` - not sure
+         *     * `does_not` - does not work
+         * @enum {string}
+         */
+        WorksEnum: "unknown" | "works" | "probably" | "not_sure" | "does_not";
     };
     responses: never;
     parameters: never;
@@ -5202,6 +5273,94 @@ export interface operations {
             };
             /** @description problem+json */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    gangs_overall_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GangDraftRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Overall"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };

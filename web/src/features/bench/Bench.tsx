@@ -11,9 +11,10 @@ import { FitListEditor } from "./editors/FitListEditor";
 import { CableEditor } from "./editors/CableEditor";
 import { FieldErrors } from "./editors/FieldErrors";
 import { ControlStep } from "./lit/ControlStep";
-import { type Loop, useJudgement, useKeepGang } from "./queries";
+import { OverallVerdict } from "./OverallVerdict";
+import { type Loop, useJudgement, useKeepGang, useOverall } from "./queries";
 import { SheetStep } from "./SheetStep";
-import { isSurveyStep, type Step, STEPS } from "./steps";
+import { isSurveyStep, type Step, STEP_OF, STEPS } from "./steps";
 import { useChoices, useSurvey } from "../survey/queries";
 import { SurveyPanel } from "../survey/SurveyPanel";
 import { ASK_EVERY_MS } from "../survey/useConfirmed";
@@ -47,6 +48,7 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
   const survey = useSurvey(loop.id, place, isSurveyStep(step) ? ASK_EVERY_MS : false);
   const choices = useChoices(loop.region);
   const judged = useJudgement(gang.id, bench.draft);
+  const overall = useOverall(gang.id, bench.draft);
   const keeping = useKeepGang(loop.id);
   const { draft, record, isChanged, change, undo, takeRecord, keptAs } = bench;
 
@@ -137,6 +139,7 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
         survey={survey.data}
         draft={draft}
         judgement={judgement}
+        works={overall.isCurrent ? overall.data?.works : undefined}
         step={step}
         onStep={setStep}
       />
@@ -211,7 +214,13 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
             isComputing={judged.isFetching}
             isOld={age === "away"}
             problem={problem?.status === 0 ? null : problem}
-          />
+          >
+            <OverallVerdict
+              overall={overall.data}
+              isCurrent={overall.isCurrent}
+              onNext={(action) => setStep(STEP_OF[action])}
+            />
+          </WhyPanel>
         )}
       </div>
     </div>

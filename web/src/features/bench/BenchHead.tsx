@@ -2,7 +2,7 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import { texts } from "../../texts/en";
-import { type Verdict, VerdictMark } from "../VerdictMark";
+import { WorksMark } from "../WorksMark";
 import type { Bench, Gang } from "./draft";
 import { EditLoopDialog } from "./EditLoopDialog";
 import type { Loop } from "./queries";
@@ -42,7 +42,7 @@ export function BenchHead({ loop, gang, bench, mayEdit, isKeeping, onKeep, onAdd
             aria-current={entry.id === gang.id ? "page" : undefined}
           >
             {entry.name || texts.bench.gang(entry.position)}
-            {loop.gangs.length > 1 && <VerdictMark verdict={entry.verdict as Verdict} isBrief />}
+            {loop.gangs.length > 1 && <WorksMark works={entry.works} isBrief />}
           </Link>
         ))}
         {mayEdit && (

@@ -1,5 +1,5 @@
 /** The verdict, opened into its reasons: numbers, formula, and the source of each input. */
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import type { Refusal, Schemas } from "../../api/client";
 import { texts } from "../../texts/en";
 import type { Judgement } from "./queries";
@@ -10,9 +10,10 @@ interface Props {
   /** The reasons are not of what is on the bench. */
   isOld: boolean;
   problem: Refusal | null;
+  children: ReactNode;
 }
 
-export function WhyPanel({ judgement, isComputing, isOld, problem }: Props) {
+export function WhyPanel({ judgement, isComputing, isOld, problem, children }: Props) {
   if (judgement === undefined) {
     return (
       <aside className="why" aria-label={texts.bench.why}>
@@ -23,9 +24,9 @@ export function WhyPanel({ judgement, isComputing, isOld, problem }: Props) {
   return (
     <aside className={`why${isOld ? " is-old" : ""}`} aria-label={texts.bench.why} aria-busy={isComputing}>
       {isOld && <p className="wrong">{texts.device.oldAway}</p>}
-      <h2 className={`is-${judgement.verdict}`} role="status">
-        {judgement.words.title}
-      </h2>
+      {children}
+      <h3>{texts.overall.typical}</h3>
+      <p className={`typical-verdict is-${judgement.verdict}`}>{judgement.words.title}</p>
       <p className="why-lead">{judgement.words.text}</p>
       {judgement.missing.length > 0 && (
         <div className="why-missing">

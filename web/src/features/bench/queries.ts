@@ -70,6 +70,26 @@ function isAway(error: unknown): boolean {
   return error instanceof Refusal && error.status === 0;
 }
 
+/** The one verdict on what is on the bench; it draws many loops, so it follows the judgement a moment later. */
+export function useOverall(gang: string, draft: Draft) {
+  const body = useRested(draft, OVERALL_REST_MS);
+  const query = useQuery({
+    queryKey: ["overall", gang, body],
+    queryFn: ({ signal }) =>
+      answered(api.POST("/api/v1/gangs/{id}/overall/", { params: { path: { id: gang } }, body, signal })),
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: 60_000,
+    retry: false,
+  });
+  return {
+    data: query.isError ? undefined : query.data,
+    isCurrent: body === draft && query.isSuccess && !query.isPlaceholderData,
+  };
+}
+
+const OVERALL_REST_MS = 300;
+
 export function useKeepGang(loop: string) {
   const client = useQueryClient();
   return useMutation({

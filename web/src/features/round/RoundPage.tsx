@@ -4,7 +4,8 @@ import { useEffect, useRef, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { isShortcut } from "../../app/keys";
 import { texts } from "../../texts/en";
-import { type Verdict, VerdictMark } from "../VerdictMark";
+import type { Verdict } from "../VerdictMark";
+import { WorksMark } from "../WorksMark";
 import { OffLine } from "../isolation/OffLine";
 import { NewLoopDialog } from "./NewLoopDialog";
 import { NewSiteDialog } from "./NewSiteDialog";
@@ -131,7 +132,8 @@ export function RoundPage({ mayEdit }: { mayEdit: boolean }) {
                 <OffLine loop={row.id} />
               </td>
               <td>
-                <VerdictMark verdict={row.verdict ?? "unknown"} />
+                <WorksMark works={row.works ?? "unknown"} />
+                {row.why && <small>{row.why}</small>}
               </td>
               <td className="round-load">
                 {row.load && (

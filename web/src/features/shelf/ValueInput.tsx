@@ -1,4 +1,5 @@
 /** A figure to type, or to choose where it is one of some words. */
+import { useId } from "react";
 import { texts } from "../../texts/en";
 import { QuantityEntry, type Typed } from "../quantity/QuantityEntry";
 import { quantityName } from "../quantity/usual";
@@ -14,6 +15,7 @@ interface Props {
 }
 
 export function ValueInput({ name, label, words, typed, isNeeded = false, onTyped }: Props) {
+  const id = useId();
   if (words.length === 0)
     return (
       <QuantityEntry
@@ -25,9 +27,10 @@ export function ValueInput({ name, label, words, typed, isNeeded = false, onType
       />
     );
   return (
-    <label className="field">
-      {label}
+    <span className="field">
+      <label htmlFor={id}>{label}</label>
       <select
+        id={id}
         value={typed.text}
         onChange={(event) => {
           const text = event.target.value;
@@ -41,6 +44,6 @@ export function ValueInput({ name, label, words, typed, isNeeded = false, onType
           </option>
         ))}
       </select>
-    </label>
+    </span>
   );
 }

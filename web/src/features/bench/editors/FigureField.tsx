@@ -1,5 +1,5 @@
 /** One figure of a part: value with unit, its range and where it is from. */
-import { useState } from "react";
+import { type ReactNode, useId, useState } from "react";
 import { engineering } from "../../../format";
 import { texts } from "../../../texts/en";
 import { QuantityInput } from "../../quantity/QuantityInput";
@@ -140,15 +140,17 @@ interface WordProps {
   figure: Figure | null;
   error: string | undefined;
   onPut: (place: number | null) => void;
-  children: React.ReactNode;
+  children: ReactNode;
 }
 
 function WordChoice({ field, figure, error, onPut, children }: WordProps) {
+  const id = useId();
   return (
     <div className={`figure-field${error ? " is-wrong" : ""}`}>
-      <label className="field">
-        {field.label}
+      <span className="field">
+        <label htmlFor={id}>{field.label}</label>
         <select
+          id={id}
           value={figure ? String(figure.typical) : ""}
           onChange={(event) => onPut(event.target.value === "" ? null : Number(event.target.value))}
         >
@@ -159,7 +161,7 @@ function WordChoice({ field, figure, error, onPut, children }: WordProps) {
             </option>
           ))}
         </select>
-      </label>
+      </span>
       {children}
       <span className={error ? "field-more" : "figure-more"}>{error ?? figure?.note ?? ""}</span>
     </div>

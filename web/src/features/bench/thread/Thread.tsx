@@ -1,7 +1,7 @@
 /** The loop as one drawn line: breaker, control, ceiling point, bypass, lamps, neutral. */
 import { useEffect, useRef, useState } from "react";
 import { engineering } from "../../../format";
-import { VerdictMark } from "../../VerdictMark";
+import { type Works, WorksMark } from "../../WorksMark";
 import type { Step } from "../steps";
 import { asFigure, type Draft } from "../draft";
 import { type Judgement, type Loop, useShelf } from "../queries";
@@ -19,6 +19,8 @@ interface Props {
   survey: Survey | undefined;
   draft: Draft;
   judgement: Judgement | undefined;
+  /** The one verdict, once it is weighed. */
+  works: Works | undefined;
   step: Step;
   onStep: (step: Step) => void;
   /** The figures are not of what is drawn. */
@@ -39,7 +41,7 @@ function useWidth(): [React.RefObject<HTMLDivElement | null>, number] {
   return [ref, width];
 }
 
-export function Thread({ loop, position, survey, draft, judgement, step, onStep, isOld }: Props) {
+export function Thread({ loop, position, survey, draft, judgement, works, step, onStep, isOld }: Props) {
   const [ref, width] = useWidth();
   const shelf = useShelf();
   const controlName =
@@ -195,7 +197,7 @@ export function Thread({ loop, position, survey, draft, judgement, step, onStep,
         )}
       </svg>
       <p className="thread-words">
-        {judgement && <VerdictMark verdict={judgement.verdict} />}
+        {works && <WorksMark works={works} />}
         {inWords(loop, draft, judgement)} {survey && conductorWords(survey, position)}{" "}
         {survey && otherBoxWords(survey)}
       </p>

@@ -1,0 +1,84 @@
+"""One loop, one story: the same verdict in the round, on the bench, in the record and on paper."""
+
+from __future__ import annotations
+
+from unittest.mock import patch
+
+from ember_core import sheet
+from ember_core.judgement import judge
+from ember_core.spread.judged import judge_spread
+from judgements.models import Judgement
+from judgements.services.spreading import spread_data
+from loops.documents import sheet_document
+from loops.models import Gang, Loop
+from sites.models import Site
+from tests.server.base import LAMP, ServerTest, draft, fit
+
+# The quick look of many loops against the full solution of one.
+OWN_ERROR = 0.08
+
+
+class OneStory(ServerTest):
+    """A gang of one's own."""
+
+    def test_round_bench_record_and_paper_say_the_same(self) -> None:
+        """Title, cause and next step, from one computation."""
+        tried = {"bypasses": [], "lamps": [fit({**LAMP, "v_start_v": 60.0, "v_stop_v": 30.0})]}
+        self.keep(**tried)
+        bench = self.api.post(f"/api/v1/gangs/{self.gang.pk}/overall/", draft(**tried), format="json").json()
+        self.assertEqual((bench["works"], bench["title"]), ("does_not", "Does not work"))
+        row = self.api.get("/api/v1/loops/").json()["results"][0]
+        self.assertEqual((row["works"], row["why"], row["next_step"]), (bench["works"], bench["text"], "remedy"))
+        self.assertIn("0 of 64 trials", bench["text"])
+        gang = self.api.get(f"/api/v1/loops/{self.loop.pk}/").json()["gangs"][0]
+        self.assertEqual(gang["works"], bench["works"])
+        self.assertEqual(Judgement.objects.first().result["overall"]["works"], bench["works"])
+        with patch("handover.paper.HTML") as page:
+            page.return_value.write_pdf.return_value = b"%PDF"
+            self.api.get(f"/api/v1/gangs/{self.gang.pk}/sheet.pdf")
+        paper = page.call_args.kwargs["string"]
+        self.assertIn(f"<b>{bench['title']}.</b> {bench['text']}", paper)
+
+    def test_a_gang_that_lacks_a_part_is_not_judged(self) -> None:
+        """And the next step is that part."""
+        answer = self.api.post(f"/api/v1/gangs/{self.gang.pk}/overall/", draft(lamps=[]), format="json").json()
+        self.assertEqual((answer["works"], answer["next_action"]), ("unknown", "lamps"))
+
+    def test_what_nothing_explains_has_no_verdict(self) -> None:
+        """Neither tab tells a chance, and both name the same likeliest wrong assumption."""
+        readings = [{"kind": "lamp_v", "value": 180.0, "meter_r_ohm": 1e7, "group": 0, "seen": ""}]
+        body = {**draft(), "readings": readings}
+        narrowed = self.api.post(f"/api/v1/gangs/{self.gang.pk}/narrow/", body, format="json").json()
+        after = self.api.post(f"/api/v1/gangs/{self.gang.pk}/after-fitting/", body, format="json").json()
+        self.assertFalse(narrowed["is_explained"])
+        self.assertEqual(narrowed["title"], "No verdict")
+        self.assertEqual(narrowed["explanation"], after["text"])
+        self.assertEqual((after["works_chance"], after["remedies"]), (None, []))
+
+
+class TheDemo(ServerTest):
+    """Every gang that is shown to a newcomer."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        Loop.objects.all().delete()
+        Site.objects.all().delete()
+        self.load_demo()
+
+    def test_each_figure_as_typed_lies_within_its_own_range(self) -> None:
+        """Current and volts of the drawing against the ranges beside it."""
+        for gang in Gang.objects.filter(lamps__isnull=False, control__isnull=False).distinct():
+            given = sheet.read(sheet_document(gang))
+            nominal = judge(given, with_meter=False).off_state
+            told = spread_data(judge_spread(given), given)
+            for name, value in (("lamp_v_rms", nominal.lamp_v_rms), ("line_i_rms_a", nominal.line_i_rms_a)):
+                with self.subTest(gang=str(gang), name=name):
+                    self.assertGreaterEqual(value * (1 + OWN_ERROR), told[name]["p05"])
+                    self.assertLessEqual(value * (1 - OWN_ERROR), told[name]["p95"])
+
+    def test_no_loop_that_may_fail_is_sent_to_the_printer(self) -> None:
+        """The next step of what is not sure, or does not work, is never the sheet."""
+        for loop in Loop.objects.filter(works__in=("not_sure", "does_not")):
+            self.assertNotEqual(loop.next_step, "sheet", str(loop))
+        self.assertGreater(Loop.objects.filter(works="does_not").count(), 2)
+        self.assertGreater(Loop.objects.filter(works="probably").count(), 2)

@@ -1,0 +1,40 @@
+/** The one verdict, why, and what to do next: the same words as in the round and on the sheet. */
+import type { Schemas } from "../../api/client";
+import { texts } from "../../texts/en";
+import { WorksMark } from "../WorksMark";
+
+const words = texts.overall;
+
+interface Props {
+  overall: Schemas["Overall"] | undefined;
+  isCurrent: boolean;
+  onNext: (action: Schemas["NextActionEnum"]) => void;
+}
+
+export function OverallVerdict({ overall, isCurrent, onNext }: Props) {
+  return (
+    <div className={`overall${isCurrent ? "" : " is-weighing"}`} aria-busy={!isCurrent}>
+      {/* Spoken once it is settled, never while it is still being weighed. */}
+      <h2 role="status" className={overall ? `works-${overall.works}` : undefined}>
+        {overall && isCurrent ? overall.title : words.weighing}
+      </h2>
+      {overall && isCurrent && (
+        <>
+          {overall.text !== "" && <p className="why-lead">{overall.text}</p>}
+          {overall.aspects.length > 0 && (
+            <ul className="aspects" aria-label={words.aspects}>
+              {overall.aspects.map((aspect) => (
+                <li key={aspect.aspect}>
+                  <span>{aspect.name}</span> <WorksMark works={aspect.works} />
+                </li>
+              ))}
+            </ul>
+          )}
+          <button type="button" className="solid next-action" onClick={() => onNext(overall.next_action)}>
+            {overall.next_text}
+          </button>
+        </>
+      )}
+    </div>
+  );
+}
