@@ -21,16 +21,28 @@ def open_loop(page: Page, name: str) -> None:
     page.wait_for_timeout(500)
 
 
-def step(page: Page, name: str) -> None:
-    """Choose a step of the bench."""
-    page.get_by_role("button", name=name, exact=False).first.click()
+def go(page: Page, *names: str) -> None:
+    """To a step of the bench, and to a part of it."""
+    rail = page.get_by_role("navigation", name="steps of the bench")
+    for name in names:
+        rail.get_by_role("button", name=name).click()
     page.wait_for_timeout(500)
+
+
+def at(loop: str, *names: str) -> Callable[[Page], None]:
+    """A loop at a step."""
+
+    def draw(page: Page) -> None:
+        open_loop(page, loop)
+        go(page, *names)
+
+    return draw
 
 
 def off_tab(page: Page, loop: str, tab: str) -> None:
     """A part of the off-state step, computed."""
     open_loop(page, loop)
-    page.keyboard.press("9")
+    go(page, "Judge", "Light off")
     page.get_by_role("tab", name=tab).click()
     page.wait_for_timeout(3000)
 
@@ -38,8 +50,7 @@ def off_tab(page: Page, loop: str, tab: str) -> None:
 def lit(page: Page) -> None:
     """A dimmer with the light on."""
     open_loop(page, "Bell chamber")
-    page.keyboard.press("6")
-    page.get_by_role("tab", name="With the light on").click()
+    go(page, "Judge", "Light on")
     page.get_by_role("img", name="Turned off at").wait_for()
     page.wait_for_timeout(2500)
 
@@ -47,12 +58,8 @@ def lit(page: Page) -> None:
 def loads(page: Page) -> None:
     """Least and largest load of a gang of transformers."""
     open_loop(page, "Eel weir porch")
-    page.keyboard.press("6")
-    page.get_by_role("tab", name="With the light on").click()
+    go(page, "Judge", "Loads")
     page.get_by_text("Group 1: 2 lamps").wait_for()
-    page.get_by_role("heading", name="Least and largest load").scroll_into_view_if_needed()
-    page.mouse.move(600, 600)
-    page.mouse.wheel(0, 120)
     page.wait_for_timeout(1500)
 
 
@@ -83,15 +90,15 @@ SHOTS: tuple[Shot, ...] = (
     ("bench-dark-and-fed", DESKTOP, "light", lambda page: open_loop(page, "Loft landing")),
     ("bench-blink", DESKTOP, "light", lambda page: open_loop(page, "Kiln room")),
     ("bench-starved-night", DESKTOP, "dark", lambda page: open_loop(page, "Gallery")),
-    ("bench-lamps", DESKTOP, "light", lambda page: (open_loop(page, "Glaze store"), page.keyboard.press("5"))),  # type: ignore[arg-type, return-value]
-    ("bench-sheet", DESKTOP, "light", lambda page: (open_loop(page, "Loft landing"), page.keyboard.press("0"))),  # type: ignore[arg-type, return-value]
+    ("bench-lamps", DESKTOP, "light", at("Glaze store", "Parts", "Lamps")),
+    ("bench-sheet", DESKTOP, "light", at("Loft landing", "Hand over")),
     (
         "bench-bypass",
         DESKTOP,
         "light",
         lambda page: (
             open_loop(page, "Kiln room"),
-            page.keyboard.press("7"),
+            go(page, "Route"),
             page.get_by_role("button", name="Take it").first.wait_for(),
         ),
     ),  # type: ignore[arg-type, return-value]
@@ -101,10 +108,20 @@ SHOTS: tuple[Shot, ...] = (
     ("bench-lit", DESKTOP, "light", lambda page: lit(page)),
     ("bench-loads", DESKTOP, "light", lambda page: loads(page)),
     ("shelf", DESKTOP, "light", lambda page: shelf(page)),
-    ("survey-safe", DESKTOP, "light", lambda page: (open_loop(page, "Packing hall stair"), page.keyboard.press("2"))),  # type: ignore[arg-type, return-value]
-    ("survey-box", DESKTOP, "light", lambda page: (open_loop(page, "Kiln room"), page.keyboard.press("3"))),  # type: ignore[arg-type, return-value]
-    ("survey-conductors", DESKTOP, "light", lambda page: (open_loop(page, "Kiln room"), page.keyboard.press("4"))),  # type: ignore[arg-type, return-value]
-    ("survey-tablet", TABLET, "light", lambda page: (open_loop(page, "Pottery studio"), page.keyboard.press("4"))),  # type: ignore[arg-type, return-value]
+    ("survey-safe", DESKTOP, "light", at("Packing hall stair", "Make safe")),
+    ("survey-box", DESKTOP, "light", at("Kiln room", "Box", "As found")),
+    (
+        "survey-conductors",
+        DESKTOP,
+        "light",
+        lambda page: (open_loop(page, "Kiln room"), go(page, "Box", "Which is which")),
+    ),  # type: ignore[arg-type, return-value]
+    (
+        "survey-tablet",
+        TABLET,
+        "light",
+        lambda page: (open_loop(page, "Pottery studio"), go(page, "Box", "Which is which")),
+    ),  # type: ignore[arg-type, return-value]
     ("bench-tablet", TABLET, "light", lambda page: open_loop(page, "Wheelhouse stair")),
 )
 

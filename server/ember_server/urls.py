@@ -15,6 +15,7 @@ from judgements.api.stored import GangJudgementsView, JudgementView
 from loops.api import looks
 from loops.api.gangs import GangView, LoopGangsView, MeasuredStrikeView, MeasuredView
 from loops.api.loops import LoopListView, LoopView
+from parts.api import again
 from parts.api import views as parts
 from sites.api import CircuitListView, CircuitView, SiteListView, SiteView
 from sites.schedule import CorrectionsView, LabelsPdfView
@@ -66,6 +67,8 @@ api = [
     path("gangs/<uuid:pk>/predict/", looks.GangPredictView.as_view()),
     path("gangs/<uuid:pk>/sweep/", looks.GangSweepView.as_view()),
     path("gangs/<uuid:pk>/together/", looks.GangTogetherView.as_view()),
+    path("gangs/<uuid:pk>/judge-again/", again.JudgeAgainView.as_view()),
+    path("outdated/", again.OutdatedView.as_view()),
     path("gangs/<uuid:pk>/overall/", looks.GangOverallView.as_view()),
     path("gangs/<uuid:pk>/loads/", looks.GangLoadsView.as_view()),
     path("gangs/<uuid:pk>/cures/", looks.GangCuresView.as_view()),

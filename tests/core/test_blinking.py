@@ -23,7 +23,7 @@ from tests.core.loops import LAMP, loop
 # Few flashes are watched of each of many loops, with a coarser step.
 QUICK_V, QUICK_A, QUICK_S = 0.04, 0.08, 0.06
 # Reservoirs made smaller: the flash itself does not get shorter with them.
-SMALL = 0.05
+SMALL = 0.08
 DRAWN = 100
 
 

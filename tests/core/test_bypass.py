@@ -214,10 +214,26 @@ class Choosing(SimpleTestCase):
     def test_over_the_spread_a_part_at_the_edge_is_unsure(self) -> None:
         """A little above the nominal edge it works in more than half of the samples, three times as much in all."""
         given = uncertain(figures={"lamps[0].v_start_v": ranged(60.0, 90.0, 120.0)})
+        # A control that hardly needs anything with the light on: only the light off decides.
+        control = replace(given.loop.control, i_need_on_a=5e-5)
+        given = replace(given, loop=replace(given.loop, control=control))
         edge = capacitor_window(with_bypass(given.loop, None)).low
         assert edge is not None
         found = self.ranked(given, ("edge", capacitor_of(1.15 * edge)), ("safe", capacitor_of(3.0 * edge)), spread=True)
         self.assertEqual((found["safe"], found["edge"][1]), ((1, "works"), "unsure"))
+
+    def test_what_does_off_and_on_goes_before_what_does_off_only(self) -> None:
+        """Both are dark and fed in every sample; with the light on only the larger one feeds the relay."""
+        given = uncertain(figures={"lamps[0].v_start_v": ranged(100.0, 110.0, 120.0)})
+        parts = [("small", capacitor_of(1e-7)), ("large", capacitor_of(3.3e-7))]
+        candidates = [Candidate(name=name, bypass=part, figures={}) for name, part in parts]
+        found = {choice.name: choice for choice in choose(given, candidates, samples=16).choices}
+        self.assertEqual((found["small"].share, found["large"].share), (1.0, 1.0))
+        self.assertLess(found["small"].on_share, 0.6)
+        self.assertGreater(found["large"].on_share, found["small"].on_share)
+        self.assertLess(found["large"].rank, found["small"].rank)
+        self.assertEqual(found["small"].verdict, "unsure")
+        self.assertIn("bypass_unsure_on", {finding.code for finding in found["small"].findings})
 
     def test_a_loop_that_needs_none_says_so(self) -> None:
         """Eight lamps carry the control; then none stands first."""

@@ -102,6 +102,12 @@ class InterfaceTest(StaticLiveServerTestCase):
         expect(page.get_by_role("heading", name=name)).to_be_visible()
         return page
 
+    def go(self, *names: str, page: Page | None = None) -> None:
+        """To a step of the bench, and to a part of it, by the rail."""
+        rail = (page or self.page).get_by_role("navigation", name="steps of the bench")
+        for name in names:
+            rail.get_by_role("button", name=re.compile(rf"(^|\s){name}$")).click()
+
     def verdict(self, title: str, page: Page | None = None) -> None:
         """What the why panel says of the figures as typed."""
         why = (page or self.page).get_by_role("complementary", name="Why")

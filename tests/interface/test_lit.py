@@ -20,8 +20,7 @@ class LitTest(InterfaceTest):
         """The region with the light on of a loop."""
         page = self.sign_in()
         self.open_loop(name)
-        page.get_by_role("button", name="6 Control").click()
-        page.get_by_role("tab", name="With the light on").click()
+        self.go("Judge", "Light on")
         lit = page.get_by_role("region", name="With the light on")
         expect(lit.get_by_role("status")).to_contain_text("Control and lamps", timeout=SLOW)
         return lit
@@ -105,12 +104,11 @@ class LightOn(LitTest):
         """An electronic one on a trailing-edge dimmer: its maker says nothing, so it is not known."""
         page = self.sign_in()
         self.open_loop("Bell chamber")
-        page.get_by_role("button", name="5 Lamps").click()
+        self.go("Parts", "Lamps")
         page.get_by_role("combobox", name="From the shelf").click()
         page.keyboard.type("Slim transformer")
         page.get_by_title("Hobmoor Slim transformer 60 W", exact=True).click()
-        page.get_by_role("button", name="6 Control").click()
-        page.get_by_role("tab", name="With the light on").click()
+        self.go("Judge", "Light on")
         lit = page.get_by_role("region", name="With the light on")
         expect(lit.get_by_text(re.compile("Lamp group 1: electronic transformer"))).to_be_visible(timeout=SLOW)
         expect(lit.get_by_role("status")).to_contain_text("not known", timeout=SLOW)

@@ -72,6 +72,7 @@ class Pages(InterfaceTest):
             for name in ("Gallery", "Kiln room", "Pottery studio", "Wheelhouse stair", "Millrace walk"):
                 page.get_by_role("link", name="Ember Thread").click()
                 self.open_loop(name)
+                self.go("Parts")
                 expect(page.locator(".thread .ember").first).to_be_visible()
                 overlaps = page.evaluate(
                     """() => {

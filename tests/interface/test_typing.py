@@ -20,7 +20,7 @@ class Keys(InterfaceTest):
     def capacitance(self) -> Locator:
         page = self.sign_in()
         self.open_loop("Loft landing")
-        page.get_by_role("button", name=re.compile("^Bypass: ")).click()
+        self.go("Parts", "Bypass")
         return page.get_by_label(CAPACITANCE, exact=True)
 
     def watched(self, field: Locator, text: str) -> None:
@@ -108,7 +108,6 @@ class Keys(InterfaceTest):
         field = self.capacitance()
         self.watched(field, "330n")
         self.page.reload()
-        self.page.get_by_role("button", name=re.compile("^Bypass: ")).click()
         expect(self.page.get_by_label(CAPACITANCE, exact=True)).to_have_value("330 nF")
 
     def test_a_typed_value_is_nobody_s_declaration(self) -> None:
@@ -150,7 +149,7 @@ class Keys(InterfaceTest):
         """To the part that was added, and after taking it away to what stands in its place."""
         page = self.sign_in()
         self.open_loop("Kiln room")
-        page.get_by_role("button", name="No bypass").click()
+        self.go("Parts", "Bypass")
         page.get_by_role("button", name="Add bypass").click()
         expect(page.get_by_role("combobox", name="From the shelf")).to_be_focused()
         page.get_by_role("button", name="Remove").click()

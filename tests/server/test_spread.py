@@ -52,7 +52,7 @@ class Spread(DraftTest):
         self.assertEqual({"prior", "posterior"} <= set(fits["figures"][0]), True)
         odd = self.ask("narrow", readings=[{"kind": "lamp_v", "value": 200.0}]).json()
         self.assertFalse(odd["is_explained"])
-        self.assertIn("No sample explains", odd["explanation"])
+        self.assertIn("Nothing within the tolerances explains", odd["explanation"])
 
     def test_the_least_load_is_told_for_each_arrangement(self) -> None:
         """With no bypass and with typical ones, in words."""

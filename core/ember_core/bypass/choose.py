@@ -9,7 +9,7 @@ from math import inf
 
 from ember_core.bypass import place as places
 from ember_core.bypass import ratings
-from ember_core.bypass.limits import LEADING
+from ember_core.bypass.limits import LEADING, MOST_HEAT_W
 from ember_core.bypass.ratings import E6, WhileOn, while_on
 from ember_core.bypass.window import (
     Window,
@@ -25,13 +25,14 @@ from ember_core.bypass.window import (
     with_bypass,
     works,
 )
+from ember_core.dimming.load_limits import share_on
 from ember_core.errors import SolverError
 from ember_core.findings import Finding, Severity
 from ember_core.loop import Loop
 from ember_core.parts import Bypass, CapacitorBypass, PtcBypass, ResistorBypass
 from ember_core.quantities import Figure, Source
 from ember_core.sheet import Sheet
-from ember_core.spread.judged import judge_spread
+from ember_core.spread.judged import SURE_RATIO, judge_spread
 from ember_core.spread.variables import DEFAULT_SAMPLES
 
 WORKS_FROM_SHARE = 1.0
@@ -40,6 +41,8 @@ UNSURE_FROM_SHARE = 0.5
 FIRST_SAMPLES = 8
 # A margin above this is as good as any: it is no reason to prefer a part.
 ENOUGH_MARGIN_RATIO = 1.5
+# Heat above this share of what a luminaire bears is near its limit: a cooler part that does as well comes first.
+NEAR_LIMIT_RATIO = 0.8
 _MARGIN_STEP, _HEAT_STEP_W = 0.25, 0.25
 # Values of a series on offer where the shelf has none: tolerance of a capacitor and of a resistor [assumptions].
 CAPACITOR_TOLERANCE_RATIO, RESISTOR_TOLERANCE_RATIO = 0.2, 0.05
@@ -68,7 +71,9 @@ class Choice:
     ----------
     verdict : `works`, `unsure` (over the spread it sometimes does not) or `rejected`. rank : from 1.
     samples : looked at; 0 while only its typical figures were.
-    share : of the samples that are dark and fed [1]; without spread 1 or 0. margin : least margin to light, 5th
+    share : of the samples that are dark and fed [1]; without spread 1 or 0.
+    on_share : of the samples that do with the light on what hangs on the load [1]; None where nothing does, or while
+        only typical figures were looked at. margin : least margin to light, 5th
         percentile [1]. on : what it does while the light is on. parts_count : pieces to fit. price : or None.
     """
 
@@ -79,6 +84,7 @@ class Choice:
     rank: int
     samples: int
     share: float
+    on_share: float | None
     margin: float
     on: WhileOn
     parts_count: int
@@ -127,7 +133,8 @@ def choose(
 ) -> Choosing:
     """Windows by kind, and every candidate ranked.
 
-    Works first, then the margin to light, heat, number of pieces, price; what is not known comes after what is.
+    Works first, off and on, then heat with room to its limit, the margin to light, heat, number of pieces, price; what
+    is not known comes after what is.
 
     Parameters
     ----------
@@ -266,10 +273,17 @@ def _nominal(loop: Loop, candidate: Candidate, place: places.Place | None) -> Ch
 
 
 def _choice(
-    loop: Loop, candidate: Candidate, share: float, margin: float, samples: int, found: Sequence[Finding]
+    loop: Loop,
+    candidate: Candidate,
+    share: float,
+    margin: float,
+    samples: int,
+    found: Sequence[Finding],
+    on_share: float | None = None,
 ) -> Choice:
     stopped = any(finding.severity is Severity.STOP for finding in found)
-    verdict = "rejected" if stopped or share < UNSURE_FROM_SHARE else "works" if share >= WORKS_FROM_SHARE else "unsure"
+    is_sure = share >= WORKS_FROM_SHARE and (on_share is None or on_share >= SURE_RATIO)
+    verdict = "rejected" if stopped or share < UNSURE_FROM_SHARE else "works" if is_sure else "unsure"
     return Choice(
         name=candidate.name,
         bypass=candidate.bypass,
@@ -278,6 +292,7 @@ def _choice(
         rank=0,
         samples=samples,
         share=share,
+        on_share=on_share,
         margin=margin,
         on=while_on(loop, candidate.bypass),
         parts_count=0 if candidate.bypass is None else 1,
@@ -317,7 +332,16 @@ def _over_ranges(bare: Sheet, candidate: Candidate, nominal: Choice, samples: in
         share, margin = found.all_well, min(entry.p05 for entry in found.margins)
     except SolverError:
         share, margin = 0.0, 0.0
-    return _choice(loop, candidate, share, margin, looked, [*_off_findings(share, reason, group), *kept])
+    lit = None if share < UNSURE_FROM_SHARE else share_on(sheet, seed=seed)
+    return _choice(
+        loop,
+        candidate,
+        share,
+        margin,
+        looked,
+        [*_off_findings(share, reason, group), *_on_findings(lit), *kept],
+        on_share=lit,
+    )
 
 
 def _ordered(
@@ -329,7 +353,8 @@ def _ordered(
         heat = choice.on.heat_w
         return (
             order[choice.verdict],
-            -round(choice.share, 2),
+            -round(min(choice.share, 1.0 if choice.on_share is None else choice.on_share), 2),
+            heat is not None and heat > NEAR_LIMIT_RATIO * MOST_HEAT_W,
             -(min(choice.margin, ENOUGH_MARGIN_RATIO) // _MARGIN_STEP),
             inf if heat is None else heat // _HEAT_STEP_W,
             choice.parts_count,
@@ -351,6 +376,12 @@ def _ordered(
         choices=tuple(replace(choice, rank=k) for k, choice in enumerate(ranked, 1)),
         is_complete=is_complete,
     )
+
+
+def _on_findings(share: float | None) -> list[Finding]:
+    if share is None or share >= SURE_RATIO:
+        return []
+    return [Finding(code="bypass_unsure_on", severity=Severity.WARN, params={"share_ratio": share})]
 
 
 def _off_findings(share: float, reason: str, group: int | None) -> list[Finding]:

@@ -140,6 +140,34 @@ def load_limits(given: Sheet, *, headroom_ratio: float | None = None, seed: int 
     )
 
 
+def share_on(given: Sheet, *, seed: int = 1, samples: int = SAMPLES) -> float | None:
+    """Share of samples in which control and load do with the light on what hangs on the load and its bypass [1].
+
+    A leading edge holds, latches and finds its supply, a trailing one is emptied in time, a relay finds its supply;
+    of a control that chooses its edge the worse one counts. None where nothing hangs on it.
+    """
+    loop = given.loop
+    shares = []
+    for edge, rules in _rules_on(loop):
+        tried = samples_of(loop, samples, seed, given.figures, edge)
+        shares.append(share_of([all(holds(loop, figures) for holds in rules) for figures in tried]))
+    return min(shares, default=None)
+
+
+def _rules_on(loop: Loop) -> list[tuple[PhaseMode, tuple[Holds, ...]]]:
+    """What has to hold on each edge that counts."""
+    has_feed = loop.control.standby is not None
+    dimming = _edges(loop)
+    found: list[tuple[PhaseMode, tuple[Holds, ...]]] = []
+    if PhaseMode.LEADING in dimming:
+        found.append((PhaseMode.LEADING, (_holds, _latches, *((_gap_fits,) if has_feed else ()))))
+    if PhaseMode.TRAILING in dimming:
+        found.append((PhaseMode.TRAILING, (_decays,)))
+    if not dimming and has_feed:
+        found.append((PhaseMode.ON_OFF, (_fed_on,)))
+    return found
+
+
 def _edges(loop: Loop) -> tuple[PhaseMode, ...]:
     """The edges that a load must suit: of a control to be set the one it will be set to, of one that chooses both."""
     mode = loop.control.phase_mode
@@ -256,8 +284,8 @@ def _leading(given: Sheet, group: int, headroom_ratio: float | None, seed: int) 
     loop = given.loop
     tried = samples_of(loop, SAMPLES, seed, given.figures, PhaseMode.LEADING)
     rules: list[tuple[str, Side, Holds]] = [
-        ("holds", Side.LEAST, lambda on, figures: holds_to_deg(on, figures) >= wanted_hold_deg(on)),
-        ("latches", Side.LEAST, lambda on, figures: latches_from_deg(on, figures) < inf),
+        ("holds", Side.LEAST, _holds),
+        ("latches", Side.LEAST, _latches),
     ]
     if loop.control.standby is not None:
         rules.append(("supply_gap", Side.LEAST, _gap_fits))
@@ -282,6 +310,18 @@ def _leading(given: Sheet, group: int, headroom_ratio: float | None, seed: int) 
     )
 
 
+def _holds(loop: Loop, figures: LitFigures) -> bool:
+    return holds_to_deg(loop, figures) >= wanted_hold_deg(loop)
+
+
+def _latches(loop: Loop, figures: LitFigures) -> bool:
+    return latches_from_deg(loop, figures) < inf
+
+
+def _decays(loop: Loop, figures: LitFigures) -> bool:
+    return min(decay_spare_s(loop, figures, angle) for angle in TURN_OFF_DEG) >= 0.0
+
+
 def _gap_fits(loop: Loop, figures: LitFigures) -> bool:
     return gap_deg(loop, figures) <= figures.control["gap_deg"]
 
@@ -289,11 +329,7 @@ def _gap_fits(loop: Loop, figures: LitFigures) -> bool:
 def _trailing(given: Sheet, group: int, seed: int) -> list[LoadLimit]:
     """The decay, which is hardly a matter of the count: lamps bring their capacitance and what empties it."""
     tried = samples_of(given.loop, SAMPLES, seed, given.figures, PhaseMode.TRAILING)
-
-    def decays(loop: Loop, figures: LitFigures) -> bool:
-        return min(decay_spare_s(loop, figures, angle) for angle in TURN_OFF_DEG) >= 0.0
-
-    return _search(given.loop, group, tried, [("decays", Side.LEAST, decays)])
+    return _search(given.loop, group, tried, [("decays", Side.LEAST, _decays)])
 
 
 def _contact(given: Sheet, group: int, seed: int) -> list[LoadLimit]:

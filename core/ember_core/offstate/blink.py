@@ -20,7 +20,7 @@ GATE_S = 1.0
 # Flashes alternate between half-cycles, so the mean is taken over a few of them at least.
 FEWEST_FLASHES = 3
 # Charging time goes with the reservoirs' size, so small ones show a slow rhythm in a fraction of the time. They are
-# taken only for rhythms so slow that many cycles still lie between two flashes: within 5 % of the true ones in tests.
+# taken only for rhythms so slow that many cycles still lie between two flashes: within 8 % of the true ones in tests.
 RESERVOIR_RATIOS = (1.0, 1.0 / 3.0, 1.0 / 9.0, 1.0 / 27.0)
 # A lamp that started and has not stopped for this long is lit for good.
 LIT_AFTER_S = 3.0

@@ -69,6 +69,7 @@ class BypassChoiceSerializer(serializers.Serializer):
     verdict = serializers.ChoiceField(choices=BYPASS_VERDICTS)
     samples = serializers.IntegerField()
     share_ratio = serializers.FloatField()
+    on_share_ratio = optional_float()
     margin_ratio = optional_float()
     heat_w = optional_float()
     reactive_a = serializers.FloatField()

@@ -206,6 +206,7 @@ def _choice(ask: Asked, choice: Choice) -> Json:
         "verdict": choice.verdict,
         "samples": choice.samples,
         "share_ratio": choice.share,
+        "on_share_ratio": choice.on_share,
         "margin_ratio": choice.margin if math.isfinite(choice.margin) else None,
         "heat_w": choice.on.heat_w,
         "reactive_a": choice.on.reactive_a,

@@ -36,7 +36,9 @@ TYPICAL_BYPASSES: dict[str, tuple[Bypass, ...]] = {
 
 def text_of(code: str, params: Json | None = None) -> str:
     """Words of the spread by code."""
-    return fill(catalogue("spread")[code], params or {})
+    text = fill(catalogue("spread")[code], params or {})
+    # An empty placeholder leaves no gap.
+    return " ".join(text.split()).replace(" .", ".").replace(" ;", ";").replace(" ,", ",")
 
 
 def range_data(found: Range) -> Json:
@@ -52,7 +54,8 @@ def figure_words(path: str, given: Sheet) -> Json | None:
     what = path.split(".")[0]
     group = int(what[what.index("[") + 1 : -1]) + 1 if "[" in what else 0
     where = text_of(f"of_{what.split('[')[0]}", {"group": group})
-    return {**words, "where": where}
+    # "the power the control needs, of the control" would say it twice.
+    return {**words, "where": "" if what == "control" and "control" in words["label"] else where}
 
 
 def spread_answer(given: Sheet, samples: int, seed: int, progress: Progress) -> Json:
@@ -257,7 +260,8 @@ def least_load_answer(document: Json) -> list[Json]:
     rows = []
     for group, lamp in enumerate(given.loop.lamps):
         for found in least_loads(given, group, TYPICAL_BYPASSES):
-            params = {"count": found.count or 0, "most": MOST_LAMPS, "nominal": found.count_nominal or 0}
+            lamps = "1 lamp" if found.count == 1 else f"{found.count} lamps"
+            params = {"lamps": lamps, "most": MOST_LAMPS, "nominal": found.count_nominal or 0}
             code = "least_count" if found.count else "least_nominal_only" if found.count_nominal else "least_none"
             rows.append(
                 {

@@ -81,7 +81,7 @@ def overall_words(kept: Json, given: Sheet | None = None) -> Json:
         "title": texts["works"][kept["works"]]["title"],
         "text": cause_text(kept),
         "next_action": action,
-        "next_text": fill(text, figure or {}),
+        "next_text": " ".join(fill(text, figure or {}).split()),
         "aspects": [
             {"aspect": aspect, "name": texts["aspects"][aspect], "works": works, "word": texts["works"][works]["word"]}
             for aspect, works in kept["aspects"].items()

@@ -19,7 +19,7 @@ from audit import trail
 from ember_server.problems import Problem, StaleVersion
 from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
 from loops.api.shapes import LoopChangeSerializer, LoopMakeSerializer, LoopRowSerializer, LoopSerializer
-from loops.models import Gang, Loop, VerdictWord
+from loops.models import Gang, Loop, NextStep, VerdictWord, WorksWord
 from loops.services.make_loop import check_circuit, make_loop
 
 
@@ -28,10 +28,12 @@ class LoopFilter(django_filters.FilterSet):
 
     search = django_filters.CharFilter(method="with_words")
     verdict = django_filters.MultipleChoiceFilter(choices=VerdictWord.choices)
+    works = django_filters.MultipleChoiceFilter(choices=WorksWord.choices)
+    next_step = django_filters.MultipleChoiceFilter(choices=NextStep.choices)
 
     class Meta:
         model = Loop
-        fields = ("site", "verdict")
+        fields = ("site", "verdict", "works", "next_step")
 
     def with_words(self, queryset: QuerySet[Loop], name: str, value: str) -> QuerySet[Loop]:
         """Every word must be found somewhere."""

@@ -11,6 +11,7 @@ from judgements.api.shapes_lit import EDGES, GOES, LOAD_STATES, VIEWS
 from judgements.api.shapes_spread import MeasurementSerializer
 from judgements.services.loads import short
 from judgements.services.summing import cause_text
+from loops.basis import outdated
 from loops.documents import gang_document
 from loops.models import FitStatus, Gang, Loop, MeasuredValue, Occasion, VerdictWord, WorksWord
 from sites.models import Circuit, Site
@@ -37,6 +38,8 @@ class LoopRowSerializer(serializers.ModelSerializer):
     gang_count = serializers.IntegerField(read_only=True)
     load = serializers.SerializerMethodField()
     why = serializers.SerializerMethodField()
+    outdated = serializers.SerializerMethodField()
+    next_position = serializers.SerializerMethodField()
 
     class Meta:
         model = Loop
@@ -51,13 +54,26 @@ class LoopRowSerializer(serializers.ModelSerializer):
             "verdict",
             "works",
             "why",
+            "outdated",
             "next_step",
             "next_step_text",
+            "next_position",
             "gang_count",
             "load",
             "changed_at",
             "version",
         )
+
+    @extend_schema_field(serializers.CharField())
+    def get_outdated(self, loop: Loop) -> str:
+        """Why what was judged no longer holds; empty where it does."""
+        reason = outdated(loop.judged_on, loop.site)
+        return str(catalogue("overall")["outdated"][reason]) if reason else ""
+
+    def get_next_position(self, loop: Loop) -> int:
+        """The gang at which the next step is taken, from 1."""
+        position: int = loop.overall.get("position", 1)
+        return position
 
     @extend_schema_field(serializers.CharField())
     def get_why(self, loop: Loop) -> str:

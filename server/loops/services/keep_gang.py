@@ -13,6 +13,7 @@ from ember_core.judgement import Judgement
 from ember_server.problems import Problem, StaleVersion
 from judgements.services.judging import check_incomplete, judge_document, missing_parts
 from judgements.services.storing import store, whole_of
+from loops.basis import basis_of, outdated
 from loops.documents import gang_document, sheet_of
 from loops.models import (
     VERDICT_ORDER,
@@ -64,6 +65,7 @@ def keep_gang(who: User | None, pk: Any, version: int, given: Json) -> Gang:
         gang.load = whole.get("load", {})
         gang.overall = whole.get("overall", {})
         gang.works = gang.overall.get("works", WorksWord.UNKNOWN)
+        gang.judged_on = basis_of(gang.loop.site) if judgement else {}
         gang.line_i_rms_a = judgement.off_state.line_i_rms_a if judgement else None
         gang.save()
         _replace_fits(gang, given)
@@ -126,10 +128,12 @@ def update_loop(loop: Loop) -> None:
     loop.verdict = max(verdicts, key=VERDICT_ORDER.index)
     worst = max(gangs, key=lambda gang: WORKS_ORDER.index(WorksWord(gang.works)), default=None)
     loop.works = WorksWord.UNKNOWN if worst is None else worst.works
-    loop.overall = {} if worst is None else worst.overall
+    loop.overall = {} if worst is None or not worst.overall else {**worst.overall, "position": worst.position}
+    old = (gang.judged_on for gang in gangs if outdated(gang.judged_on, loop.site))
+    loop.judged_on = next(old, next((gang.judged_on for gang in gangs if gang.judged_on), {}))
     loop.next_step = NextStep.SURVEY if _is_half_surveyed(loop) else _next_step(gangs, loop.overall)
     loop.load = max((gang.load for gang in gangs), key=_badness, default={})
-    loop.save(update_fields=("verdict", "works", "overall", "next_step", "load", "changed_at"))
+    loop.save(update_fields=("verdict", "works", "overall", "judged_on", "next_step", "load", "changed_at"))
 
 
 def _badness(load: Json) -> tuple[int, int]:

@@ -234,3 +234,12 @@ def fields_data(category: str, kind: str) -> list[dict[str, Any]]:
         for name, (quantity, needed) in fields_of(CoreCategory(category), kind).items()
     ]
     return sorted(rows, key=lambda row: (not row["needed"], bool(row["rating"])))
+
+
+class OutdatedSerializer(serializers.Serializer):
+    """A gang whose judgement no longer holds, and why."""
+
+    gang = serializers.UUIDField()
+    loop = serializers.UUIDField()
+    loop_name = serializers.CharField()
+    text = serializers.CharField()

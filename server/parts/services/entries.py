@@ -12,6 +12,7 @@ from ember_core.catalogue.entry import Category, Claim, Entry, check, figure_dat
 from ember_core.quantities import Figure, Source
 from ember_server.problems import Problem, StaleVersion
 from parts.models import Part, PartClaim
+from parts.services.serving import mark_older
 
 Json = dict[str, Any]
 
@@ -81,6 +82,7 @@ def change_part(who: User | None, part: Part, version: int, entry: Entry) -> Par
     with transaction.atomic():
         _write(who, part, entry)
         trail.record(who, "changed", part, before=entry_data(before), after=entry_data(entry))
+        mark_older(part)
     return part
 
 

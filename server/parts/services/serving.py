@@ -10,9 +10,10 @@ from django.db import transaction
 from django.db.models import Q
 
 from accounts.models import User
+from loops.basis import older_parts
 from loops.documents import gang_document
 from loops.models import Gang
-from loops.services.keep_gang import keep_gang
+from loops.services.keep_gang import keep_gang, update_loop
 from parts.models import Part
 
 Json = dict[str, Any]
@@ -66,6 +67,38 @@ def _taken_over(document: Json, part: Part) -> tuple[Json, bool]:
     return made, changed
 
 
+def mark_older(part: Part) -> None:
+    """Judgements of gangs whose copy of the figures is no longer the shelf's are out of date."""
+    for use in uses_of(part):
+        if use.differs and use.gang.judged_on:
+            Gang.objects.filter(pk=use.gang.pk).update(judged_on=older_parts(use.gang))
+            update_loop(use.gang.loop)
+
+
+def judge_again(who: User, pk: Any) -> Gang:
+    """Judge a gang on what holds now: the site's supply, the shelf's figures of its parts, the present core.
+
+    Raises
+    ------
+    StaleVersion, InputErrors, Problem : see `keep_gang`; nothing is changed.
+    """
+    with transaction.atomic():
+        gang = Gang.objects.select_for_update().get(pk=pk)
+        document = gang_document(gang)
+        items = [item for item in (document["control"], *document["bypasses"], *document["lamps"]) if item is not None]
+        for part in Part.objects.filter(pk__in=[item["part"] for item in items if item["part"]]):
+            document, _ = _taken_over(document, part)
+        return keep_gang(who, pk, gang.version, _with_keys(document))
+
+
+def _with_keys(document: Json) -> Json:
+    """Parts by key, as `keep_gang` wants them."""
+    for item in (document["control"], *document["bypasses"], *document["lamps"]):
+        if item is not None and item["part"]:
+            item["part"] = UUID(item["part"])
+    return document
+
+
 def serve_all(who: User, pk: Any) -> int:
     """Take the shelf's figures over into every gang that holds the part, judged anew; returns how many changed.
 
@@ -78,9 +111,6 @@ def serve_all(who: User, pk: Any) -> int:
             if not use.differs:
                 continue
             document, _ = _taken_over(gang_document(use.gang), part)
-            for item in (document["control"], *document["bypasses"], *document["lamps"]):
-                if item is not None and item["part"]:
-                    item["part"] = UUID(item["part"])
-            keep_gang(who, use.gang.pk, use.gang.version, document)
+            keep_gang(who, use.gang.pk, use.gang.version, _with_keys(document))
             changed += 1
     return changed

@@ -96,6 +96,15 @@ export function Shell({ user, mode, onMode, children }: Props) {
           />
           {texts.helpText.shortcuts}
         </label>
+        <h3>{texts.helpText.glossaryTitle}</h3>
+        <dl className="glossary">
+          {texts.helpText.glossary.map(([word, what]) => (
+            <div key={word}>
+              <dt>{word}</dt>
+              <dd>{what}</dd>
+            </div>
+          ))}
+        </dl>
         <p>{texts.helpText.thread}</p>
         <p>{texts.helpText.typing}</p>
       </Modal>

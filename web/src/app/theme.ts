@@ -19,6 +19,7 @@ export function antdThemeFor(mode: Mode): ThemeConfig {
       colorError: mode === "dark" ? "#f0916b" : "#b3421a",
       colorText: colours.ink,
       colorTextSecondary: colours.quiet,
+      colorTextPlaceholder: colours.quiet,
       colorBgBase: colours.paper,
       colorBgContainer: colours.raised,
       colorBgElevated: colours.raised,

@@ -26,7 +26,8 @@ export function FormDialog({ title, action, isReady, isPending, error, onSubmit,
       onCancel={onClose}
       okButtonProps={{ disabled: !isReady, loading: isPending, htmlType: "submit", form: id }}
       afterOpenChange={(isOpen) => {
-        if (isOpen) form.current?.querySelector<HTMLElement>("input, select, textarea")?.focus();
+        const isInside = form.current?.contains(document.activeElement) ?? false;
+        if (isOpen && !isInside) form.current?.querySelector<HTMLElement>("input, select, textarea")?.focus();
       }}
     >
       <form

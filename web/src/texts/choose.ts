@@ -2,7 +2,7 @@
 export const choose = {
   title: "How much bypass this loop bears",
   looks: "Looks at the bypass",
-  tabs: { which: "Which one", where: "Where it goes", habits: "Habits compared", after: "After fitting" },
+  tabs: { which: "Which one", where: "Where it goes", habits: "Habits compared" },
   computing: "holding the shelf against the loop …",
   refining: "over the ranges …",
   noneNeeded: "None is needed: the loop is dark and fed without one.",
@@ -40,7 +40,9 @@ export const choose = {
   rejected: (count: number) => `${count} rejected, with reasons`,
   verdicts: { works: "works", unsure: "unsure", rejected: "no" } as Record<string, string>,
   samples: (share: number, samples: number) =>
-    samples > 0 ? `${Math.round(share * samples)} of ${samples}` : "typical figures only",
+    samples > 0 ? `off: ${Math.round(share * samples)} of ${samples}` : "typical figures only",
+  withLight: (share: number) => `on: in ${Math.round(share * 100)} % enough`,
+  columns: ["Part, and why", "Does it work?", "Current and heat", ""],
   whenOn: "when on",
   aYear: "a year",
   hours: "Hours on, a year",

@@ -1,7 +1,5 @@
 /** Words of the on state. */
 export const lit = {
-  tabs: { control: "The control", lit: "With the light on" },
-  looks: "Looks at the control",
   title: "With the light on",
   computing: "marching a cycle with the light on …",
   verdict: "Control and lamps",

@@ -79,6 +79,7 @@ export const shelf = {
     spacer: "spacer",
   } as Record<string, string>,
   typical_: {
+    name: (stage: string, watts: string) => `${stage}${watts ? `, ${watts}` : ""} (class)`,
     title: "Only its class is known",
     stage: "Input stage",
     watts: "Watts, if known",

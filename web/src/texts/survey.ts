@@ -172,6 +172,12 @@ export const survey = {
     doubt: (count: number) => (count === 1 ? "1 conductor in doubt" : `${count} conductors in doubt`),
   },
   schedule: {
+    supply: "Supply and words of this site",
+    volts: "Supply, rms",
+    hertz: "Frequency",
+    tolerance: "Tolerance of the supply",
+    region: "Words used here",
+    regions: { eu: "permanent live, switched live, earth", na: "line, load wire, ground" },
     title: "Circuit schedule",
     lead: "What each breaker really feeds. A wrong label is corrected here for good and shows on every loop.",
     found: "Label as found",

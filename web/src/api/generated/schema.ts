@@ -178,6 +178,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/gangs/{id}/judge-again/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The shelf's present figures are taken over, and the judgement is stored anew. */
+        post: operations["gangs_judge_again_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/gangs/{id}/judgements/": {
         parameters: {
             query?: never;
@@ -846,6 +863,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/outdated/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every gang with one, and why. */
+        get: operations["outdated_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/part-kinds/": {
         parameters: {
             query?: never;
@@ -1280,6 +1314,8 @@ export interface components {
             samples: number;
             /** Format: double */
             share_ratio: number;
+            /** Format: double */
+            on_share_ratio: number | null;
             /** Format: double */
             margin_ratio: number | null;
             /** Format: double */
@@ -2246,8 +2282,11 @@ export interface components {
             verdict?: components["schemas"]["VerdictEnum"];
             works?: components["schemas"]["WorksEnum"];
             readonly why: string;
+            readonly outdated: string;
             next_step?: components["schemas"]["NextStepEnum"];
             readonly next_step_text: string;
+            /** @description The gang at which the next step is taken, from 1. */
+            readonly next_position: number;
             readonly gang_count: number;
             readonly load: components["schemas"]["LoadNote"] | null;
             /** Format: date-time */
@@ -2304,8 +2343,11 @@ export interface components {
             verdict?: components["schemas"]["VerdictEnum"];
             works?: components["schemas"]["WorksEnum"];
             readonly why: string;
+            readonly outdated: string;
             next_step?: components["schemas"]["NextStepEnum"];
             readonly next_step_text: string;
+            /** @description The gang at which the next step is taken, from 1. */
+            readonly next_position: number;
             readonly gang_count: number;
             readonly load: components["schemas"]["LoadNote"] | null;
             /** Format: date-time */
@@ -2627,6 +2669,15 @@ export interface components {
             text: string;
             /** Format: double */
             share_ratio: number;
+        };
+        /** @description A gang whose judgement no longer holds, and why. */
+        Outdated: {
+            /** Format: uuid */
+            gang: string;
+            /** Format: uuid */
+            loop: string;
+            loop_name: string;
+            text: string;
         };
         /** @description The one verdict with its cause and what to do next. */
         Overall: {
@@ -4622,6 +4673,90 @@ export interface operations {
             };
         };
     };
+    gangs_judge_again_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Gang"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     gangs_judgements_list: {
         parameters: {
             query?: {
@@ -6353,6 +6488,17 @@ export interface operations {
     loops_list: {
         parameters: {
             query?: {
+                /**
+                 * @description * `survey` - finish the survey
+                 *     * `lamps` - enter the lamps
+                 *     * `control` - choose the control
+                 *     * `remedy` - find a remedy
+                 *     * `measure` - measure what decides
+                 *     * `light_on` - look at the light on
+                 *     * `loads` - look at the load
+                 *     * `sheet` - print the sheet
+                 */
+                next_step?: ("control" | "lamps" | "light_on" | "loads" | "measure" | "remedy" | "sheet" | "survey")[];
                 /** @description A page number within the paginated result set. */
                 page?: number;
                 /** @description Number of results to return per page. */
@@ -6369,6 +6515,14 @@ export interface operations {
                  *     * `starved` - starved
                  */
                 verdict?: ("blink" | "close" | "dark" | "glow" | "marginal" | "starved" | "unknown")[];
+                /**
+                 * @description * `unknown` - not judged
+                 *     * `works` - works
+                 *     * `probably` - probably works
+                 *     * `not_sure` - not sure
+                 *     * `does_not` - does not work
+                 */
+                works?: ("does_not" | "not_sure" | "probably" | "unknown" | "works")[];
             };
             header?: never;
             path?: never;
@@ -7846,6 +8000,52 @@ export interface operations {
             };
             /** @description problem+json */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    outdated_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Outdated"][];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

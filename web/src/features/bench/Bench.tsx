@@ -10,21 +10,29 @@ import { type Draft, draftOf, type Gang, useBench } from "./draft";
 import { FitListEditor } from "./editors/FitListEditor";
 import { CableEditor } from "./editors/CableEditor";
 import { FieldErrors } from "./editors/FieldErrors";
-import { ControlStep } from "./lit/ControlStep";
+import { ControlEditor } from "./editors/ControlEditor";
 import { OverallVerdict } from "./OverallVerdict";
 import { type Loop, useJudgement, useKeepGang, useOverall } from "./queries";
 import { SheetStep } from "./SheetStep";
-import { isSurveyStep, type Step, STEP_OF, STEPS } from "./steps";
+import { type At, editsThread, isSurveyStep, placeOf, READY, keyOf, useAt } from "./steps";
+import { StepRail } from "./StepRail";
+import { useTitle } from "../../app/useTitle";
 import { useChoices, useSurvey } from "../survey/queries";
 import { SurveyPanel } from "../survey/SurveyPanel";
 import { ASK_EVERY_MS } from "../survey/useConfirmed";
+import { Outdated } from "../outdated/Outdated";
 import { OffLine } from "../isolation/OffLine";
 import { Thread } from "./thread/Thread";
+import { ThreadStrip } from "./thread/ThreadStrip";
 import { WhyPanel } from "./WhyPanel";
 
 const SurveySteps = lazy(() => import("../survey/SurveySteps").then((m) => ({ default: m.SurveySteps })));
 const ChooseBypass = lazy(() => import("./choose/ChooseBypass").then((m) => ({ default: m.ChooseBypass })));
 const OffStep = lazy(() => import("./off/OffStep").then((m) => ({ default: m.OffStep })));
+const After = lazy(() => import("./choose/After").then((m) => ({ default: m.After })));
+const Loads = lazy(() => import("./off/Loads").then((m) => ({ default: m.Loads })));
+const Together = lazy(() => import("./off/Loads").then((m) => ({ default: m.Together })));
+const WithLightOn = lazy(() => import("./lit/WithLightOn").then((m) => ({ default: m.WithLightOn })));
 const OffState = lazy(() => import("./OffState").then((m) => ({ default: m.OffState })));
 
 interface Props {
@@ -35,14 +43,19 @@ interface Props {
 }
 
 /** Where a gang is taken up: at its figures, at its lamps, or with the survey of a box nobody has looked at. */
-function firstStep(gang: Gang): Step {
-  if (gang.lamps.length > 0) return "off";
-  return gang.position > 1 ? "lamps" : "visit";
+function firstAt(gang: Gang): At {
+  if (gang.lamps.length > 0) return { step: "judge", tab: "light_off" };
+  return gang.position > 1 ? { step: "parts", tab: "lamps" } : { step: "visit", tab: null };
 }
 
 export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
   const bench = useBench(gang);
-  const [step, setStep] = useState<Step>(firstStep(gang));
+  // Where one began stays where one began, whatever is put on the bench.
+  const [first] = useState(() => firstAt(gang));
+  const [{ step, tab }, go] = useAt(first);
+  const [isThreadShown, showThread] = useState(false);
+  const stepName = [texts.bench.steps[step], ...(tab ? [texts.bench.tabs[tab]] : [])].join(", ");
+  useTitle(stepName, loop.name);
   const [params, setParams] = useSearchParams();
   const place = Math.max(1, Number(params.get("box") ?? 1) || 1);
   const survey = useSurvey(loop.id, place, isSurveyStep(step) ? ASK_EVERY_MS : false);
@@ -70,14 +83,13 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
         event.preventDefault();
         if (mayEdit && isChanged) keep(record.version, draft);
       } else if (isShortcut(event)) {
-        // The tenth step is on the key beside the 9.
-        const chosen = /^[0-9]$/.test(event.key) ? STEPS[(Number(event.key) + 9) % 10] : undefined;
-        if (chosen) setStep(chosen);
+        const chosen = READY.find((name) => keyOf(name) === event.key);
+        if (chosen) go(chosen);
       }
     };
     addEventListener("keydown", onKey);
     return () => removeEventListener("keydown", onKey);
-  }, [draft, isChanged, keep, mayEdit, record.version, undo]);
+  }, [draft, go, isChanged, keep, mayEdit, record.version, undo]);
 
   const problem = judged.error instanceof Refusal ? judged.error : null;
   const stale =
@@ -85,6 +97,8 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
   const theirs = stale?.current as Gang | undefined;
   // A refused figure has no judgement; a lost connection leaves the last one, marked as not of this.
   const judgement = problem && problem.status !== 0 ? undefined : judged.data;
+  const works = overall.isCurrent ? overall.data?.works : undefined;
+  const isWhole = draft.control !== null && draft.lamps.length > 0;
   const age = judged.isCurrent ? "now" : judged.isAway ? "away" : "computing";
   const editor = { draft, change, errors: problem?.errors ?? [], v_rms: loop.v_rms, f_hz: loop.f_hz };
   return (
@@ -116,6 +130,7 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
         )
       )}
       <OffLine loop={loop.id} />
+      <Outdated mayEdit={mayEdit && !isChanged} gang={gang.id} />
       {bench.leftBehind && (
         <div className="notice" role="alert">
           <span>{texts.bench.leftBehind}</span>
@@ -132,35 +147,35 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
           {texts.device.oldAway}
         </p>
       )}
-      <Thread
-        isOld={age !== "now"}
-        loop={loop}
-        position={gang.position}
-        survey={survey.data}
-        draft={draft}
-        judgement={judgement}
-        works={overall.isCurrent ? overall.data?.works : undefined}
-        step={step}
-        onStep={setStep}
-      />
+      {editsThread(step) || isThreadShown ? (
+        <Thread
+          isOld={age !== "now"}
+          loop={loop}
+          position={gang.position}
+          survey={survey.data}
+          draft={draft}
+          judgement={judgement}
+          works={works}
+          open={step === "parts" ? tab : null}
+          onOpen={(part) => go("parts", part)}
+          onHide={editsThread(step) ? undefined : () => showThread(false)}
+        />
+      ) : (
+        <ThreadStrip
+          isOld={age !== "now"}
+          loop={loop}
+          judgement={judgement}
+          works={works}
+          onShow={() => showThread(true)}
+        />
+      )}
       <div className="bench-body">
-        <nav className="steps" aria-label={texts.helpText.keys[0][1]}>
-          {STEPS.map((name, index) => (
-            <button
-              key={name}
-              type="button"
-              aria-current={name === step ? "step" : undefined}
-              onClick={() => setStep(name)}
-            >
-              <span className="figure">{(index + 1) % 10}</span> {texts.bench.steps[index]}
-            </button>
-          ))}
-        </nav>
+        <StepRail at={{ step, tab }} onGo={go} />
         <section
           className={`work${age === "away" && !isSurveyStep(step) ? " is-old" : ""}`}
-          aria-label={texts.bench.steps[STEPS.indexOf(step)]}
+          aria-label={stepName}
         >
-          <Broken where={step}>
+          <Broken where={stepName}>
             {isSurveyStep(step) && survey.isError && survey.data === undefined && (
               <p className="wrong" role="alert">
                 {survey.error.message}
@@ -170,11 +185,21 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
               <Suspense fallback={<p className="quiet">{texts.bench.loading}</p>}>
                 <SurveySteps
                   key={place}
-                  step={step}
+                  step={step === "box" && tab === "which" ? "conductors" : (step as "visit" | "safe" | "box")}
                   query={survey}
                   survey={survey.data}
                   loopName={loop.name}
-                  onPlace={(next) => setParams(next > 1 ? { box: String(next) } : {}, { replace: true })}
+                  onPlace={(next) =>
+                    setParams(
+                      (now) => {
+                        const changed = new URLSearchParams(now);
+                        if (next > 1) changed.set("box", String(next));
+                        else changed.delete("box");
+                        return changed;
+                      },
+                      { replace: true },
+                    )
+                  }
                   choices={choices.data}
                   site={loop.site}
                   region={loop.region}
@@ -183,27 +208,37 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
               </Suspense>
             )}
             {!isSurveyStep(step) && problem && problem.status !== 0 && <FieldErrors problem={problem} />}
-            {step === "lamps" && <FitListEditor sort="lamp" {...editor} />}
-            {step === "control" && <ControlStep gang={gang} {...editor} />}
-            {step === "bypass" && (
-              <Suspense fallback={<p className="quiet">{texts.bench.computing}</p>}>
-                <ChooseBypass gang={gang} draft={draft} change={change} mayEdit={mayEdit} />
-              </Suspense>
-            )}
-            {step === "bypass" && <FitListEditor sort="bypass" {...editor} />}
-            {step === "cable" && <CableEditor {...editor} />}
-            {step === "sheet" && (
-              <SheetStep loop={loop} gang={gang} isChanged={isChanged} onOpen={change} draft={draft} />
-            )}
-            {step !== "sheet" && !isSurveyStep(step) && (
-              <Suspense fallback={<p className="quiet">{texts.bench.computing}</p>}>
-                {step === "off" ? (
-                  <OffStep loop={loop} gang={gang} draft={draft} judgement={judgement} mayEdit={mayEdit} />
+            <Suspense fallback={<p className="quiet">{texts.bench.computing}</p>}>
+              {tab === "lamps" && <FitListEditor sort="lamp" {...editor} />}
+              {tab === "control" && <ControlEditor {...editor} />}
+              {tab === "bypass" && <FitListEditor sort="bypass" {...editor} />}
+              {tab === "cable" && <CableEditor {...editor} />}
+              {step === "parts" && <OffState judgement={judgement} isWhole={false} />}
+              {tab === "light_off" && loop.gangs.length > 1 && isWhole && (
+                <Together loop={loop} gang={gang} draft={draft} />
+              )}
+              {tab === "light_off" && (
+                <OffStep gang={gang} draft={draft} judgement={judgement} mayEdit={mayEdit} />
+              )}
+              {tab === "light_on" &&
+                (isWhole ? (
+                  <WithLightOn gang={gang} {...editor} />
                 ) : (
-                  <OffState judgement={judgement} isWhole={false} />
-                )}
-              </Suspense>
-            )}
+                  <p className="empty">{texts.off.none}</p>
+                ))}
+              {tab === "loads" &&
+                (isWhole ? <Loads gang={gang} draft={draft} /> : <p className="empty">{texts.off.none}</p>)}
+              {step === "route" &&
+                (isWhole ? (
+                  <ChooseBypass gang={gang} draft={draft} change={change} />
+                ) : (
+                  <p className="empty">{texts.off.none}</p>
+                ))}
+              {step === "prove" && <After gang={gang} draft={draft} mayEdit={mayEdit} />}
+              {step === "handover" && (
+                <SheetStep loop={loop} gang={gang} isChanged={isChanged} onOpen={change} draft={draft} />
+              )}
+            </Suspense>
           </Broken>
         </section>
         {isSurveyStep(step) && survey.data && choices.data ? (
@@ -218,7 +253,10 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
             <OverallVerdict
               overall={overall.data}
               isCurrent={overall.isCurrent}
-              onNext={(action) => setStep(STEP_OF[action])}
+              onNext={(action) => {
+                const next = placeOf(action);
+                go(next.step, next.tab);
+              }}
             />
           </WhyPanel>
         )}

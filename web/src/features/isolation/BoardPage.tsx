@@ -1,5 +1,6 @@
 /** The board: everything that is off at this moment, at every site, and whose locks keep it off. */
 import { Link, useSearchParams } from "react-router";
+import { useTitle } from "../../app/useTitle";
 import { texts } from "../../texts/en";
 import { IsolationCard } from "./IsolationCard";
 import { useIsolations } from "./queries";
@@ -7,6 +8,7 @@ import { useIsolations } from "./queries";
 const words = texts.isolation;
 
 export function BoardPage({ mayEdit, mayRelease }: { mayEdit: boolean; mayRelease: boolean }) {
+  useTitle(texts.isolation.board);
   const isolations = useIsolations();
   const [params] = useSearchParams();
   const site = params.get("site");

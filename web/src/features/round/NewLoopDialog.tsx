@@ -10,7 +10,8 @@ export function NewLoopDialog({ site: firstSite, onClose }: { site: string | nul
   const sites = useSites();
   const choices = sites.data?.results ?? [];
   const [chosen, setChosen] = useState(firstSite);
-  const site = chosen ?? choices[0]?.id ?? null;
+  // Of several sites none is guessed: a loop in the wrong building is hard to find again.
+  const site = chosen ?? (choices.length === 1 ? (choices[0]?.id ?? null) : null);
   const [name, setName] = useState("");
   const [note, setNote] = useState("");
   const [circuit, setCircuit] = useState<string | null>(null);
@@ -40,6 +41,7 @@ export function NewLoopDialog({ site: firstSite, onClose }: { site: string | nul
         <Select
           aria-label={texts.list.site}
           value={site}
+          placeholder={texts.make.chooseSite}
           onChange={(value: string | null) => {
             setChosen(value);
             setCircuit(null);

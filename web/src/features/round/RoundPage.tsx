@@ -3,15 +3,21 @@ import { Button, Input, type InputRef, Pagination, Select } from "antd";
 import { useEffect, useRef, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { isShortcut } from "../../app/keys";
+import type { Schemas } from "../../api/client";
+import { useTitle } from "../../app/useTitle";
 import { texts } from "../../texts/en";
+import { addressOf, placeOf } from "../bench/steps";
 import type { Verdict } from "../VerdictMark";
 import { WorksMark } from "../WorksMark";
+import { Outdated } from "../outdated/Outdated";
 import { OffLine } from "../isolation/OffLine";
 import { NewLoopDialog } from "./NewLoopDialog";
 import { NewSiteDialog } from "./NewSiteDialog";
 import { PAGE_SIZE, useLoops, useSites } from "./queries";
 
 const VERDICTS = Object.keys(texts.verdicts) as Verdict[];
+type NextStep = Schemas["NextStepEnum"];
+const NEXT_STEPS = Object.keys(texts.list.nextSteps) as NextStep[];
 const LOAD_MARKS = { met: "✓", not_met: "✗", unknown: "?" } as const;
 // Typing pauses longer than this are a wish to see the answer.
 const PAUSE_MS = 200;
@@ -22,8 +28,10 @@ export function RoundPage({ mayEdit }: { mayEdit: boolean }) {
     search: params.get("search") ?? "",
     site: params.get("site"),
     verdicts: params.getAll("state") as Verdict[],
+    next: params.getAll("next") as NextStep[],
     page: Number(params.get("page") ?? 1),
   };
+  useTitle(texts.round);
   const [typed, setTyped] = useState(wish.search);
   const [dialog, setDialog] = useState<"none" | "loop" | "site">("none");
   const field = useRef<InputRef>(null);
@@ -59,7 +67,8 @@ export function RoundPage({ mayEdit }: { mayEdit: boolean }) {
 
   const rows = loops.data?.results ?? [];
   const total = loops.data?.count ?? 0;
-  const unfiltered = wish.search === "" && wish.site === null && wish.verdicts.length === 0;
+  const unfiltered =
+    wish.search === "" && wish.site === null && wish.verdicts.length === 0 && wish.next.length === 0;
   return (
     <div className="round">
       <div className="round-tools">
@@ -93,6 +102,16 @@ export function RoundPage({ mayEdit }: { mayEdit: boolean }) {
           onChange={(values: string[]) => change("state", values)}
           options={VERDICTS.map((value) => ({ value, label: texts.verdicts[value] }))}
         />
+        <Select
+          aria-label={texts.list.next}
+          className="round-state"
+          mode="multiple"
+          maxTagCount="responsive"
+          placeholder={texts.list.everyNext}
+          value={wish.next}
+          onChange={(values: string[]) => change("next", values)}
+          options={NEXT_STEPS.map((value) => ({ value, label: texts.list.nextSteps[value] }))}
+        />
         {wish.site && (
           <Link className="outlined" to={`/sites/${wish.site}/schedule`}>
             {texts.survey.schedule.open}
@@ -107,6 +126,7 @@ export function RoundPage({ mayEdit }: { mayEdit: boolean }) {
           </>
         )}
       </div>
+      <Outdated mayEdit={mayEdit} />
       {loops.isError && (
         <p className="wrong" role="alert">
           {loops.error.message}
@@ -116,7 +136,7 @@ export function RoundPage({ mayEdit }: { mayEdit: boolean }) {
         <thead>
           <tr>
             <th scope="col">{texts.list.loop}</th>
-            <th scope="col">{texts.list.state}</th>
+            <th scope="col">{texts.list.verdict}</th>
             <th scope="col">{texts.list.load}</th>
             <th scope="col">{texts.list.next}</th>
             <th scope="col">{texts.list.site}</th>
@@ -133,6 +153,11 @@ export function RoundPage({ mayEdit }: { mayEdit: boolean }) {
               </td>
               <td>
                 <WorksMark works={row.works ?? "unknown"} />
+                {row.outdated && (
+                  <small className="out-of-date">
+                    <b>{texts.outdated.mark}:</b> {row.outdated}
+                  </small>
+                )}
                 {row.why && <small>{row.why}</small>}
               </td>
               <td className="round-load">
@@ -146,7 +171,13 @@ export function RoundPage({ mayEdit }: { mayEdit: boolean }) {
                   </>
                 )}
               </td>
-              <td>{row.next_step_text}</td>
+              <td>
+                {row.next_step && (
+                  <Link to={addressOf(row.id, row.next_position, placeOf(row.next_step))}>
+                    {texts.list.nextSteps[row.next_step]}
+                  </Link>
+                )}
+              </td>
               <td>{row.site_name}</td>
               <td className="figure">{row.breaker || "?"}</td>
             </tr>

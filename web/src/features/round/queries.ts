@@ -7,6 +7,7 @@ export interface RoundWish {
   search: string;
   site: string | null;
   verdicts: Verdict[];
+  next: Schemas["NextStepEnum"][];
   page: number;
 }
 
@@ -23,6 +24,7 @@ export function useLoops(wish: RoundWish) {
               search: wish.search || undefined,
               site: wish.site ?? undefined,
               verdict: wish.verdicts.length > 0 ? wish.verdicts : undefined,
+              next_step: wish.next.length > 0 ? wish.next : undefined,
               page: wish.page,
               page_size: PAGE_SIZE,
             },

@@ -3,6 +3,8 @@ import { Input } from "antd";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
 import type { Schemas } from "../../api/client";
+import { SupplyForm } from "./SupplyForm";
+import { useTitle } from "../../app/useTitle";
 import { texts } from "../../texts/en";
 import { FormDialog } from "../FormDialog";
 import { useCircuits, useSites } from "../round/queries";
@@ -22,6 +24,7 @@ export function SchedulePage({ mayEdit }: { mayEdit: boolean }) {
   const changeSite = useChangeSite(siteId);
   const site = sites.data?.results.find((entry) => entry.id === siteId);
   const rows = circuits.data?.results ?? [];
+  useTitle(words.open, ...(site ? [site.name] : []));
   return (
     <div className="round schedule">
       <div className="round-tools">
@@ -58,6 +61,13 @@ export function SchedulePage({ mayEdit }: { mayEdit: boolean }) {
               ))}
           </select>
         </label>
+      )}
+      {site && (
+        <SupplyForm
+          site={site}
+          isDisabled={!mayEdit || changeSite.isPending}
+          onChange={(part) => changeSite.mutate({ version: site.version, ...part })}
+        />
       )}
       {changeSite.isError && (
         <p className="wrong" role="alert">

@@ -41,6 +41,11 @@ export function useChangeSite(site: string) {
   return useMutation({
     mutationFn: (body: Schemas["PatchedSiteChangeRequest"]) =>
       answered(api.PATCH("/api/v1/sites/{id}/", { params: { path: { id: site } }, body })),
-    onSettled: () => client.invalidateQueries({ queryKey: ["sites"] }),
+    onSettled: () =>
+      Promise.all(
+        [["sites"], ["outdated"], ["loops"], ["loop"]].map((queryKey) =>
+          client.invalidateQueries({ queryKey }),
+        ),
+      ),
   });
 }

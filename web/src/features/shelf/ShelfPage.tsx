@@ -2,6 +2,7 @@
 import { Button, Input } from "antd";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
+import { useTitle } from "../../app/useTitle";
 import { texts } from "../../texts/en";
 import { CompareParts } from "./CompareParts";
 import { ImportDialog } from "./ImportDialog";
@@ -23,6 +24,7 @@ function matches(part: Part, search: string): boolean {
 }
 
 export function ShelfPage({ mayEdit }: { mayEdit: boolean }) {
+  useTitle(texts.shelf.title);
   const [params, setParams] = useSearchParams();
   const [search, setSearch] = useState("");
   const [marked, setMarked] = useState<string[]>([]);

@@ -26,11 +26,23 @@ interface Props {
   onPlace: (place: number) => void;
 }
 
+const PAGE = {
+  visit: "step=visit",
+  safe: "step=safe",
+  box: "step=box&tab=found",
+  conductors: "step=box&tab=which",
+};
+
 const STEP = { visit: VisitStep, safe: SafeStep, box: BoxStep, conductors: ConductorsStep };
 
 export function SurveySteps({ step, query, survey, loopName, mayEdit, onPlace, ...more }: Props) {
   const { loop, place } = survey;
-  const at = { loop, loopName, place, page: `/loops/${loop}${place > 1 ? `?box=${place}` : ""}` };
+  const at = {
+    loop,
+    loopName,
+    place,
+    page: `/loops/${loop}?${place > 1 ? `box=${place}&` : ""}${PAGE[step]}`,
+  };
   const waiting = useEntriesOf(loop, place);
   const draft = useSurveyDraft(survey, at, waiting, mayEdit);
   const entries = useSurveyEntries(at);

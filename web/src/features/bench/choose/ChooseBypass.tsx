@@ -1,4 +1,4 @@
-/** The bypass step: which one, where it goes, what different habits would do here, and what was read afterwards. */
+/** The bypass step: which one, where it goes, and what different habits would do here. */
 import { useState } from "react";
 import { texts } from "../../../texts/en";
 import { OldAnswer } from "../../OldAnswer";
@@ -7,24 +7,22 @@ import { Tabs } from "../../Tabs";
 import type { Draft, Fit, Gang } from "../draft";
 import { newFit } from "../editors/kinds";
 import { useShelf } from "../queries";
-import { After } from "./After";
 import { Habits } from "./Habits";
 import { type Choice, useChoosing, type Year } from "./queries";
 import { WhereItGoes } from "./WhereItGoes";
 import { Which } from "./Which";
 
 const words = texts.choose;
-const TABS = ["which", "where", "habits", "after"] as const;
+const TABS = ["which", "where", "habits"] as const;
 type Tab = (typeof TABS)[number];
 
 interface Props {
   gang: Gang;
   draft: Draft;
   change: (draft: Draft) => void;
-  mayEdit: boolean;
 }
 
-export function ChooseBypass({ gang, draft, change, mayEdit }: Props) {
+export function ChooseBypass({ gang, draft, change }: Props) {
   const [tab, setTab] = useState<Tab>("which");
   const [year, setYear] = useState<Year>({ hours: 1000, price: null });
   const choosing = useChoosing(gang.id, draft, year);
@@ -69,7 +67,6 @@ export function ChooseBypass({ gang, draft, change, mayEdit }: Props) {
         )}
         {tab === "where" && <WhereItGoes found={found} draft={draft} change={change} />}
         {tab === "habits" && found && <Habits schools={found.schools} />}
-        {tab === "after" && <After gang={gang} draft={draft} mayEdit={mayEdit} />}
       </Tabs>
     </section>
   );

@@ -90,6 +90,11 @@ export function Which({ found, draft, shelf, year, onYear, onTake }: Props) {
         <h3>{words.shelf}</h3>
         <YearForm year={year} onYear={onYear} />
       </div>
+      <p className="ranked-head" aria-hidden>
+        {words.columns.map((column) => (
+          <span key={column}>{column}</span>
+        ))}
+      </p>
       <ol className="ranked">
         {kept.map((choice) => (
           <Ranked key={choice.rank} choice={choice} onTake={onTake} />
@@ -120,6 +125,7 @@ function Ranked({ choice, onTake }: { choice: Choice; onTake: (choice: Choice) =
       <span>
         <b>{words.verdicts[choice.verdict]}</b>
         <small>{words.samples(choice.share_ratio, choice.samples)}</small>
+        {choice.on_share_ratio !== null && <small>{words.withLight(choice.on_share_ratio)}</small>}
       </span>
       <span className="figure">
         {choice.reactive_a > 0 && <span>{engineering(choice.reactive_a, "A")}</span>}

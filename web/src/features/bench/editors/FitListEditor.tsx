@@ -91,10 +91,12 @@ export function FitListEditor({
               <TypicalLamp
                 v_rms={v_rms}
                 f_hz={f_hz}
-                onTake={(figures) =>
+                onTake={(figures, name) =>
                   replace(index, {
                     ...fit,
                     part: null,
+                    // Another lamp's name on figures of a class would be a lie.
+                    label: name,
                     figures: { ...figures, count: fit.figures["count"] ?? 1 },
                   })
                 }

@@ -11,7 +11,7 @@ const words = texts.shelf.typical_;
 interface Props {
   v_rms: number;
   f_hz: number;
-  onTake: (figures: Figures) => void;
+  onTake: (figures: Figures, name: string) => void;
 }
 
 export function TypicalLamp({ v_rms, f_hz, onTake }: Props) {
@@ -25,7 +25,10 @@ export function TypicalLamp({ v_rms, f_hz, onTake }: Props) {
   const take = useMutation({
     mutationFn: (p_w: number | null) =>
       answered(api.POST("/api/v1/typical-lamp/", { body: { stage, v_rms, f_hz, p_w } })),
-    onSuccess: (made) => onTake(made.figures),
+    onSuccess: (made) => {
+      const text = stages.data?.find((entry) => entry.stage === stage)?.text ?? stage;
+      onTake(made.figures, words.name(text.split(":")[0] ?? text, watts.text.trim()));
+    },
   });
   const p_w = valueOf(watts);
   return (

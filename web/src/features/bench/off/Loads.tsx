@@ -9,13 +9,12 @@ import { useCures, useTogether } from "./queries";
 
 const words = texts.off;
 
-export function Loads({ loop, gang, draft }: { loop: Loop; gang: Gang; draft: Draft }) {
+export function Loads({ gang, draft }: { gang: Gang; draft: Draft }) {
   return (
     <div className="loads">
       <LoadTable gang={gang} draft={draft} />
       <LeastLoads gang={gang} draft={draft} />
       <Cures gang={gang} draft={draft} />
-      {loop.gangs.length > 1 && <Together loop={loop} gang={gang} draft={draft} />}
     </div>
   );
 }
@@ -36,7 +35,8 @@ function Cures({ gang, draft }: { gang: Gang; draft: Draft }) {
   );
 }
 
-function Together({ loop, gang, draft }: { loop: Loop; gang: Gang; draft: Draft }) {
+/** Which output feeds, and whether swapping cures: offered where the verdict is. */
+export function Together({ loop, gang, draft }: { loop: Loop; gang: Gang; draft: Draft }) {
   const found = useTogether(gang.id, draft, true);
   const data = found.data;
   return (

@@ -4,30 +4,28 @@ import { texts } from "../../../texts/en";
 import type { Draft, Gang } from "../draft";
 import { Tabs } from "../../Tabs";
 import { OffState } from "../OffState";
-import type { Judgement, Loop } from "../queries";
+import type { Judgement } from "../queries";
 import { HowSure } from "../spread/HowSure";
 import { Leakage } from "../spread/Leakage";
 import { NarrowForm } from "../spread/NarrowForm";
 import { useSpread } from "../spread/queries";
 import { expectedBy } from "./expected";
 import { Instruments } from "./Instruments";
-import { Loads } from "./Loads";
 import { OneFigure } from "./OneFigure";
 import { usePredictions } from "./queries";
 
-const TABS = ["sure", "measure", "figure", "loads", "waves"] as const;
+const TABS = ["sure", "measure", "figure", "waves"] as const;
 type Tab = (typeof TABS)[number];
 const words = texts.off;
 
 interface Props {
-  loop: Loop;
   gang: Gang;
   draft: Draft;
   judgement: Judgement | undefined;
   mayEdit: boolean;
 }
 
-export function OffStep({ loop, gang, draft, judgement, mayEdit }: Props) {
+export function OffStep({ gang, draft, judgement, mayEdit }: Props) {
   const [tab, setTab] = useState<Tab>("sure");
   const isWhole = draft.control !== null && draft.lamps.length > 0;
   const spread = useSpread(gang.id, draft);
@@ -53,7 +51,6 @@ export function OffStep({ loop, gang, draft, judgement, mayEdit }: Props) {
         </>
       )}
       {tab === "figure" && <OneFigure gang={gang} draft={draft} deciding={spread.data?.deciding ?? []} />}
-      {tab === "loads" && <Loads loop={loop} gang={gang} draft={draft} />}
       {tab === "waves" && (
         <>
           <OffState judgement={judgement} isWhole bands={predictions.data} />

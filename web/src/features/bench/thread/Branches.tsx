@@ -1,4 +1,5 @@
 /** What hangs between the ceiling point and neutral. */
+import type { CSSProperties } from "react";
 import type { Schemas } from "../../../api/client";
 import { engineering } from "../../../format";
 import { asFigure, type Fit } from "../draft";
@@ -90,7 +91,7 @@ export function LampBranch({
   const label = fit
     ? `Lamps: ${count} × ${fit.label || "own figures"}, ${state}. Open`
     : "No lamps yet. Open";
-  const period = lamp?.flash_period_s ? { animationDuration: `${lamp.flash_period_s}s` } : undefined;
+  const flashing = lamp?.flash_period_s ? flashes(lamp.flash_period_s) : undefined;
   return (
     <Spot label={label} isOpen={isOpen} onOpen={onOpen}>
       <path
@@ -102,7 +103,7 @@ export function LampBranch({
         <circle
           key={k}
           className={`lamp is-${fit ? state : "empty"}`}
-          style={period}
+          style={flashing}
           cx={x + (shown - 1 - k) * 9 - (shown - 1) * 4.5}
           cy={middle}
           r={RADIUS}
@@ -121,6 +122,19 @@ export function LampBranch({
       </text>
     </Spot>
   );
+}
+
+// However fast the lamp blinks, the drawing flashes once a second at most and stops after five: faster or for longer
+// it would harm some who look at it. The words beside it tell the true time.
+const SHORTEST_FLASH_S = 1;
+const FLASHES_FOR_S = 5;
+
+function flashes(period_s: number): CSSProperties {
+  const drawn_s = Math.max(SHORTEST_FLASH_S, period_s);
+  return {
+    animationDuration: `${drawn_s}s`,
+    animationIterationCount: Math.max(1, Math.floor(FLASHES_FOR_S / drawn_s)),
+  };
 }
 
 /** What the part is called on the shelf, without its maker; cut to what fits below it. */

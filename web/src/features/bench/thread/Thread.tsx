@@ -2,7 +2,8 @@
 import { useEffect, useRef, useState } from "react";
 import { engineering } from "../../../format";
 import { type Works, WorksMark } from "../../WorksMark";
-import type { Step } from "../steps";
+import { texts } from "../../../texts/en";
+import type { Tab } from "../steps";
 import { asFigure, type Draft } from "../draft";
 import { type Judgement, type Loop, useShelf } from "../queries";
 import { BypassBranch, LampBranch } from "./Branches";
@@ -21,8 +22,11 @@ interface Props {
   judgement: Judgement | undefined;
   /** The one verdict, once it is weighed. */
   works: Works | undefined;
-  step: Step;
-  onStep: (step: Step) => void;
+  /** The part whose editor is open. */
+  open: Tab | null;
+  onOpen: (part: Tab) => void;
+  /** Back to one line; not given where the drawing is worked on. */
+  onHide: (() => void) | undefined;
   /** The figures are not of what is drawn. */
   isOld: boolean;
 }
@@ -41,7 +45,18 @@ function useWidth(): [React.RefObject<HTMLDivElement | null>, number] {
   return [ref, width];
 }
 
-export function Thread({ loop, position, survey, draft, judgement, works, step, onStep, isOld }: Props) {
+export function Thread({
+  loop,
+  position,
+  survey,
+  draft,
+  judgement,
+  works,
+  open,
+  onOpen,
+  onHide,
+  isOld,
+}: Props) {
   const [ref, width] = useWidth();
   const shelf = useShelf();
   const controlName =
@@ -122,8 +137,8 @@ export function Thread({ loop, position, survey, draft, judgement, works, step, 
         )}
         <Spot
           label={`Control: ${draft.control?.label || "not chosen"}, ${controlWord}. Open`}
-          isOpen={step === "control"}
-          onOpen={() => onStep("control")}
+          isOpen={open === "control"}
+          onOpen={() => onOpen("control")}
         >
           <rect
             className="switch-box"
@@ -151,8 +166,8 @@ export function Thread({ loop, position, survey, draft, judgement, works, step, 
         </Spot>
         <Spot
           label={`Cable${cable ? `, ${engineering(cable.typical, "F")}` : ""}. Open`}
-          isOpen={step === "cable"}
-          onOpen={() => onStep("cable")}
+          isOpen={open === "cable"}
+          onOpen={() => onOpen("cable")}
         >
           <rect className="hit" x={middle - 44} y={at.lineY + 20} width={88} height={40} />
           <text className="quiet" textAnchor="middle" x={middle} y={at.lineY + 38}>
@@ -180,8 +195,8 @@ export function Thread({ loop, position, survey, draft, judgement, works, step, 
               fit={draft.bypasses[branch.index]}
               i_a={figures?.shares.bypass_a[branch.index]}
               place={draft.place?.name ?? ""}
-              isOpen={step === "bypass"}
-              onOpen={() => onStep("bypass")}
+              isOpen={open === "bypass"}
+              onOpen={() => onOpen("bypass")}
             />
           ) : (
             <LampBranch
@@ -190,8 +205,8 @@ export function Thread({ loop, position, survey, draft, judgement, works, step, 
               x={branch.x}
               fit={draft.lamps[branch.index]}
               lamp={figures?.lamps[branch.index]}
-              isOpen={step === "lamps"}
-              onOpen={() => onStep("lamps")}
+              isOpen={open === "lamps"}
+              onOpen={() => onOpen("lamps")}
             />
           ),
         )}
@@ -200,6 +215,11 @@ export function Thread({ loop, position, survey, draft, judgement, works, step, 
         {works && <WorksMark works={works} />}
         {inWords(loop, draft, judgement)} {survey && conductorWords(survey, position)}{" "}
         {survey && otherBoxWords(survey)}
+        {onHide && (
+          <button type="button" className="plain" onClick={onHide}>
+            {texts.thread.hide}
+          </button>
+        )}
       </p>
     </section>
   );

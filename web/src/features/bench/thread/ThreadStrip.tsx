@@ -1,0 +1,39 @@
+/** The thread as one line, on steps that put nothing on it: breaker, verdict, figures, and the way to the drawing. */
+import { engineering } from "../../../format";
+import { texts } from "../../../texts/en";
+import { type Works, WorksMark } from "../../WorksMark";
+import type { Judgement, Loop } from "../queries";
+
+const words = texts.thread;
+
+interface Props {
+  loop: Loop;
+  judgement: Judgement | undefined;
+  works: Works | undefined;
+  isOld: boolean;
+  onShow: () => void;
+}
+
+export function ThreadStrip({ loop, judgement, works, isOld, onShow }: Props) {
+  const figures = judgement?.figures;
+  return (
+    <section className={`thread-strip${isOld ? " is-old" : ""}`} aria-label={words.strip}>
+      <span>{words.breaker(loop.breaker || "?")}</span>
+      {works && <WorksMark works={works} />}
+      {figures ? (
+        <>
+          <span className="figure ember">{engineering(figures.line_i_rms_a, "A")}</span>
+          <span>
+            <span className="figure">{engineering(figures.lamp_v_rms, "V")}</span> {words.atLamps}
+          </span>
+          {figures.control.state && <span>{words.control(figures.control.state)}</span>}
+        </>
+      ) : (
+        <span className="quiet">{words.notKnown}</span>
+      )}
+      <button type="button" className="plain" onClick={onShow}>
+        {words.show}
+      </button>
+    </section>
+  );
+}
