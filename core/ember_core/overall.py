@@ -24,6 +24,7 @@ from ember_core.spread.judged import Spread, judge_spread
 # So many of the drawn loops have to do well before it is called probable, and so few before it is called hopeless.
 PROBABLY_FROM_RATIO = 0.95
 HOPELESS_BELOW_RATIO = 0.2
+LEAST_DECLARED = "least_declared"
 _NOT_AS_IT_IS = (Verdict.STARVED, Verdict.BLINK, Verdict.GLOW)
 
 
@@ -160,8 +161,11 @@ def load(loads: LoadLimits | None) -> Works:
     if loads is None:
         return Works.NOT_SURE
     rows = _on_limits(loads)
-    if any(row.is_met is False for row in rows):
-        return Works.DOES_NOT
+    broken = [row for row in rows if row.is_met is False]
+    if broken:
+        # Less than the least declared load is what a bypass is fitted for; whether it serves is computed, whether the
+        # maker bears with it only the maker says.
+        return Works.NOT_SURE if all(row.rule == LEAST_DECLARED for row in broken) else Works.DOES_NOT
     return Works.PROBABLY if any(row.is_met is None for row in rows) else Works.WORKS
 
 
@@ -171,7 +175,9 @@ def _on_limits(loads: LoadLimits) -> list[LoadLimit]:
 
 def _limit(loads: LoadLimits | None) -> str:
     rows = [] if loads is None else _on_limits(loads)
-    return next((row.rule for is_met in (False, None) for row in rows if row.is_met is is_met), "")
+    # What breaks is told before what is not known, and a declared least load last of what breaks.
+    by_weight = sorted(rows, key=lambda row: (row.is_met is not False, row.rule == LEAST_DECLARED))
+    return next((row.rule for row in by_weight if row.is_met is not True), "")
 
 
 def _cause(
@@ -185,7 +191,7 @@ def _cause(
         return "light_on_not_computed" if lit is None else f"light_on_{lit.value}"
     if loads is None:
         return "loads_not_computed"
-    return "loads_not_met" if works is Works.DOES_NOT else "loads_unknown"
+    return "loads_not_met" if any(row.is_met is False for row in _on_limits(loads)) else "loads_unknown"
 
 
 def _worst_state(nominal: Verdict, spread: Spread) -> Verdict:

@@ -62,6 +62,12 @@ class Aspects(SimpleTestCase):
         self.assertIs(load(limits(True, None, False)), Works.DOES_NOT)
         self.assertIs(load(limits(True)), Works.WORKS)
 
+    def test_less_than_the_least_declared_load_is_the_makers_to_judge(self) -> None:
+        """A bypass is fitted for just that: not sure, never good, and not hopeless; with another limit broken it is."""
+        least = limits(True, False, rule="least_declared")
+        self.assertIs(load(least), Works.NOT_SURE)
+        self.assertIs(load(replace(least, rows=(*least.rows, *limits(False).rows))), Works.DOES_NOT)
+
     def test_the_limit_of_the_light_off_is_not_counted_twice(self) -> None:
         """The share says it already; the two could not tell different stories."""
         self.assertIs(load(limits(False, rule="off")), Works.WORKS)

@@ -58,6 +58,10 @@ class TheRound(InterfaceTest):
         expect(dialog).to_be_hidden()
         page.get_by_role("button", name="New loop").click()
         dialog = page.get_by_role("dialog")
+        # Of several sites none is preselected.
+        expect(dialog.get_by_role("button", name="Make")).to_be_disabled()
+        dialog.get_by_role("combobox", name="Site").click()
+        page.get_by_title("Barge Hyacinth", exact=True).click()
         self.typed(dialog.get_by_label("Name of the loop"), "Galley")
         self.typed(dialog.get_by_label("New breaker"), "2")
         dialog.get_by_role("button", name="Make").click()
@@ -537,7 +541,7 @@ class HowSure(InterfaceTest):
     def test_a_part_is_taken_on_the_window_by_keyboard(self) -> None:
         """Each part is a mark on the axis that the keyboard reaches; Enter takes it; limits are told in words."""
         page = self.open_bypass("Kiln room")
-        page.get_by_role("button", name="Quillfen X2 pack 150 nF, works. Take it").focus()
+        page.get_by_role("button", name="Quillfen X2 pack 150 nF, unsure. Take it").focus()
         page.keyboard.press("Enter")
         self.verdict("Dark and fed")
         page.get_by_text("What limits it").click()

@@ -301,8 +301,8 @@ class OutOfDate(InterfaceTest):
 
     def test_the_bench_of_such_a_loop_says_so_too(self) -> None:
         """And judges it again there."""
-        page = self.sign_in()
         Gang.objects.filter(loop__name="Kiln room").update(judged_on={"core": "0"})
+        page = self.sign_in()
         self.open_loop("Kiln room")
         notice = page.locator(".notice.outdated")
         expect(notice).to_contain_text("One verdict was judged on something that has changed since")
