@@ -27,7 +27,7 @@ def outdated(judged_on: Json, site: Site) -> str:
     """Why a judgement no longer holds: `site`, `parts` or `core`; empty where it does, or where there is none."""
     if not judged_on:
         return ""
-    if any(judged_on.get(name) != getattr(site, name) for name in OF_SITE):
+    if any(name in judged_on and judged_on[name] != getattr(site, name) for name in OF_SITE):
         return "site"
     if judged_on.get("parts"):
         return "parts"

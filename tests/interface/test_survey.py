@@ -78,7 +78,7 @@ class FromNothing(SurveyPage):
         page.get_by_label("Every conductor in the box is listed").check()
         expect(page.get_by_role("group", name="c1")).to_be_visible()
         self.saved()
-        self.go("Box", "Which is which")
+        self.step("4", "Which conductor is which")
         self.take_asked_readings()
         panel = page.get_by_role("complementary", name="What the box tells")
         expect(panel.get_by_role("status")).to_have_text("Every conductor is known.")

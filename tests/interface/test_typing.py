@@ -57,7 +57,7 @@ class Keys(InterfaceTest):
         self.open_loop("Sluice lobby")
         page.keyboard.press("3")
         depth = page.get_by_label("Depth", exact=True)
-        for text, shown in (("35", "35 mm"), ("35 mm", "35 mm"), ("3.5 cm", "3.5 cm"), ("0,035 m", "35 mm")):
+        for text, shown in (("35", "35 mm"), ("35 mm", "35 mm"), ("3.5 cm", "35 mm"), ("0,035 m", "35 mm")):
             self.watched(depth, text)
             page.keyboard.press("Tab")
             expect(depth).to_have_value(shown)

@@ -27,7 +27,13 @@ function factorOf(rest: string, usual: Usual): number | null {
   const unit = usual.unit;
   if (rest === "") return factor(usual.prefix, usual);
   if (unit === "1") return null;
-  let text = rest.replace(/ohms?$/i, "Ω").replace(/s(ec(onds?)?)$/, "s");
+  let text = rest
+    .replace(/ohms?$/i, "Ω")
+    .replace(/s(ec(onds?)?)$/, "s")
+    .replace(/^deg(rees?)?$/i, "°")
+    // As makers write the steepness of a capacitor.
+    .replace(/^V\/[uµμ]s$/, "MV/s");
+  if (unit === "m" && text === "cm") return 0.01;
   if (text === unit) return 1;
   if (text.toLowerCase().endsWith(unit.toLowerCase())) text = text.slice(0, text.length - unit.length).trim();
   return text === "" ? 1 : factor(text, usual);
