@@ -103,6 +103,16 @@ class Keys(InterfaceTest):
         expect(self.page.get_by_text("as recorded")).to_be_visible()
         expect(self.page.get_by_role("button", name="Undo")).to_be_disabled()
 
+    def test_keeping_by_keys_takes_what_is_half_typed_along(self) -> None:
+        """The figure under the fingers is kept too, not the one before it."""
+        field = self.capacitance()
+        self.watched(field, "330n")
+        self.page.keyboard.press("Control+s")
+        expect(self.page.get_by_text("as recorded")).to_be_visible()
+        expect(field).to_have_value("330 nF")
+        stored = Gang.objects.get(loop__name="Loft landing").bypasses.get().figures["c_f"]
+        self.assertEqual(stored["typical"], 3.3e-7)
+
     def test_a_reload_in_the_middle_of_a_figure_keeps_it(self) -> None:
         """The page goes while the field has the focus: what was typed is on the bench afterwards."""
         field = self.capacitance()

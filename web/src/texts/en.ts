@@ -131,6 +131,7 @@ export const texts = {
   },
   overall: {
     weighing: "Weighing up …",
+    none: "No verdict",
     typical: "With the figures as typed",
     aspects: "Light off, light on, load",
   },

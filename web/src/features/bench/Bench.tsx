@@ -1,5 +1,6 @@
 /** One gang on the bench: the thread above, steps, editors and figures below, the reasons beside. */
-import { lazy, Suspense, useCallback, useEffect, useState } from "react";
+import { lazy, Suspense, useCallback, useEffect, useRef, useState } from "react";
+import { flushSync } from "react-dom";
 import { useSearchParams } from "react-router";
 import { Broken } from "../../app/Broken";
 import { isShortcut, isTyping } from "../../app/keys";
@@ -65,6 +66,8 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
   const keeping = useKeepGang(loop.id);
   const { draft, record, isChanged, change, undo, takeRecord, keptAs } = bench;
 
+  const latest = useRef({ draft, isChanged, version: record.version });
+  latest.current = { draft, isChanged, version: record.version };
   const { isPending: isKeeping, mutate: sendKeep } = keeping;
   const keep = useCallback(
     (version: number, what: Draft) => {
@@ -81,7 +84,12 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
         undo();
       } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "s") {
         event.preventDefault();
-        if (mayEdit && isChanged) keep(record.version, draft);
+        // What stands half typed in a field is read first, as by going on to the next one.
+        const field = document.activeElement instanceof HTMLElement ? document.activeElement : null;
+        flushSync(() => field?.blur());
+        field?.focus();
+        const now = latest.current;
+        if (mayEdit && now.isChanged) keep(now.version, now.draft);
       } else if (isShortcut(event)) {
         const chosen = READY.find((name) => keyOf(name) === event.key);
         if (chosen) go(chosen);
@@ -89,7 +97,7 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
     };
     addEventListener("keydown", onKey);
     return () => removeEventListener("keydown", onKey);
-  }, [draft, go, isChanged, keep, mayEdit, record.version, undo]);
+  }, [go, keep, mayEdit, undo]);
 
   const problem = judged.error instanceof Refusal ? judged.error : null;
   const stale =
@@ -253,6 +261,7 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
             <OverallVerdict
               overall={overall.data}
               isCurrent={overall.isCurrent}
+              error={overall.error}
               onNext={(action) => {
                 const next = placeOf(action);
                 go(next.step, next.tab);

@@ -8,16 +8,19 @@ const words = texts.overall;
 interface Props {
   overall: Schemas["Overall"] | undefined;
   isCurrent: boolean;
+  /** It could not be weighed: then there is no verdict, and why is said. */
+  error: Error | null;
   onNext: (action: Schemas["NextActionEnum"]) => void;
 }
 
-export function OverallVerdict({ overall, isCurrent, onNext }: Props) {
+export function OverallVerdict({ overall, isCurrent, error, onNext }: Props) {
   return (
     <div className={`overall${isCurrent ? "" : " is-weighing"}`} aria-busy={!isCurrent}>
       {/* Spoken once it is settled, never while it is still being weighed. */}
       <h2 role="status" className={overall ? `works-${overall.works}` : undefined}>
-        {overall && isCurrent ? overall.title : words.weighing}
+        {overall && isCurrent ? overall.title : error ? words.none : words.weighing}
       </h2>
+      {error && !isCurrent && <p className="wrong">{error.message}</p>}
       {overall && isCurrent && (
         <>
           {overall.text !== "" && <p className="why-lead">{overall.text}</p>}

@@ -85,6 +85,7 @@ export function useOverall(gang: string, draft: Draft) {
   return {
     data: query.isError ? undefined : query.data,
     isCurrent: body === draft && query.isSuccess && !query.isPlaceholderData,
+    error: body === draft ? query.error : null,
   };
 }
 

@@ -41,11 +41,7 @@ export function useChangeSite(site: string) {
   return useMutation({
     mutationFn: (body: Schemas["PatchedSiteChangeRequest"]) =>
       answered(api.PATCH("/api/v1/sites/{id}/", { params: { path: { id: site } }, body })),
-    onSettled: () =>
-      Promise.all(
-        [["sites"], ["outdated"], ["loops"], ["loop"]].map((queryKey) =>
-          client.invalidateQueries({ queryKey }),
-        ),
-      ),
+    // Every judgement hangs on the supply, those on the bench too.
+    onSettled: () => client.invalidateQueries(),
   });
 }
