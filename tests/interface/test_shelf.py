@@ -119,6 +119,23 @@ class Shelf(InterfaceTest):
         dialog.get_by_role("button", name="Put on the shelf").click()
         expect(page.get_by_role("article", name="Hobmoor Odd box")).to_contain_text("50.0 mm")
 
+    def test_a_lamp_is_put_on_the_shelf_as_its_leaflet_tells_it(self) -> None:
+        """Watts and dimming; the electronics come from the range of its class, assumed, and are folded away."""
+        page = self.open_shelf()
+        page.get_by_role("button", name="New part").click()
+        dialog = page.get_by_role("dialog")
+        self.typed(dialog.get_by_label("Maker"), "Hobmoor")
+        self.typed(dialog.get_by_label("Name"), "Globe 7 W")
+        dialog.get_by_label("Where these figures are from").select_option("declared")
+        expect(dialog.get_by_label("reservoir (bulk) capacitor behind the rectifier")).to_be_hidden()
+        self.typed(dialog.get_by_label("power while running"), "7")
+        dialog.get_by_role("button", name="Put on the shelf").click()
+        card = page.get_by_role("article", name="Hobmoor Globe 7 W")
+        expect(card.get_by_role("row", name=re.compile("power while running"))).to_contain_text("declared")
+        row = card.get_by_role("row", name=re.compile("capacitor across the input"))
+        expect(row).to_contain_text("assumed")
+        expect(row).to_contain_text("to")
+
     def test_a_checker_reads_the_shelf_only(self) -> None:
         """No button that writes is shown."""
         page = self.sign_in("odell")

@@ -125,6 +125,9 @@ class PartMakeSerializer(serializers.Serializer):
     v_rms = serializers.FloatField(allow_null=True, default=None)
     note = serializers.CharField(max_length=300, allow_blank=True, default="")
     claims = NewClaimSerializer(many=True)
+    from_class = serializers.BooleanField(
+        default=False, help_text="of a lamp, take what is not said from the range of its class, assumed"
+    )
 
 
 class ImportSerializer(serializers.Serializer):

@@ -17,6 +17,7 @@ from accounts.policy import JUDGE, person
 from ember_core.catalogue.class_defaults import class_defaults, region_of, typical_lamp_data
 from ember_core.catalogue.entry import KINDS
 from ember_core.catalogue.formats import write_document, write_table
+from ember_core.catalogue.leaflet import filled
 from ember_core.errors import InputError, InputErrors
 from ember_core.parts import Supply
 from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
@@ -60,7 +61,14 @@ class PartListView(generics.ListAPIView):
         """Put a new part on the shelf."""
         given = PartMakeSerializer(data=request.data)
         given.is_valid(raise_exception=True)
-        part = make_part(person(request), entry_from(dict(given.validated_data)))
+        values = dict(given.validated_data)
+        from_class = values.pop("from_class")
+        entry = entry_from(values)
+        try:
+            entry = filled(entry) if from_class else entry
+        except InputError as error:
+            raise InputErrors([error]) from error
+        part = make_part(person(request), entry)
         return Response(detail(part.pk), status=201)
 
 

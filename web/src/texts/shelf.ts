@@ -78,6 +78,9 @@ export const shelf = {
     box: "box",
     spacer: "spacer",
   } as Record<string, string>,
+  technical: "Technical figures",
+  fromClass:
+    "What is not said here is taken from the range of the lamp's class and marked assumed; nothing of it counts as declared.",
   typical_: {
     name: (stage: string, watts: string) => `${stage}${watts ? `, ${watts}` : ""} (class)`,
     title: "Only its class is known",

@@ -2845,6 +2845,11 @@ export interface components {
             /** @default  */
             note?: string;
             claims: components["schemas"]["NewClaimRequest"][];
+            /**
+             * @description of a lamp, take what is not said from the range of its class, assumed
+             * @default false
+             */
+            from_class?: boolean;
         };
         /**
          * @description * `csv` - csv

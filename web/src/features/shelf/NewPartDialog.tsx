@@ -1,6 +1,6 @@
 /** A new part by hand: what it is, and each figure that its kind needs. */
 import { useState } from "react";
-import { Refusal } from "../../api/client";
+import { Refusal, type Schemas } from "../../api/client";
 import { texts } from "../../texts/en";
 import { isFine, NOTHING, QuantityEntry, type Typed, typedAs, valueOf } from "../quantity/QuantityEntry";
 import { FormDialog } from "../FormDialog";
@@ -9,6 +9,7 @@ import { ValueInput } from "./ValueInput";
 import { kindWords } from "./words";
 
 const words = texts.shelf;
+const ON_A_LEAFLET = ["p_run_w", "p_rated_w", "dimming"];
 const OF_A_SUPPLY = ["lamp", "control", "bypass"];
 type Category = "lamp" | "control" | "bypass" | "cable" | "box" | "spacer";
 
@@ -30,13 +31,19 @@ export function NewPartDialog({ onClose, onMade }: Props) {
   const [values, setValues] = useState<Record<string, Typed>>({});
   const fields =
     kinds.data?.find((entry) => entry.category === category && entry.kind === kind)?.figures ?? [];
+  // What a leaflet tells of a lamp; the server takes the rest from the range of its class.
+  const isLamp = category === "lamp" && kind !== "smart";
+  const told = fields.filter((field) => !isLamp || ON_A_LEAFLET.includes(field.name));
+  const technical = fields.filter((field) => !told.includes(field));
   const isOfSupply = OF_A_SUPPLY.includes(category);
   const isReady =
     head.maker.trim() !== "" &&
     head.name.trim() !== "" &&
     source !== "" &&
     (!isOfSupply || valueOf(supply) !== null) &&
-    fields.every(({ name, needed }) => isFine(values[name]) && (!needed || valueOf(values[name]) !== null));
+    fields.every(
+      ({ name, needed }) => isFine(values[name]) && (!needed || isLamp || valueOf(values[name]) !== null),
+    );
   const choose = (next: Category) => {
     setCategory(next);
     setKind(kinds.data?.find((entry) => entry.category === next)?.kind ?? next);
@@ -49,6 +56,7 @@ export function NewPartDialog({ onClose, onMade }: Props) {
         v_rms: isOfSupply ? valueOf(supply) : null,
         category,
         kind,
+        from_class: isLamp,
         claims: fields.flatMap((field) => {
           const value = valueOf(values[field.name]);
           return value === null
@@ -124,19 +132,40 @@ export function NewPartDialog({ onClose, onMade }: Props) {
         {words.where}
         <input value={where} maxLength={300} onChange={(event) => setWhere(event.target.value)} />
       </label>
-      <div className="source-form">
-        {fields.map((field) => (
-          <ValueInput
-            key={field.name}
-            name={field.name}
-            label={field.label}
-            words={field.words}
-            isNeeded={field.needed}
-            typed={values[field.name] ?? NOTHING}
-            onTyped={(typed) => setValues({ ...values, [field.name]: typed })}
-          />
-        ))}
-      </div>
+      <Fields fields={told} isLamp={isLamp} values={values} onValues={setValues} />
+      {technical.length > 0 && (
+        <details className="ratings">
+          <summary>{words.technical}</summary>
+          <p className="quiet">{words.fromClass}</p>
+          <Fields fields={technical} isLamp={isLamp} values={values} onValues={setValues} />
+        </details>
+      )}
     </FormDialog>
+  );
+}
+
+interface FieldsProps {
+  fields: readonly Schemas["PartField"][];
+  /** Of a lamp nothing has to be given. */
+  isLamp: boolean;
+  values: Record<string, Typed>;
+  onValues: (values: Record<string, Typed>) => void;
+}
+
+function Fields({ fields, isLamp, values, onValues }: FieldsProps) {
+  return (
+    <div className="source-form">
+      {fields.map((field) => (
+        <ValueInput
+          key={field.name}
+          name={field.name}
+          label={field.label}
+          words={field.words}
+          isNeeded={field.needed && !isLamp}
+          typed={values[field.name] ?? NOTHING}
+          onTyped={(typed) => onValues({ ...values, [field.name]: typed })}
+        />
+      ))}
+    </div>
   );
 }

@@ -1,0 +1,77 @@
+"""A lamp as its leaflet tells it: the watts, perhaps what its maker says of dimming, and nothing of its electronics.
+
+What is not said is taken from the range of the lamp's class, marked assumed with its reference; it is never a
+declaration, and never a point where the trade has a range.
+"""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from ember_core.catalogue.class_defaults import ClassDefault, class_defaults, region_of, typical_lamp
+from ember_core.catalogue.entry import Category, Claim, Entry
+from ember_core.errors import InputError
+from ember_core.parts import Supply
+from ember_core.quantities import Figure
+
+WATTS = ("p_run_w", "p_rated_w")
+_START, _STOP = "v_start_v", "v_stop_v"
+
+
+def filled(entry: Entry) -> Entry:
+    """A lamp with the figures of its class where nobody states any; other parts as they are.
+
+    Watts that are not stated either make the ranges those of the whole class.
+
+    Raises
+    ------
+    InputError : watts for which the figures of the class do not hold.
+    """
+    found = _class_of(entry)
+    if found is None or entry.v_rms is None:
+        return entry
+    stated = {claim.field: claim.figure for claim in entry.claims if claim.in_use}
+    figures = _figures(found, Supply(v_rms=entry.v_rms, f_hz=50.0), stated)
+    new = [Claim(field=name, figure=figure) for name, figure in figures.items() if name not in stated]
+    return replace(entry, claims=(*entry.claims, *new))
+
+
+def _class_of(entry: Entry) -> ClassDefault | None:
+    """The plainest class of its kind on its mains; None for what is no lamp or has no class."""
+    if entry.category is not Category.LAMP or entry.v_rms is None:
+        return None
+    region = region_of(entry.v_rms)
+    return next((one for one in class_defaults() if one.kind == entry.kind and one.region_v == region), None)
+
+
+def _figures(found: ClassDefault, supply: Supply, stated: dict[str, Figure]) -> dict[str, Figure]:
+    watts = next((stated[name].typical for name in WATTS if name in stated), None)
+    if watts is not None and not found.p_low_w <= watts <= found.p_high_w:
+        name = next(name for name in WATTS if name in stated)
+        raise InputError(
+            "out_of_bounds", path=f"figures[{name}]", value=watts, low=found.p_low_w, high=found.p_high_w, unit="W"
+        )
+    _, figures = typical_lamp(found.stage, supply, watts)
+    if watts is None:
+        ends = [typical_lamp(found.stage, supply, p_w)[1] for p_w in (found.p_low_w, found.p_high_w)]
+        figures = {name: _widened(figure, [end[name] for end in ends]) for name, figure in figures.items()}
+        # No watts of its own are a guess over all that the class has.
+        for name in WATTS:
+            if name in figures:
+                figures[name] = replace(figures[name], low=found.p_low_w, high=found.p_high_w)
+    return _beside(figures, stated)
+
+
+def _widened(figure: Figure, ends: list[Figure]) -> Figure:
+    return replace(figure, low=min(end.low for end in ends), high=max(end.high for end in ends))
+
+
+def _beside(figures: dict[str, Figure], stated: dict[str, Figure]) -> dict[str, Figure]:
+    """Start and stop go together: where one is stated the other keeps its share of it."""
+    for given, other in ((_START, _STOP), (_STOP, _START)):
+        if given in stated and other in figures and other not in stated:
+            factor = stated[given].typical / figures[given].typical
+            old = figures[other]
+            scaled = replace(old, low=old.low * factor, typical=old.typical * factor, high=old.high * factor)
+            figures = {**figures, other: scaled}
+    return figures

@@ -1,0 +1,89 @@
+"""A lamp of which a leaflet tells watts and dimming only."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from django.test import SimpleTestCase
+
+from ember_core.catalogue.class_defaults import class_defaults
+from ember_core.catalogue.entry import KINDS, Category, Claim, Entry, check, piece
+from ember_core.catalogue.leaflet import filled
+from ember_core.errors import InputError, InputErrors
+from ember_core.quantities import Figure, Source
+
+
+def declared(field: str, value: float) -> Claim:
+    """A figure off the leaflet."""
+    return Claim(field=field, figure=Figure.point(value, Source.DECLARED))
+
+
+def lamp(*claims: Claim, kind: str = "rectifier", v_rms: float = 230.0) -> Entry:
+    """A lamp of a made-up maker."""
+    return Entry(maker="Hobmoor", name="Globe", category=Category.LAMP, kind=kind, v_rms=v_rms, claims=claims)
+
+
+class FromALeaflet(SimpleTestCase):
+    """What is said stays declared, the rest is the range of the class, assumed."""
+
+    def test_watts_alone_make_a_whole_lamp(self) -> None:
+        """Refused without, whole with; nothing that was not said is called declared."""
+        entry = lamp(declared("p_run_w", 6.0))
+        with self.assertRaises(InputErrors):
+            check(entry)
+        whole = filled(entry)
+        check(whole)
+        by_field = {claim.field: claim.figure for claim in whole.claims}
+        self.assertEqual((by_field["p_run_w"].source, by_field["p_run_w"].typical), (Source.DECLARED, 6.0))
+        for name in ("c_x_f", "c_bulk_f", "v_start_v", "v_stop_v", "r_start_ohm"):
+            self.assertIs(by_field[name].source, Source.ASSUMED)
+            self.assertLess(by_field[name].low, by_field[name].high)
+            self.assertNotEqual(by_field[name].note, "")
+
+    def test_an_input_capacitor_that_nobody_mentions_is_not_none(self) -> None:
+        """It carries off-state current past the lamp; absent it would look better than it is."""
+        made = piece(filled(lamp(declared("p_run_w", 6.0))))
+        self.assertGreater(made["c_x_f"]["high"], 5e-8)
+
+    def test_watts_that_nobody_mentions_are_the_whole_class(self) -> None:
+        """Not one guess: its ranges hold those of the least and of the largest lamp."""
+        unsaid = {claim.field: claim.figure for claim in filled(lamp()).claims}
+        self.assertEqual((unsaid["p_run_w"].low, unsaid["p_run_w"].high), (0.5, 40.0))
+        for watts in (0.5, 40.0):
+            for claim in filled(lamp(declared("p_run_w", watts))).claims:
+                if claim.field != "p_run_w":
+                    self.assertLessEqual(unsaid[claim.field].low, claim.figure.low)
+                    self.assertGreaterEqual(unsaid[claim.field].high, claim.figure.high)
+
+    def test_every_class_is_filled_whole_at_both_mains(self) -> None:
+        """At the least, the usual and the most watts."""
+        for entry in class_defaults():
+            field = "p_run_w" if "p_run_w" in {figure.field for figure in entry.figures} else "p_rated_w"
+            first = next(e for e in class_defaults() if (e.kind, e.region_v) == (entry.kind, entry.region_v))
+            for watts in (first.p_low_w, first.typical_p_w, first.p_high_w):
+                with self.subTest(kind=entry.kind, watts=watts):
+                    check(filled(lamp(declared(field, watts), kind=entry.kind, v_rms=entry.region_v)))
+
+    def test_a_stated_threshold_takes_the_other_along(self) -> None:
+        """A start of 40 V with the class's stop of 42 V could not be."""
+        entry = filled(lamp(declared("p_run_w", 6.0), declared("v_start_v", 40.0)))
+        check(entry)
+        by_field = {claim.field: claim.figure for claim in entry.claims}
+        self.assertLess(by_field["v_stop_v"].typical, 40.0)
+
+    def test_watts_beyond_the_class_are_refused(self) -> None:
+        """Just inside and just outside."""
+        filled(lamp(declared("p_run_w", 40.0)))
+        with self.assertRaises(InputError) as caught:
+            filled(lamp(declared("p_run_w", 40.1)))
+        self.assertEqual(caught.exception.path, "figures[p_run_w]")
+
+    def test_what_is_no_lamp_stays_as_it_is(self) -> None:
+        """And a lamp that says everything too."""
+        box = Entry(maker="Hobmoor", name="Box", category=Category.BOX, kind="box")
+        self.assertIs(filled(box), box)
+        whole = filled(lamp(declared("p_run_w", 6.0)))
+        self.assertEqual(filled(whole).claims, whole.claims)
+        self.assertIn("smart", KINDS[Category.LAMP])
+        smart = replace(lamp(), kind="smart")
+        self.assertIs(filled(smart), smart)
