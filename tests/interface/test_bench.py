@@ -146,6 +146,7 @@ class TheBench(InterfaceTest):
         page = self.sign_in()
         self.open_loop("Wheelhouse stair")
         self.go("Parts", "Lamps")
+        page.get_by_text("Technical figures").click()
         field = page.get_by_label("reservoir (bulk) capacitor behind the rectifier", exact=True)
         self.typed(field, "plenty")
         expect(page.get_by_text("Write a number")).to_be_visible()

@@ -165,6 +165,7 @@ class Typical(InterfaceTest):
         expect(page.get_by_role("alert")).to_contain_text("outside")
         self.typed(page.get_by_label("Watts, if known"), "7")
         page.get_by_role("button", name="Take typical figures").click()
+        page.get_by_text("Technical figures").click()
         expect(page.get_by_text("0.7 to 0.85 of the mains peak").first).to_be_visible()
         self.go("Parts", "Cable")
         self.typed(page.get_by_label("Drop to the switch"), "10")

@@ -184,7 +184,6 @@ class Words(InterfaceTest):
         page = self.sign_in()
         self.open_loop("Bell chamber")
         self.go("Parts", "Lamps")
-        page.get_by_text("Declared limits and ratings").first.click()
         page.get_by_label("what its maker says of dimming", exact=True).select_option("leading edge")
         self.go("Judge", "Light on")
         lit = page.get_by_role("region", name="With the light on")
