@@ -301,7 +301,7 @@ export const texts = {
     noJudgement: "None yet. Keep a complete loop to store the first.",
   },
   helpText: {
-    title: "Keys",
+    title: "Help",
     keys: [
       ["1 to 9, 0", "steps of the bench"],
       ["/", "search the round"],

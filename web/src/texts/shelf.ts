@@ -93,7 +93,8 @@ export const shelf = {
     title: "From a cable of the shelf",
     which: "Cable",
     drop: "Drop to the switch",
-    run: "Switched live beside neutral or earth",
+    run: (region: string) =>
+      region === "na" ? "Load wire beside neutral or ground" : "Switched live beside neutral or earth",
     put: "Work out",
   },
   ratings: "Declared limits and ratings",

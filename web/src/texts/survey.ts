@@ -47,7 +47,7 @@ export const survey = {
     room: "Free depth, conductors folded",
     material: "Material",
     neutral: "Bundle that looks like neutral",
-    earth: "Earth seen",
+    earth: (region: string) => (region === "na" ? "Ground seen" : "Earth seen"),
     measures: "The box itself",
     conductors: "Conductors",
     addConductor: "Add conductor",
@@ -163,7 +163,7 @@ export const survey = {
   panel: {
     title: "What the box tells",
     neutral: "Neutral",
-    earth: "Earth",
+    earth: (region: string) => (region === "na" ? "Ground" : "Earth"),
     noBypass: "With this neutral connected no bypass is needed; the other routes are open.",
     findings: "To look at",
   },

@@ -108,7 +108,14 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
   const works = overall.isCurrent ? overall.data?.works : undefined;
   const isWhole = draft.control !== null && draft.lamps.length > 0;
   const age = judged.isCurrent ? "now" : judged.isAway ? "away" : "computing";
-  const editor = { draft, change, errors: problem?.errors ?? [], v_rms: loop.v_rms, f_hz: loop.f_hz };
+  const editor = {
+    draft,
+    change,
+    errors: problem?.errors ?? [],
+    v_rms: loop.v_rms,
+    f_hz: loop.f_hz,
+    region: loop.region,
+  };
   return (
     <div className="bench">
       <BenchHead
@@ -250,7 +257,7 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
           </Broken>
         </section>
         {isSurveyStep(step) && survey.data && choices.data ? (
-          <SurveyPanel survey={survey.data} choices={choices.data} />
+          <SurveyPanel survey={survey.data} choices={choices.data} region={loop.region} />
         ) : (
           <WhyPanel
             judgement={judgement}

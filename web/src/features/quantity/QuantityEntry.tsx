@@ -59,7 +59,7 @@ export function QuantityEntry(props: Props) {
       label={label}
       usual={usual}
       isWhole={isWhole}
-      isNeeded={isNeeded}
+      isNeeded={isNeeded && typed.reading.is !== "value"}
       read={isLeft && !isWord ? typed.reading : null}
       error={error}
       beside={props.beside}

@@ -203,7 +203,7 @@ export function BoxStep(props: StepProps) {
           onPick={(value) => put({ neutral_seen: value })}
         />
         <Pick
-          label={words.earth}
+          label={words.earth(props.region)}
           value={box.earth_found ?? "unknown"}
           choices={choices.earths}
           onPick={(value) => put({ earth_found: value })}

@@ -5,14 +5,20 @@ import type { Choices, Survey } from "./queries";
 
 const words = texts.survey.panel;
 
-export function SurveyPanel({ survey, choices }: { survey: Survey; choices: Choices }) {
+interface Props {
+  survey: Survey;
+  choices: Choices;
+  region: string;
+}
+
+export function SurveyPanel({ survey, choices, region }: Props) {
   const { judgement } = survey;
   return (
     <aside className="why is-survey" aria-label={words.title}>
       <h2 role="status">{judgement.is_known ? texts.survey.conductors.known : judgement.neutral.word}</h2>
       <Ledger survey={survey} choices={choices} />
       <Row title={words.neutral} found={judgement.neutral} />
-      <Row title={words.earth} found={judgement.earth} />
+      <Row title={words.earth(region)} found={judgement.earth} />
       {judgement.opens_routes && <p className="is-dark">{words.noBypass}</p>}
       {judgement.findings.length > 0 && <h3>{words.findings}</h3>}
       {judgement.findings.map((finding, index) => (

@@ -6,7 +6,7 @@ import { FigureGrid } from "./FigureGrid";
 import { CableLength } from "./CableLength";
 import { type EditorProps, kindOf } from "./kinds";
 
-export function CableEditor({ draft, change, errors }: EditorProps) {
+export function CableEditor({ draft, change, errors, region }: EditorProps) {
   const kinds = useKinds();
   return (
     <div className="editor">
@@ -17,7 +17,7 @@ export function CableEditor({ draft, change, errors }: EditorProps) {
         </label>
         <h2>{texts.parts.cable}</h2>
         <p className="quiet">{texts.parts.cableHint}</p>
-        <CableLength draft={draft} change={change} />
+        <CableLength draft={draft} change={change} region={region} />
         <FigureGrid
           kind={kindOf(kinds.data, "cable", "cable")}
           figures={draft.cable}

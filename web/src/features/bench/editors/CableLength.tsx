@@ -12,9 +12,10 @@ const words = texts.shelf.cable;
 interface Props {
   draft: Draft;
   change: (draft: Draft) => void;
+  region: string;
 }
 
-export function CableLength({ draft, change }: Props) {
+export function CableLength({ draft, change, region }: Props) {
   const shelf = useShelf();
   const cables = shelf.data?.filter((part) => part.category === "cable") ?? [];
   const [chosen, setChosen] = useState("");
@@ -40,7 +41,7 @@ export function CableLength({ draft, change }: Props) {
           ))}
         </select>
         <QuantityEntry name="drop_m" label={words.drop} typed={drop} hint="6 m" onTyped={setDrop} />
-        <QuantityEntry name="run_m" label={words.run} typed={run} hint="12 m" onTyped={setRun} />
+        <QuantityEntry name="run_m" label={words.run(region)} typed={run} hint="12 m" onTyped={setRun} />
         <button
           type="button"
           className="outlined"

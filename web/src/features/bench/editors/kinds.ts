@@ -9,6 +9,8 @@ export interface EditorProps {
   /** The site's supply: parts made for another are marked. */
   v_rms: number;
   f_hz: number;
+  /** Whose words are used. */
+  region: string;
 }
 
 export function kindOf(
