@@ -44,7 +44,10 @@ export function FigureField({ field, entry, error, onChange }: Props) {
   const source = figure !== null && !isCount && (
     <SourceChoice
       label={field.label}
-      source={isAsked ? "" : figure.source}
+      // Another part in this place brings its own sources along.
+      source={
+        isAsked && figure.source === "assumed" && figure.note === texts.parts.typed ? "" : figure.source
+      }
       onChoose={(chosen) => {
         setAsked(false);
         onChange({ ...figure, source: chosen });
