@@ -73,6 +73,19 @@ class OutOfDate(ServerTest):
         self.assertEqual(self.said(), "")
         self.assertEqual(Gang.objects.get(pk=self.gang.pk).control.figures["standby"]["v_min_v"], 60.0)
 
+    def test_another_supply_is_no_leave_to_change_the_figures_of_a_part(self) -> None:
+        """Judged again for the supply's sake, a gang keeps the figures that somebody kept."""
+        part = Part.objects.create(
+            category="control", kind="switching", maker="Quill", name="Relay", v_rms=230.0, figures={**CONTROL, "x": 1}
+        )
+        gang = Gang.objects.get(pk=self.gang.pk)
+        self.keep(version=gang.version, control={**fit(CONTROL), "part": str(part.pk)})
+        version = self.api.get(f"/api/v1/sites/{self.site.pk}/").json()["version"]
+        self.api.patch(f"/api/v1/sites/{self.site.pk}/", {"version": version, "v_rms": 240.0}, format="json")
+        self.again()
+        self.assertEqual(self.said(), "")
+        self.assertEqual(Gang.objects.get(pk=self.gang.pk).control.figures, CONTROL)
+
     def test_a_checker_sees_it_and_judges_nothing_again(self) -> None:
         """Judging again writes a record."""
         Gang.objects.filter(pk=self.gang.pk).update(judged_on={"core": "0"})

@@ -76,7 +76,7 @@ def mark_older(part: Part) -> None:
 
 
 def judge_again(who: User, pk: Any) -> Gang:
-    """Judge a gang on what holds now: the site's supply, the shelf's figures of its parts, the present core.
+    """Judge a gang on what holds now: the site's supply, the present core, and the shelf's figures where they changed.
 
     Raises
     ------
@@ -86,8 +86,10 @@ def judge_again(who: User, pk: Any) -> Gang:
         gang = Gang.objects.select_for_update().get(pk=pk)
         document = gang_document(gang)
         items = [item for item in (document["control"], *document["bypasses"], *document["lamps"]) if item is not None]
-        for part in Part.objects.filter(pk__in=[item["part"] for item in items if item["part"]]):
-            document, _ = _taken_over(document, part)
+        # Figures change only where that is the reason: another supply is no leave to touch what somebody kept.
+        if gang.judged_on.get("parts"):
+            for part in Part.objects.filter(pk__in=[item["part"] for item in items if item["part"]]):
+                document, _ = _taken_over(document, part)
         return keep_gang(who, pk, gang.version, _with_keys(document))
 
 
