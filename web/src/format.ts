@@ -1,4 +1,14 @@
 /** SI values as people read and type them; the only place where figures are scaled. */
+import { language } from "./texts";
+
+/** What stands before the tenths in this language: a point or a comma. */
+export const DECIMAL =
+  new Intl.NumberFormat(language).formatToParts(0.5).find((part) => part.type === "decimal")?.value ?? ".";
+
+/** A number as written in this language; no thousands are marked off. */
+export function localNumber(value: number | string): string {
+  return String(value).replace(".", DECIMAL);
+}
 
 const PREFIXES: ReadonlyArray<readonly [number, string]> = [
   [1e6, "M"],
@@ -18,7 +28,7 @@ export function significant(value: number, digits = 3): string {
   if (value === 0) return "0";
   const rounded = Number(value.toPrecision(digits));
   const decimals = Math.max(0, digits - 1 - Math.floor(Math.log10(Math.abs(rounded))));
-  return rounded.toFixed(Math.min(decimals, 12));
+  return localNumber(rounded.toFixed(Math.min(decimals, 12)));
 }
 
 /** A value with prefix and unit, as in "2.35 mA". */
@@ -43,11 +53,13 @@ export function figureText(
 
 /** A value for an input field: as many digits as it has, up to six. */
 export function editable(value: number, unit: string): string {
-  if (unit === "K") return `${Number((value - ZERO_CELSIUS_K).toFixed(2))} °C`;
-  if (unit === "m²") return `${Number((value * 1e6).toPrecision(6))} mm²`;
-  if (unit === "1" || UNPREFIXED.has(unit)) return String(Number(value.toPrecision(6)));
+  if (unit === "K") return `${localNumber(Number((value - ZERO_CELSIUS_K).toFixed(2)))} °C`;
+  if (unit === "m²") return `${localNumber(Number((value * 1e6).toPrecision(6)))} mm²`;
+  if (unit === "1" || UNPREFIXED.has(unit)) {
+    return localNumber(Number(value.toPrecision(6)));
+  }
   const size = Math.abs(value);
   if (size === 0) return "0";
   const [factor, prefix] = PREFIXES.find(([f]) => size >= 0.9995 * f) ?? [1e-12, "p"];
-  return `${Number((value / factor).toPrecision(6))} ${prefix}${unit}`;
+  return `${localNumber(Number((value / factor).toPrecision(6)))} ${prefix}${unit}`;
 }

@@ -1,8 +1,5 @@
 import "@fontsource-variable/atkinson-hyperlegible-next";
 import "@fontsource-variable/atkinson-hyperlegible-mono";
-import { StrictMode } from "react";
-import { createRoot } from "react-dom/client";
-import { App } from "./app/App";
 import "./app/styles/base.css";
 import "./app/styles/round.css";
 import "./app/styles/bench.css";
@@ -15,12 +12,7 @@ import "./app/styles/choose.css";
 import "./app/styles/lit.css";
 import "./app/styles/shelf.css";
 import "./app/styles/print.css";
+import { loadTexts } from "./texts";
 
-const root = document.getElementById("root");
-if (root) {
-  createRoot(root).render(
-    <StrictMode>
-      <App />
-    </StrictMode>,
-  );
-}
+// Words first: modules of the application read them as they load.
+void loadTexts().then(() => import("./app/start"));

@@ -2,7 +2,7 @@
 import createClient, { type Middleware } from "openapi-fetch";
 import { setDoor } from "../app/door";
 import { currentPerson } from "../app/person";
-import { texts } from "../texts/en";
+import { texts } from "../texts";
 import type { components, paths } from "./generated/schema";
 
 export type Schemas = components["schemas"];

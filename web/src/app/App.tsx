@@ -8,7 +8,7 @@ import { useSender } from "../device/useTray";
 import { DoorOver } from "../features/session/DoorOver";
 import { SignIn } from "../features/session/SignIn";
 import { useSession } from "../features/session/queries";
-import { texts } from "../texts/en";
+import { texts } from "../texts";
 import { Broken } from "./Broken";
 import { Shell } from "./Shell";
 import { antdThemeFor } from "./theme";

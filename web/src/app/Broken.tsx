@@ -1,6 +1,6 @@
 /** A part of the page that failed does not take the rest with it. */
 import { Component, type ErrorInfo, type ReactNode } from "react";
-import { texts } from "../texts/en";
+import { texts } from "../texts";
 
 const words = texts.device.broken;
 

@@ -7,7 +7,7 @@ import { useIsolations } from "../features/isolation/queries";
 import { Notices } from "../features/notices/Notices";
 import { TrayBar } from "../features/tray/TrayBar";
 import { useSignOut } from "../features/session/queries";
-import { texts } from "../texts/en";
+import { texts } from "../texts";
 import { areShortcutsOn, isShortcut, switchShortcuts } from "./keys";
 import type { Mode } from "./theme";
 
@@ -81,7 +81,7 @@ export function Shell({ user, mode, onMode, children }: Props) {
         destroyOnHidden
       >
         <dl className="keys">
-          {texts.helpText.keys.map(([key, what]) => (
+          {texts.helpText.keys.map(({ key, what }) => (
             <div key={key}>
               <dt>{key}</dt>
               <dd>{what}</dd>
@@ -98,7 +98,7 @@ export function Shell({ user, mode, onMode, children }: Props) {
         </label>
         <h3>{texts.helpText.glossaryTitle}</h3>
         <dl className="glossary">
-          {texts.helpText.glossary.map(([word, what]) => (
+          {texts.helpText.glossary.map(({ word, what }) => (
             <div key={word}>
               <dt>{word}</dt>
               <dd>{what}</dd>

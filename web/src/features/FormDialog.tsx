@@ -1,7 +1,7 @@
 /** A dialog with a few fields, one action, and room for a refusal. */
 import { Modal } from "antd";
 import { type ReactNode, useId, useRef } from "react";
-import { texts } from "../texts/en";
+import { texts } from "../texts";
 
 interface Props {
   title: string;

@@ -1,6 +1,6 @@
 /** An answer that is not of the figures as they stand: greyed, and labelled when it stays so for a moment. */
 import type { ReactNode } from "react";
-import { texts } from "../texts/en";
+import { texts } from "../texts";
 
 interface Props {
   isOld: boolean;

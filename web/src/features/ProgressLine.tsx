@@ -1,7 +1,7 @@
 /** How far long work is, with a way to stop it; shown once it takes longer than a blink. */
 import { useEffect, useState } from "react";
 import type { Progress } from "../api/stream";
-import { texts } from "../texts/en";
+import { texts } from "../texts";
 
 // Shorter work shows nothing: a flash of progress only disturbs.
 const SHOWN_AFTER_MS = 300;

@@ -1,6 +1,6 @@
 /** A verdict as shape and word: the shape alone tells it, colour only helps. */
 import type { Schemas } from "../api/client";
-import { texts } from "../texts/en";
+import { texts } from "../texts";
 
 export type Verdict = Schemas["VerdictEnum"];
 

@@ -1,6 +1,6 @@
 /** The one verdict as shape and word: a tick, half of one, a question, a cross; colour only helps. */
 import type { Schemas } from "../api/client";
-import { texts } from "../texts/en";
+import { texts } from "../texts";
 
 export type Works = Schemas["WorksEnum"];
 

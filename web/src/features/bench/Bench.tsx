@@ -5,7 +5,7 @@ import { useSearchParams } from "react-router";
 import { Broken } from "../../app/Broken";
 import { isShortcut, isTyping } from "../../app/keys";
 import { Refusal } from "../../api/client";
-import { texts } from "../../texts/en";
+import { texts } from "../../texts";
 import { BenchHead } from "./BenchHead";
 import { type Draft, draftOf, type Gang, useBench } from "./draft";
 import { FitListEditor } from "./editors/FitListEditor";

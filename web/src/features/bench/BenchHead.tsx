@@ -1,7 +1,7 @@
 /** Where one is, which gang, and what becomes of the copy. */
 import { useState } from "react";
 import { Link } from "react-router";
-import { texts } from "../../texts/en";
+import { say, texts } from "../../texts";
 import { WorksMark } from "../WorksMark";
 import type { Bench, Gang } from "./draft";
 import { EditLoopDialog } from "./EditLoopDialog";
@@ -34,14 +34,14 @@ export function BenchHead({ loop, gang, bench, mayEdit, isKeeping, onKeep, onAdd
           {loop.v_rms} V {loop.f_hz} Hz
         </span>
       </div>
-      <nav className="gangs" aria-label={texts.list.gangs(loop.gangs.length)}>
+      <nav className="gangs" aria-label={say(texts.list.gangs, { count: loop.gangs.length })}>
         {loop.gangs.map((entry) => (
           <Link
             key={entry.id}
             to={`/loops/${loop.id}/${entry.position}`}
             aria-current={entry.id === gang.id ? "page" : undefined}
           >
-            {entry.name || texts.bench.gang(entry.position)}
+            {entry.name || say(texts.bench.gang, { position: entry.position })}
             {loop.gangs.length > 1 && <WorksMark works={entry.works} isBrief />}
           </Link>
         ))}

@@ -1,6 +1,6 @@
 /** The bench of a loop: finds the gang, then hands over. */
 import { Link, useNavigate, useParams } from "react-router";
-import { texts } from "../../texts/en";
+import { texts } from "../../texts";
 import { Bench } from "./Bench";
 import { useAddGang, useLoop } from "./queries";
 

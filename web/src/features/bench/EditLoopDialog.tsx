@@ -1,7 +1,7 @@
 /** Name, note and breaker of a loop. */
 import { Input, Select } from "antd";
 import { useState } from "react";
-import { texts } from "../../texts/en";
+import { texts } from "../../texts";
 import { FormDialog } from "../FormDialog";
 import { useCircuits } from "../round/queries";
 import { type Loop, useChangeLoop } from "./queries";

@@ -1,11 +1,14 @@
 /** The off state in pictures and figures. */
-import { engineering } from "../../format";
-import { texts } from "../../texts/en";
+import { engineering, significant } from "../../format";
+import { say, texts } from "../../texts";
 import { BlinkChart } from "../charts/BlinkChart";
 import { PowerChart } from "../charts/PowerChart";
 import { WaveChart } from "../charts/WaveChart";
 import type { Prediction } from "./off/queries";
 import type { Judgement } from "./queries";
+import { stateWord } from "./thread/words";
+
+const table = texts.off.table;
 
 interface Props {
   judgement: Judgement | undefined;
@@ -44,36 +47,38 @@ export function OffState({ judgement, isWhole, bands }: Props) {
           <h2>{texts.off.figures}</h2>
           <table className="rows figures">
             <tbody>
-              <Row name="Off-state current, rms" value={engineering(figures.line_i_rms_a, "A")} />
-              <Row name="Lamp terminals, rms" value={engineering(figures.lamp_v_rms, "V")} />
-              <Row name="Lamp terminals, peak" value={engineering(figures.lamp_v_peak, "V")} />
+              <Row name={table.current} value={engineering(figures.line_i_rms_a, "A")} />
+              <Row name={table.volts} value={engineering(figures.lamp_v_rms, "V")} />
+              <Row name={table.peak} value={engineering(figures.lamp_v_peak, "V")} />
               {figures.meter.map((reading) => (
                 <Row
                   key={reading.r_ohm}
-                  name={`A ${engineering(reading.r_ohm, "Ω")} meter there would read`}
+                  name={say(table.meter, { r: engineering(reading.r_ohm, "Ω") })}
                   value={engineering(reading.v_rms, "V")}
                 />
               ))}
-              <Row
-                name="Across the control (snubber, leak, cable)"
-                value={engineering(figures.shares.across_a, "A")}
-              />
+              <Row name={table.across} value={engineering(figures.shares.across_a, "A")} />
               {figures.shares.bypass_a.map((i_a, k) => (
-                <Row key={k} name={`Bypass ${k + 1}`} value={engineering(i_a, "A")} />
+                <Row key={k} name={say(table.bypass, { number: k + 1 })} value={engineering(i_a, "A")} />
               ))}
               {figures.lamps.map((lamp, k) => (
                 <Row
                   key={k}
-                  name={`Lamp group ${k + 1}, ${lamp.count} × ${lamp.state}`}
+                  name={say(table.lamps, { group: k + 1, count: lamp.count, state: stateWord(lamp.state) })}
                   value={engineering(lamp.i_rms_a, "A")}
                 />
               ))}
               <Row
-                name={`Solved by ${figures.numerics.method === "newton" ? "settling" : "marching"}, ${figures.numerics.half_cycles} half-cycles`}
+                name={say(table.solved, {
+                  method: figures.numerics.method,
+                  count: figures.numerics.half_cycles,
+                })}
                 value={
                   figures.numerics.energy_balance_ratio === null
                     ? ""
-                    : `energy met within ${engineering(Math.abs(figures.numerics.energy_balance_ratio) * 100, "1")} %`
+                    : say(table.balance, {
+                        percent: significant(Math.abs(figures.numerics.energy_balance_ratio) * 100),
+                      })
                 }
               />
             </tbody>

@@ -1,6 +1,6 @@
 /** The one verdict, why, and what to do next: the same words as in the round and on the sheet. */
 import type { Schemas } from "../../api/client";
-import { texts } from "../../texts/en";
+import { texts } from "../../texts";
 import { WorksMark } from "../WorksMark";
 
 const words = texts.overall;

@@ -1,6 +1,6 @@
 /** What leaves the bench: paper and files, and what was stored. */
 import { type ChangeEvent, useRef, useState } from "react";
-import { texts } from "../../texts/en";
+import { texts, wordOf } from "../../texts";
 import { when } from "../when";
 import { type Verdict, VerdictMark } from "../VerdictMark";
 import type { Draft, Figures, Fit, Gang } from "./draft";
@@ -102,7 +102,8 @@ export function SheetStep({ loop, gang, draft, isChanged, onOpen }: Props) {
         {changes.data?.results.map((entry) => (
           <li key={entry.id}>
             <span>
-              {when(entry.at)} · {entry.who} · {entry.action} {loop.name}
+              {when(entry.at)} · {entry.who} · {wordOf(texts.actions, entry.action) ?? entry.action}{" "}
+              {loop.name}
             </span>
           </li>
         ))}

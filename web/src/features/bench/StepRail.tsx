@@ -1,5 +1,5 @@
 /** The steps of the job, and the parts of the one that is open. */
-import { texts } from "../../texts/en";
+import { texts } from "../../texts";
 import { type At, keyOf, READY, type Step, type Tab, tabsOf } from "./steps";
 
 interface Props {
@@ -9,7 +9,7 @@ interface Props {
 
 export function StepRail({ at, onGo }: Props) {
   return (
-    <nav className="steps" aria-label={texts.helpText.keys[0][1]}>
+    <nav className="steps" aria-label={texts.bench.stepsName}>
       {READY.map((step) => (
         <div key={step} className={step === at.step ? "step is-open" : "step"}>
           <button

@@ -1,7 +1,7 @@
 /** The verdict, opened into its reasons: numbers, formula, and the source of each input. */
 import { type ReactNode, useState } from "react";
 import type { Refusal, Schemas } from "../../api/client";
-import { texts } from "../../texts/en";
+import { texts, wordOf } from "../../texts";
 import type { Judgement } from "./queries";
 
 interface Props {
@@ -33,7 +33,7 @@ export function WhyPanel({ judgement, isComputing, isOld, problem, children }: P
           <p>{texts.bench.stillMissing}</p>
           <ul>
             {judgement.missing.map((path) => (
-              <li key={path}>{texts.bench.missing[path] ?? path}</li>
+              <li key={path}>{wordOf(texts.bench.missing, path) ?? path}</li>
             ))}
           </ul>
         </div>

@@ -1,9 +1,10 @@
 /** What the loop could pass to the control, against the voltage of its reservoir. */
 import type { Schemas } from "../../api/client";
 import { engineering } from "../../format";
-import { texts } from "../../texts/en";
-import { axisStyle, Chart, type Colours } from "./Chart";
-import { line } from "./WaveChart";
+import { say, texts } from "../../texts";
+import { Plot } from "./Plot";
+
+const words = texts.off;
 
 interface Props {
   curve: Schemas["PowerCurve"];
@@ -12,52 +13,33 @@ interface Props {
 }
 
 export function PowerChart({ curve, needed_w, at_v }: Props) {
-  const most = Math.max(...curve.available_p_w);
-  const option = (colours: Colours) => ({
-    grid: { left: 64, right: 84, top: 30, bottom: 40 },
-    tooltip: { trigger: "axis", valueFormatter: (value: number) => engineering(value, "W") },
-    xAxis: {
-      ...axisStyle(colours),
-      type: "value",
-      name: "V",
-      nameGap: 6,
-      scale: true,
-      splitLine: { show: false },
-    },
-    yAxis: {
-      ...axisStyle(colours),
-      type: "value",
-      name: "mW",
-      min: 0,
-      axisLabel: {
-        ...axisStyle(colours).axisLabel,
-        formatter: (value: number) => Number((value * 1e3).toPrecision(3)),
-      },
-    },
-    series: [
-      {
-        ...line(texts.off.available, colours.verdigris, 2.5),
-        smooth: 0.3,
-        data: curve.standby_v.map((v, k) => [v, Math.max(0, curve.available_p_w[k] ?? 0)]),
-        markLine: {
-          symbol: "none",
-          silent: true,
-          label: { formatter: texts.off.needed, color: colours.ink },
-          lineStyle: { color: colours.plum, type: "dashed" },
-          data: [{ yAxis: needed_w }],
+  const said = {
+    most: engineering(Math.max(...curve.available_p_w), "W"),
+    needed: engineering(needed_w, "W"),
+    volts: engineering(at_v ?? 0, "V"),
+  };
+  return (
+    <Plot
+      x={curve.standby_v}
+      xText={(value) => engineering(value, "V")}
+      words={say(at_v === null ? words.charts.power : words.charts.powerAt, said)}
+      panes={[
+        {
+          unit: "W",
+          height: 150,
+          isFromZero: true,
+          levels: [{ value: needed_w, name: words.needed }],
+          spot: at_v === null ? null : { x: at_v, y: needed_w, name: words.standby },
+          lines: [
+            {
+              name: words.available,
+              values: curve.available_p_w.map((p_w) => Math.max(0, p_w)),
+              tone: "verdigris",
+              isHeavy: true,
+            },
+          ],
         },
-        markPoint: {
-          symbol: "circle",
-          symbolSize: 11,
-          itemStyle: { color: colours.ink },
-          label: { show: true, formatter: texts.off.standby, position: "top", color: colours.ink },
-          data: at_v === null ? [] : [{ coord: [at_v, needed_w] }],
-        },
-      },
-    ],
-  });
-  const words =
-    `At best ${engineering(most, "W")} of the ${engineering(needed_w, "W")} needed` +
-    `${at_v === null ? "" : `; the reservoir settles at ${engineering(at_v, "V")}, where both meet`}.`;
-  return <Chart height={210} words={words} option={option} />;
+      ]}
+    />
+  );
 }

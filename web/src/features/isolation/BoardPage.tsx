@@ -1,7 +1,7 @@
 /** The board: everything that is off at this moment, at every site, and whose locks keep it off. */
 import { Link, useSearchParams } from "react-router";
 import { useTitle } from "../../app/useTitle";
-import { texts } from "../../texts/en";
+import { texts } from "../../texts";
 import { IsolationCard } from "./IsolationCard";
 import { useIsolations } from "./queries";
 

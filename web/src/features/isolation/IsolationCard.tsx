@@ -1,12 +1,12 @@
 /** One open isolation: what is off, whose locks are on, and what may be done with it. */
 import { useState } from "react";
 import { useTray } from "../../device/useTray";
-import { texts } from "../../texts/en";
+import { say, texts } from "../../texts";
 import { FormDialog } from "../FormDialog";
 import { LockMark } from "./LockMark";
 import type { Isolation, Lock } from "./queries";
 import { type At, useIsolationEntries } from "./useIsolationEntries";
-import { lineOf, timeOf } from "./words";
+import { lineOf, takenOff, timeOf } from "./words";
 
 const words = texts.isolation;
 const SHORTEST_REASON = 10;
@@ -44,7 +44,8 @@ export function IsolationCard({ isolation, at, mayEdit, mayRelease }: Props) {
           {on.map((lock) => (
             <li key={lock.id}>
               <span>
-                <LockMark /> {words.lockOf(lock.person, lock.loop_name, timeOf(lock.put_at))}
+                <LockMark />{" "}
+                {say(words.lockOf, { who: lock.person, where: lock.loop_name, time: timeOf(lock.put_at) })}
                 {lock.is_mine && <em> · {words.mine}</em>}
               </span>
               {lock.is_mine && mayEdit && (
@@ -59,20 +60,14 @@ export function IsolationCard({ isolation, at, mayEdit, mayRelease }: Props) {
               )}
               {!lock.is_mine && mayRelease && (
                 <button type="button" className="plain" onClick={() => setTaking(lock)}>
-                  {words.takeOther(lock.person)} …
+                  {say(words.takeOther, { who: lock.person })} …
                 </button>
               )}
             </li>
           ))}
         </ul>
       )}
-      {off.length > 0 && (
-        <p className="quiet">
-          {off
-            .map((lock) => words.takenOff(lock.person, lock.off_by, timeOf(lock.off_at ?? lock.put_at)))
-            .join(" · ")}
-        </p>
-      )}
+      {off.length > 0 && <p className="quiet">{off.map(takenOff).join(" · ")}</p>}
       {mayEdit && !isolation.is_mine && (
         <button
           type="button"
@@ -85,7 +80,7 @@ export function IsolationCard({ isolation, at, mayEdit, mayRelease }: Props) {
       )}
       {mayEdit && on.length > 0 && (
         <p className="quiet">
-          {words.back}: {words.backWaits(on.map((lock) => lock.person).join(", "))}
+          {words.back}: {say(words.backWaits, { who: on.map((lock) => lock.person).join(", ") })}
         </p>
       )}
       {mayEdit && on.length === 0 && (
@@ -106,8 +101,8 @@ export function IsolationCard({ isolation, at, mayEdit, mayRelease }: Props) {
       )}
       {taking && (
         <FormDialog
-          title={words.takeOther(taking.person)}
-          action={words.takeOther(taking.person)}
+          title={say(words.takeOther, { who: taking.person })}
+          action={say(words.takeOther, { who: taking.person })}
           isReady={reason.trim().length >= SHORTEST_REASON}
           isPending={false}
           error={null}

@@ -1,7 +1,7 @@
 /** What is entered about isolations and locks, wherever it is pressed. */
 import { useMemo } from "react";
 import { send } from "../../device/tray";
-import { texts } from "../../texts/en";
+import { say, texts } from "../../texts";
 import type { Isolation, Lock } from "./queries";
 import { whatOf } from "./words";
 
@@ -35,7 +35,7 @@ export function useIsolationEntries({ loop, loopName, place, page }: At) {
       takeOff: (isolation: Isolation, lock: Lock, reason: string) =>
         send({
           ...base,
-          label: `${lock.is_mine ? words.takeMine : words.takeOther(lock.person)}: ${whatOf(isolation)}`,
+          label: `${lock.is_mine ? words.takeMine : say(words.takeOther, { who: lock.person })}: ${whatOf(isolation)}`,
           path: `/api/v1/locks/${lock.id}/off/`,
           body: { reason },
           fields: lock.is_mine ? [] : [["reason", words.reason]],

@@ -1,7 +1,7 @@
 /** What this person must know, above every page, until they say that they have read it. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answered, api } from "../../api/client";
-import { texts } from "../../texts/en";
+import { texts } from "../../texts";
 import { when } from "../when";
 
 const words = texts.device.notices;

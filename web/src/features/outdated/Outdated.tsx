@@ -1,5 +1,5 @@
 /** What was judged on a supply, a part or a computation that has changed since: said, until it is judged again. */
-import { texts } from "../../texts/en";
+import { say, texts } from "../../texts";
 import { ProgressLine } from "../ProgressLine";
 import { useJudgeAgain, useOutdated } from "./queries";
 
@@ -19,10 +19,12 @@ export function Outdated({ mayEdit, gang }: Props) {
   const reasons = [...new Set(rows.map((row) => row.text))];
   return (
     <div className="notice outdated">
-      <span role="status">{rows.length > 0 && [words.lead(rows.length), ...reasons].join(" ")}</span>
+      <span role="status">
+        {rows.length > 0 && [say(words.lead, { count: rows.length }), ...reasons].join(" ")}
+      </span>
       {again.progress ? (
         <ProgressLine
-          label={words.progress(again.progress.done, again.progress.of)}
+          label={say(words.progress, { done: again.progress.done, of: again.progress.of })}
           progress={again.progress}
           onStop={again.stop}
         />
@@ -36,7 +38,7 @@ export function Outdated({ mayEdit, gang }: Props) {
       )}
       {again.failed.map((one) => (
         <p key={one.name} className="wrong" role="alert">
-          {words.failed(one.name, one.why)}
+          {say(words.failed, { name: one.name, why: one.why })}
         </p>
       ))}
     </div>

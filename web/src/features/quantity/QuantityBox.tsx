@@ -1,7 +1,7 @@
 /** How every figure's field looks: name and unit above, what is wrong or asked about below. */
 import { type InputHTMLAttributes, type ReactNode, type Ref, useId } from "react";
 import { engineering } from "../../format";
-import { texts } from "../../texts/en";
+import { say, texts } from "../../texts";
 import type { Reading } from "./reading";
 import { fieldUnit, type Usual } from "./usual";
 import "./quantity.css";
@@ -64,7 +64,7 @@ export function QuantityBox(props: Props) {
 
 function wrongText(why: Extract<Reading, { is: "wrong" }>["why"], usual: Usual): string {
   if (why !== "unit") return words.wrong[why];
-  return usual.unit === "1" ? words.wrong.noUnit : words.wrong.unit(fieldUnit(usual));
+  return usual.unit === "1" ? words.wrong.noUnit : say(words.wrong.unit, { unit: fieldUnit(usual) });
 }
 
 interface DoubtProps {
@@ -80,25 +80,25 @@ function Doubt({ read, usual, label, onAnswer }: DoubtProps) {
   const { value, instead } = read;
   return (
     <span className="quantity-doubt" role="alert">
-      {words.doubt(told(value), told(usual.low), told(usual.high))}
+      {say(words.doubt, { value: told(value), low: told(usual.low), high: told(usual.high) })}
       <span className="form-buttons">
         {instead !== null && (
           <button
             type="button"
             className="solid"
-            aria-label={`${label}: ${words.meant(told(instead))}`}
+            aria-label={`${label}: ${say(words.meant, { value: told(instead) })}`}
             onClick={() => onAnswer(instead)}
           >
-            {words.meant(told(instead))}
+            {say(words.meant, { value: told(instead) })}
           </button>
         )}
         <button
           type="button"
           className="outlined"
-          aria-label={`${label}: ${words.asTyped(told(value))}`}
+          aria-label={`${label}: ${say(words.asTyped, { value: told(value) })}`}
           onClick={() => onAnswer(value)}
         >
-          {words.asTyped(told(value))}
+          {say(words.asTyped, { value: told(value) })}
         </button>
       </span>
     </span>

@@ -1,5 +1,5 @@
 /** What a person typed, read as a quantity. Nothing here rewrites what stands in the field. */
-import { ZERO_CELSIUS_K } from "../../format";
+import { DECIMAL, ZERO_CELSIUS_K } from "../../format";
 import { PREFIXES, type Usual } from "./usual";
 
 export type Reading =
@@ -12,7 +12,9 @@ export type Reading =
 // As written on the bodies of parts: 4k7, 2n2.
 const LETTER_FOR_POINT = /^(\d+)([pnuµμmkKMR])(\d+)\s*(.*)$/;
 const NUMBER = /^([-+]?(?:\d{1,3}(?: \d{3})+|\d+)?(?:[.,]\d*)?(?:e[-+]?\d+)?)\s*(.*)$/i;
-// "1,500" is fifteen hundred to one reader and one and a half to the next.
+// What does not stand before the tenths here can mark off thousands: "1,500" is fifteen hundred to one
+// reader and one and a half to the next.
+const MARKS_THOUSANDS = DECIMAL === "," ? "." : ",";
 const TWO_MEANINGS = /^[-+]?[1-9]\d{0,2}[.,]\d{3}(?:[.,]\d+)?$/;
 
 /** A square millimetre is a millionth of a square metre. */
@@ -64,7 +66,8 @@ export function readTyped(typed: string, usual: Usual, isWhole = false): Reading
   if (text === "") return { is: "empty" };
   const parts = split(text);
   if (parts === null) return { is: "wrong", why: "number" };
-  if (TWO_MEANINGS.test(parts.digits) && parts.digits.includes(",")) return { is: "wrong", why: "comma" };
+  if (TWO_MEANINGS.test(parts.digits) && parts.digits.includes(MARKS_THOUSANDS))
+    return { is: "wrong", why: "comma" };
   const number = Number(parts.digits.replaceAll(" ", "").replace(",", "."));
   if (!Number.isFinite(number)) return { is: "wrong", why: "number" };
   const scaled = usual.unit === "K" ? celsius(number, parts.rest) : factorOf(parts.rest, usual);

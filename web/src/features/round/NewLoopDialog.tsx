@@ -2,7 +2,7 @@
 import { Input, Select } from "antd";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { texts } from "../../texts/en";
+import { texts } from "../../texts";
 import { FormDialog } from "../FormDialog";
 import { useCircuits, useMakeLoop, useSites } from "./queries";
 

@@ -2,7 +2,7 @@
 import { Input, Select } from "antd";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
-import { texts } from "../../texts/en";
+import { texts } from "../../texts";
 import { FormDialog } from "../FormDialog";
 import { useMakeSite } from "./queries";
 
@@ -63,8 +63,8 @@ export function NewSiteDialog({ onClose }: { onClose: () => void }) {
           value={region}
           onChange={setRegion}
           options={[
-            { value: "eu", label: "permanent live, switched live, earth" },
-            { value: "na", label: "line, load wire, ground" },
+            { value: "eu", label: texts.make.regions.eu },
+            { value: "na", label: texts.make.regions.na },
           ]}
         />
       </label>

@@ -5,7 +5,7 @@ import { Link, useSearchParams } from "react-router";
 import { isShortcut } from "../../app/keys";
 import type { Schemas } from "../../api/client";
 import { useTitle } from "../../app/useTitle";
-import { texts } from "../../texts/en";
+import { say, texts } from "../../texts";
 import { addressOf, placeOf } from "../bench/steps";
 import type { Verdict } from "../VerdictMark";
 import { WorksMark } from "../WorksMark";
@@ -148,7 +148,7 @@ export function RoundPage({ mayEdit }: { mayEdit: boolean }) {
             <tr key={row.id}>
               <td>
                 <Link to={`/loops/${row.id}`}>{row.name}</Link>
-                <small>{row.note || texts.list.gangs(row.gang_count)}</small>
+                <small>{row.note || say(texts.list.gangs, { count: row.gang_count })}</small>
                 <OffLine loop={row.id} />
               </td>
               <td>
@@ -167,7 +167,7 @@ export function RoundPage({ mayEdit }: { mayEdit: boolean }) {
                       <b aria-label={texts.list.loadStates[row.load.state]}>{LOAD_MARKS[row.load.state]}</b>{" "}
                       {row.load.text}
                     </span>
-                    <small>{texts.list.whenOn(row.load.lit_text)}</small>
+                    <small>{say(texts.list.whenOn, { verdict: row.load.lit_text })}</small>
                   </>
                 )}
               </td>
@@ -188,7 +188,7 @@ export function RoundPage({ mayEdit }: { mayEdit: boolean }) {
         <p className="empty">{unfiltered ? texts.list.empty : texts.list.none}</p>
       )}
       <div className="round-foot">
-        <span>{loops.isSuccess && texts.list.count(total)}</span>
+        <span>{loops.isSuccess && say(texts.list.count, { count: total })}</span>
         {total > PAGE_SIZE && (
           <Pagination
             current={wish.page}

@@ -5,7 +5,7 @@ import { Link, useParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { SupplyForm } from "./SupplyForm";
 import { useTitle } from "../../app/useTitle";
-import { texts } from "../../texts/en";
+import { say, texts } from "../../texts";
 import { FormDialog } from "../FormDialog";
 import { useCircuits, useSites } from "../round/queries";
 import { when } from "../when";
@@ -56,7 +56,7 @@ export function SchedulePage({ mayEdit }: { mayEdit: boolean }) {
               .sort((a, b) => a - b)
               .map((seconds) => (
                 <option key={seconds} value={seconds}>
-                  {texts.isolation.hours(seconds / 3600)}
+                  {say(texts.isolation.hours, { value: seconds / 3600 })}
                 </option>
               ))}
           </select>

@@ -1,6 +1,6 @@
 /** The supply of a site and whose words are used there; what was judged before is out of date then. */
 import type { Schemas } from "../../api/client";
-import { texts } from "../../texts/en";
+import { texts } from "../../texts";
 import { QuantityInput } from "../quantity/QuantityInput";
 
 const words = texts.survey.schedule;

@@ -3,7 +3,7 @@ import { Modal } from "antd";
 import { useSyncExternalStore } from "react";
 import { doorState, subscribeDoor } from "../../app/door";
 import { currentPerson } from "../../app/person";
-import { texts } from "../../texts/en";
+import { texts } from "../../texts";
 import { SignInForm } from "./SignInForm";
 
 const words = texts.device.door;

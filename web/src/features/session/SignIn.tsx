@@ -1,7 +1,7 @@
 /** The door. */
 import type { Schemas } from "../../api/client";
 import { useTray } from "../../device/useTray";
-import { texts } from "../../texts/en";
+import { say, texts } from "../../texts";
 import { SignInForm } from "./SignInForm";
 
 export function SignIn({ demoAccounts }: { demoAccounts: Schemas["DemoAccount"][] }) {
@@ -17,7 +17,7 @@ export function SignIn({ demoAccounts }: { demoAccounts: Schemas["DemoAccount"][
         <SignInForm firstName="" demoAccounts={demoAccounts} />
         {Object.entries(others).map(([who, count]) => (
           <p key={who} className="notice">
-            {texts.device.others(who, count)}
+            {say(texts.device.others, { who, count })}
           </p>
         ))}
       </div>

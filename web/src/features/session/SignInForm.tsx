@@ -1,7 +1,7 @@
 /** Name and password. */
 import { type FormEvent, useId, useState } from "react";
 import type { Schemas } from "../../api/client";
-import { texts } from "../../texts/en";
+import { texts } from "../../texts";
 import { useSignIn } from "./queries";
 
 interface Props {

@@ -1,6 +1,6 @@
 /** One more source for a figure: a listing that says otherwise, or a bench test. */
 import { useState } from "react";
-import { texts } from "../../texts/en";
+import { texts } from "../../texts";
 import { isFine, NOTHING, type Typed, valueOf } from "../quantity/QuantityEntry";
 import { type PartDetail, useAddClaim } from "./queries";
 import { ValueInput } from "./ValueInput";

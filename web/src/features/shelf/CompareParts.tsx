@@ -2,7 +2,7 @@
 import { useQueries } from "@tanstack/react-query";
 import { answered, api } from "../../api/client";
 import { figureText } from "../../format";
-import { texts } from "../../texts/en";
+import { texts } from "../../texts";
 import type { PartDetail } from "./queries";
 import { kindWords } from "./words";
 

@@ -1,7 +1,7 @@
 /** A file onto the shelf: looked at first, then taken whole. */
 import { Modal } from "antd";
 import { useState } from "react";
-import { texts } from "../../texts/en";
+import { say, texts } from "../../texts";
 import { useImport } from "./queries";
 
 const words = texts.shelf;
@@ -52,7 +52,11 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
           <div role="status">
             <p>
               {found.is_applied && <b>{words.taken} </b>}
-              {words.looked(found.new.length, found.changed.length, found.unchanged)}
+              {say(words.looked, {
+                fresh: found.new.length,
+                changed: found.changed.length,
+                unchanged: found.unchanged,
+              })}
             </p>
             <ul className="plain-list import-names">
               {[...found.new, ...found.changed].map((name) => (
@@ -64,7 +68,7 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
         {found && found.bad.length > 0 && (
           <>
             <p className="wrong" role="alert">
-              {words.bad(found.bad.length)}
+              {say(words.bad, { count: found.bad.length })}
             </p>
             <div className="import-bad">
               <table className="rows figures">

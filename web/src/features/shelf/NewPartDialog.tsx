@@ -1,7 +1,7 @@
 /** A new part by hand: what it is, and each figure that its kind needs. */
 import { useState } from "react";
 import { Refusal, type Schemas } from "../../api/client";
-import { texts } from "../../texts/en";
+import { texts } from "../../texts";
 import { isFine, NOTHING, QuantityEntry, type Typed, typedAs, valueOf } from "../quantity/QuantityEntry";
 import { FormDialog } from "../FormDialog";
 import { useMakePart, usePartKinds } from "./queries";

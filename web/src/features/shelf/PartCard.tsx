@@ -1,5 +1,5 @@
 /** One part: every figure with its sources, where it is used, and who changed it. */
-import { texts } from "../../texts/en";
+import { say, texts, wordOf } from "../../texts";
 import { engineering, figureText } from "../../format";
 import { Link } from "react-router";
 import { useChanges } from "../bench/queries";
@@ -28,7 +28,7 @@ export function PartCard({ id, mayEdit }: { id: string; mayEdit: boolean }) {
       <h2>{shown.name}</h2>
       <p className="quiet">
         {shown.maker} · {kindWords(shown.kind)}
-        {shown.v_rms ? ` · ${words.madeFor(shown.v_rms)}` : ""}
+        {shown.v_rms ? ` · ${say(words.madeFor, { v_rms: shown.v_rms })}` : ""}
         {shown.note ? ` · ${shown.note}` : ""}
       </p>
       <Sources part={shown} mayEdit={mayEdit} />
@@ -39,7 +39,8 @@ export function PartCard({ id, mayEdit }: { id: string; mayEdit: boolean }) {
         {changes.data?.results.map((change) => (
           <li key={change.id}>
             <span>
-              {change.action} {words.who(change.who, when(change.at))}
+              {wordOf(texts.actions, change.action) ?? change.action}{" "}
+              {[change.who, when(change.at)].filter(Boolean).join(", ")}
             </span>
           </li>
         ))}
@@ -86,7 +87,7 @@ function Sources({ part, mayEdit }: { part: PartDetail; mayEdit: boolean }) {
               <td className="figure quiet">{range(claim, field.unit)}</td>
               <td>
                 <span className="source">{texts.parts.sources[claim.source]}</span> <span>{claim.where}</span>
-                {claim.by && <small>{words.who(claim.by, when(claim.at))}</small>}
+                {claim.by && <small>{[claim.by, when(claim.at)].filter(Boolean).join(", ")}</small>}
                 {mayEdit && !claim.in_use && (
                   <button
                     type="button"
@@ -130,7 +131,7 @@ function Uses({ part, mayEdit }: { part: PartDetail; mayEdit: boolean }) {
       </ul>
       {older > 0 && (
         <p className="fresher">
-          {words.usesDiffer(older)}{" "}
+          {say(words.usesDiffer, { count: older })}{" "}
           {mayEdit && (
             <button type="button" className="solid" disabled={serve.isPending} onClick={() => serve.mutate()}>
               {words.serve}
@@ -138,7 +139,7 @@ function Uses({ part, mayEdit }: { part: PartDetail; mayEdit: boolean }) {
           )}
         </p>
       )}
-      {serve.data && <p role="status">{words.served(serve.data.changed)}</p>}
+      {serve.data && <p role="status">{say(words.served, { count: serve.data.changed })}</p>}
       {serve.isError && (
         <p className="wrong" role="alert">
           {serve.error.message}

@@ -3,7 +3,7 @@ import { Button, Input } from "antd";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { useTitle } from "../../app/useTitle";
-import { texts } from "../../texts/en";
+import { say, texts, wordOf } from "../../texts";
 import { CompareParts } from "./CompareParts";
 import { ImportDialog } from "./ImportDialog";
 import { NewPartDialog } from "./NewPartDialog";
@@ -83,7 +83,7 @@ export function ShelfPage({ mayEdit }: { mayEdit: boolean }) {
             aria-pressed={name === category}
             onClick={() => put("category", name || null)}
           >
-            {name === "" ? words.all : words.categories[name]}
+            {name === "" ? words.all : wordOf(words.categories, name)}
           </button>
         ))}
         <button
@@ -92,7 +92,7 @@ export function ShelfPage({ mayEdit }: { mayEdit: boolean }) {
           disabled={marked.length < 2}
           onClick={() => put("compare", "1")}
         >
-          {words.compareThese(marked.length)}
+          {say(words.compareThese, { count: marked.length })}
         </button>
       </nav>
       <div className="shelf-body">
@@ -102,7 +102,7 @@ export function ShelfPage({ mayEdit }: { mayEdit: boolean }) {
               {parts.error.message}
             </p>
           )}
-          <p className="quiet">{parts.data && words.count(shown.length)}</p>
+          <p className="quiet">{parts.data && say(words.count, { count: shown.length })}</p>
           <ul>
             {shown.map((entry) => (
               <li key={entry.id} aria-current={entry.id === part ? "true" : undefined}>

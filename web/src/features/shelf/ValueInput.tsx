@@ -1,6 +1,6 @@
 /** A figure to type, or to choose where it is one of some words. */
 import { useId } from "react";
-import { texts } from "../../texts/en";
+import { texts } from "../../texts";
 import { QuantityEntry, type Typed } from "../quantity/QuantityEntry";
 import { quantityName } from "../quantity/usual";
 

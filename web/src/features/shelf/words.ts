@@ -1,6 +1,6 @@
 /** A part's kind in words. */
-import { texts } from "../../texts/en";
+import { texts, wordOf } from "../../texts";
 
 export function kindWords(kind: string): string {
-  return texts.shelf.kinds[kind] ?? texts.kinds[kind] ?? kind;
+  return wordOf(texts.shelf.kinds, kind) ?? wordOf(texts.kinds, kind) ?? kind;
 }

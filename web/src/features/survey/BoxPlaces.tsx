@@ -1,5 +1,5 @@
 /** Which box of the loop this is: a two-way circuit has one at either end, each with its own survey and proof. */
-import { texts } from "../../texts/en";
+import { say, texts } from "../../texts";
 import type { Survey } from "./queries";
 
 const words = texts.isolation;
@@ -25,7 +25,7 @@ export function BoxPlaces({ survey, mayEdit, onPlace }: Props) {
           aria-current={box.place === survey.place ? "true" : undefined}
           onClick={() => onPlace(box.place)}
         >
-          {words.box(box.place, box.name)}
+          {box.name || say(words.box, { place: box.place })}
           {box.is_known && " ✓"}
         </button>
       ))}

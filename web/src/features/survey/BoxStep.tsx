@@ -1,5 +1,5 @@
 /** Step 3: the box as found, its conductors, whether the control goes in, and photographs. */
-import { texts } from "../../texts/en";
+import { say, texts } from "../../texts";
 import { ConductorEditor } from "./ConductorEditor";
 import { DepthCheck } from "./DepthCheck";
 import { QuantityInput } from "../quantity/QuantityInput";
@@ -67,7 +67,7 @@ export function BoxStep(props: StepProps) {
         {box.gangs.map((ways, index) => (
           <Pick
             key={index}
-            label={words.gang(index + 1)}
+            label={say(words.gang, { gang: index + 1 })}
             value={ways}
             choices={choices.ways}
             error={error(`gangs[${index}]`)}
@@ -98,7 +98,7 @@ export function BoxStep(props: StepProps) {
             <TextInput
               value={draft.doc.name}
               maxLength={80}
-              placeholder={texts.isolation.box(survey.place, "")}
+              placeholder={say(texts.isolation.box, { place: survey.place })}
               onChange={(name) => draft.change({ name })}
             />
           </label>
@@ -117,7 +117,7 @@ export function BoxStep(props: StepProps) {
       <h3>{words.conductors}</h3>
       {guesses > 0 && (
         <div className="notice guess" role="status">
-          <span>{words.guesses(guesses)}</span>
+          <span>{say(words.guesses, { count: guesses })}</span>
           {mayEdit && (
             <button
               type="button"
@@ -203,7 +203,7 @@ export function BoxStep(props: StepProps) {
           onPick={(value) => put({ neutral_seen: value })}
         />
         <Pick
-          label={words.earth(props.region)}
+          label={say(words.earth, { region: props.region })}
           value={box.earth_found ?? "unknown"}
           choices={choices.earths}
           onPick={(value) => put({ earth_found: value })}

@@ -1,6 +1,7 @@
 /** One conductor as found: colour, sleeve, cable, where it ends, size, and what it is marked as. */
 import { TextInput } from "../quantity/TextInput";
-import { texts } from "../../texts/en";
+import { significant } from "../../format";
+import { say, texts } from "../../texts";
 import { Pick } from "./fields";
 import type { StepProps } from "./stepProps";
 import { Swatch } from "./Swatch";
@@ -26,7 +27,8 @@ export function ConductorEditor({ conductor, index, onChange, choices, draft, re
     ...draft.doc.box.gangs.flatMap((ways, k) =>
       (choices.terminals[ways] ?? []).map((entry) => ({
         value: `${k + 1}:${entry.value}`,
-        text: draft.doc.box.gangs.length > 1 ? `${words.gang(k + 1)}, ${entry.text}` : entry.text,
+        text:
+          draft.doc.box.gangs.length > 1 ? `${say(words.gang, { gang: k + 1 })}, ${entry.text}` : entry.text,
       })),
     ),
     ...(choices.terminals["elsewhere"] ?? []).map((entry) => ({
@@ -65,7 +67,7 @@ export function ConductorEditor({ conductor, index, onChange, choices, draft, re
       </label>
       {!conductor.is_seen && (
         <p className="guess-line">
-          <b>{words.guess}</b> {usual && words.usually(usual)}
+          <b>{words.guess}</b> {usual && say(words.usually, { colour: usual })}
           {mayEdit && (
             <button type="button" className="outlined" onClick={() => put({})}>
               {words.seen} {conductor.id}
@@ -108,13 +110,25 @@ export function ConductorEditor({ conductor, index, onChange, choices, draft, re
   );
 }
 
+function areaText(size_m2: number): string {
+  return say(words.area, { area: significant(size_m2 * 1e6, 2) });
+}
+
+// Copper areas in m², and what trade calls them: mm² with the metric, a gauge number with the other.
+const AREAS = [1.0e-6, 1.5e-6, 2.5e-6, 4.0e-6].map((size) => ({ value: String(size), text: areaText(size) }));
+const GAUGES = (
+  [
+    [1.31e-6, 16],
+    [2.08e-6, 14],
+    [3.31e-6, 12],
+    [5.26e-6, 10],
+  ] as const
+).map(([size, gauge]) => ({ value: String(size), text: say(words.gauge, { gauge }) }));
+
 function sizes(region: string, size_m2: number) {
-  const usual = (words.sizes[region] ?? words.sizes["eu"] ?? []).map(([value, text]) => ({
-    value: String(value),
-    text,
-  }));
+  const usual = region === "na" ? GAUGES : AREAS;
   const own = String(size_m2);
   return usual.some((entry) => entry.value === own)
     ? usual
-    : [...usual, { value: own, text: `${Number((size_m2 * 1e6).toPrecision(3))} mm²` }];
+    : [...usual, { value: own, text: areaText(size_m2) }];
 }

@@ -1,6 +1,6 @@
 /** Step 4: which conductor is which, by readings. */
 import { useState } from "react";
-import { texts } from "../../texts/en";
+import { say, texts } from "../../texts";
 import type { Proposal, Survey } from "./queries";
 import { MeterLine } from "./MeterLine";
 import { ReadingForm } from "./ReadingForm";
@@ -27,7 +27,9 @@ export function ConductorsStep(props: StepProps) {
     <>
       <h2>{words.title}</h2>
       <p className="quiet">{words.lead}</p>
-      {judgement.sides.map((side, index) => side && <p key={index}>{words.side(index + 1, side)}</p>)}
+      {judgement.sides.map(
+        (side, index) => side && <p key={index}>{say(words.side, { gang: index + 1, side })}</p>,
+      )}
       <Standing survey={survey} />
       <section className="next-reading" aria-label={words.next}>
         <h3>{judgement.is_known ? words.known : words.next}</h3>
@@ -71,9 +73,9 @@ function Standing({ survey }: { survey: Survey }) {
           <b aria-hidden="true">✗</b> {finding.text}
         </p>
       ))}
-      {sure && <p>{words.isKnown(sure)}</p>}
-      {likely && <p>{words.isLikely(likely)}</p>}
-      {open && <p>{words.isOpen(open)}</p>}
+      {sure && <p>{say(words.isKnown, { names: sure })}</p>}
+      {likely && <p>{say(words.isLikely, { names: likely })}</p>}
+      {open && <p>{say(words.isOpen, { names: open })}</p>}
     </section>
   );
 }

@@ -1,6 +1,6 @@
 /** Will the control go in: the figures of its body, and the answer. */
 import { engineering, significant } from "../../format";
-import { texts } from "../../texts/en";
+import { texts } from "../../texts";
 import { QuantityInput } from "../quantity/QuantityInput";
 import { Tick } from "./fields";
 import type { StepProps } from "./stepProps";

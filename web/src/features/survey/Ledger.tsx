@@ -1,5 +1,5 @@
 /** Every conductor of the box: found colour, where it ends, and its role with how sure it is. */
-import { texts } from "../../texts/en";
+import { say, texts } from "../../texts";
 import type { Choices, Survey } from "./queries";
 import { Swatch } from "./Swatch";
 import type { Box } from "./useSurveyDraft";
@@ -17,7 +17,9 @@ export function Ledger({ survey, choices }: { survey: Survey; choices: Choices }
         const found = survey.judgement.conductors.find((entry) => entry.conductor === conductor.id);
         const colour = conductor.sleeve || conductor.colour;
         const gang =
-          conductor.gang && box.gangs.length > 1 ? `${texts.survey.box.gang(conductor.gang)}, ` : "";
+          conductor.gang && box.gangs.length > 1
+            ? `${say(texts.survey.box.gang, { gang: conductor.gang })}, `
+            : "";
         return (
           <li key={conductor.id} className={`is-${found?.certainty ?? "open"}`}>
             <b className="figure">{conductor.id}</b>
@@ -30,7 +32,7 @@ export function Ledger({ survey, choices }: { survey: Survey; choices: Choices }
                 {found?.certainty === "open" &&
                   found.is_read &&
                   `: ${[{ text: found.text, share_ratio: found.share_ratio }, ...found.others]
-                    .map((o) => `${o.text} (${words.outOf(Math.round(o.share_ratio * 100))})`)
+                    .map((o) => `${o.text} (${say(words.outOf, { share: Math.round(o.share_ratio * 100) })})`)
                     .join(` ${words.orElse} `)}`}
                 {found?.certainty === "likely" &&
                   found.others.length > 0 &&

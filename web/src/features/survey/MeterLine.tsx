@@ -1,6 +1,6 @@
 /** Which meter answers, and the stand-in's fault switch. */
 import type { Schemas } from "../../api/client";
-import { texts } from "../../texts/en";
+import { texts, wordOf } from "../../texts";
 import { useMeter, useMeterFault } from "./queries";
 
 const words = texts.survey.meter;
@@ -25,7 +25,7 @@ export function MeterLine({ mayEdit }: { mayEdit: boolean }) {
           >
             {meter.data.faults.map((fault) => (
               <option key={fault} value={fault}>
-                {words.faults[fault] ?? fault}
+                {wordOf(words.faults, fault) ?? fault}
               </option>
             ))}
           </select>

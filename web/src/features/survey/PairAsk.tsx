@@ -1,6 +1,6 @@
 /** One pair, asked for by name: typed from the tester, or read by the meter and then kept. */
 import { useEffect, useRef, useState } from "react";
-import { texts } from "../../texts/en";
+import { say, texts } from "../../texts";
 import { NOTHING, QuantityEntry, valueOf } from "../quantity/QuantityEntry";
 import { useMeter, useReadMeter } from "./queries";
 import type { StepProps } from "./stepProps";
@@ -53,10 +53,10 @@ export function PairAsk({ survey, entries, proof, pair, done, of }: Props) {
     <div className="pair-ask">
       <p>
         <small>
-          {words.now}, {words.ofPairs(done, of)}
+          {words.now}, {say(words.ofPairs, { pair: done + 1, of })}
         </small>
         <b className="pair-name">{pair.text}</b>
-        <small>{words.limit(survey.proof.dead_limit_v)}</small>
+        <small>{say(words.limit, { limit: survey.proof.dead_limit_v })}</small>
       </p>
       <QuantityEntry
         name="reading_v"

@@ -1,7 +1,7 @@
 /** Proofs and isolations that are over: nothing of them is lost, least of all a reading that was not dead. */
 import { significant } from "../../format";
-import { texts } from "../../texts/en";
-import { lineOf, timeOf } from "../isolation/words";
+import { say, texts } from "../../texts";
+import { lineOf, takenOff, timeOf } from "../isolation/words";
 import type { Survey } from "./queries";
 
 const words = texts.isolation;
@@ -30,7 +30,7 @@ export function PastSafety({ survey }: { survey: Survey }) {
           {all.map((proof) => (
             <li key={proof.id}>
               <span>
-                <b>{words.proofOf(proof.by, timeOf(proof.at))}</b> {proof.ended_text}
+                <b>{say(words.proofOf, { who: proof.by, when: timeOf(proof.at) })}</b> {proof.ended_text}
                 <small>
                   {proof.events
                     .map((event) =>
@@ -46,13 +46,7 @@ export function PastSafety({ survey }: { survey: Survey }) {
               <span>
                 {lineOf(isolation)} – {isolation.closed_at ? timeOf(isolation.closed_at) : ""}{" "}
                 {isolation.closed_by} {isolation.closing_note}
-                <small>
-                  {isolation.locks
-                    .map((lock) =>
-                      words.takenOff(lock.person, lock.off_by, timeOf(lock.off_at ?? lock.put_at)),
-                    )
-                    .join(" · ")}
-                </small>
+                <small>{isolation.locks.map(takenOff).join(" · ")}</small>
               </span>
             </li>
           ))}

@@ -1,7 +1,7 @@
 /** Photographs of the loop: taken or chosen here, shown by moment. */
 import { type ChangeEvent, useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
-import { texts } from "../../texts/en";
+import { texts } from "../../texts";
 import { when } from "../when";
 import type { StepProps } from "./stepProps";
 

@@ -1,7 +1,7 @@
 /** Proving dead in its one order: tester, every pair one at a time, tester again, charge. */
 import { useMemo } from "react";
 import { significant } from "../../format";
-import { texts } from "../../texts/en";
+import { texts } from "../../texts";
 import { timeOf } from "../isolation/words";
 import { PairAsk } from "./PairAsk";
 import { type ProofInHand, proofInHand } from "./proofInHand";

@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { keep, kept } from "../../app/person";
 import type { Entry } from "../../device/entry";
 import { discard } from "../../device/tray";
-import { texts } from "../../texts/en";
+import { say, texts } from "../../texts";
 import { QuantityEntry, type Typed as Quantity, typedAs, valueOf } from "../quantity/QuantityEntry";
 import { Pick } from "./fields";
 import { type Proposal, useMeter, useReadMeter } from "./queries";
@@ -156,7 +156,7 @@ export function ReadingForm(props: StepProps & { wanted: Proposal | null }) {
   const ends = box.conductors.map((entry) => ({ value: entry.id, text: entry.id }));
   const lamps = box.gangs.map((_, k) => ({
     value: `known_lamp_${k + 1}`,
-    text: `lampholder, ${texts.survey.box.gang(k + 1).toLowerCase()}`,
+    text: say(texts.survey.conductors.lampholder, { gang: k + 1 }),
   }));
   const targets =
     typed.kind === "volts"

@@ -1,7 +1,7 @@
 /** Step 2: what keeps the power off, proving dead, and the steps that need it. */
 import { useState } from "react";
 import { Link } from "react-router";
-import { texts } from "../../texts/en";
+import { texts } from "../../texts";
 import { IsolationCard } from "../isolation/IsolationCard";
 import { useIsolationEntries } from "../isolation/useIsolationEntries";
 import { whatOf } from "../isolation/words";

@@ -1,5 +1,5 @@
 /** The one large line on which a life may hang: dead is shown only while the server says so of exactly this. */
-import { texts } from "../../texts/en";
+import { say, texts } from "../../texts";
 import { timeOf } from "../isolation/words";
 import type { StepProps } from "./stepProps";
 
@@ -33,7 +33,7 @@ export function SafetyState({ survey, confirmation }: Pick<StepProps, "survey" |
         {!isConfirmed
           ? words.unconfirmed[confirmation]
           : state === "proved" && proof.current
-            ? `${words.provedBy(proof.current.by, timeOf(proof.current.at), proof.holds_until ? timeOf(proof.holds_until) : "?")} ${words.provedMeans}`
+            ? `${say(words.provedBy, { who: proof.current.by, from: timeOf(proof.current.at), until: proof.holds_until ? timeOf(proof.holds_until) : "?" })} ${words.provedMeans}`
             : state === "live"
               ? words.treatAsLive
               : `${first?.text ?? ""} ${words.treatAsLive}`}

@@ -1,6 +1,6 @@
 /** The steps at a box: done, or everything that stands in the way. */
 import { useState } from "react";
-import { texts } from "../../texts/en";
+import { texts } from "../../texts";
 import { FormDialog } from "../FormDialog";
 import { when } from "../when";
 import type { Survey } from "./queries";

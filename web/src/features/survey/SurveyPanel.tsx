@@ -1,5 +1,5 @@
 /** Beside the survey steps: what the box tells so far. */
-import { texts } from "../../texts/en";
+import { say, texts } from "../../texts";
 import { Ledger } from "./Ledger";
 import type { Choices, Survey } from "./queries";
 
@@ -18,7 +18,7 @@ export function SurveyPanel({ survey, choices, region }: Props) {
       <h2 role="status">{judgement.is_known ? texts.survey.conductors.known : judgement.neutral.word}</h2>
       <Ledger survey={survey} choices={choices} />
       <Row title={words.neutral} found={judgement.neutral} />
-      <Row title={words.earth(region)} found={judgement.earth} />
+      <Row title={say(words.earth, { region })} found={judgement.earth} />
       {judgement.opens_routes && <p className="is-dark">{words.noBypass}</p>}
       {judgement.findings.length > 0 && <h3>{words.findings}</h3>}
       {judgement.findings.map((finding, index) => (

@@ -1,6 +1,6 @@
 /** The survey steps of one box of a loop, on one draft and one tray. */
 import type { UseQueryResult } from "@tanstack/react-query";
-import { texts } from "../../texts/en";
+import { texts } from "../../texts";
 import { useEntriesOf } from "../../device/useTray";
 import { BoxPlaces } from "./BoxPlaces";
 import { BoxStep } from "./BoxStep";

@@ -1,5 +1,5 @@
 /** How each switch of the box stood while a reading was taken. */
-import { texts } from "../../texts/en";
+import { say, texts } from "../../texts";
 import { Pick } from "./fields";
 import type { Box } from "./useSurveyDraft";
 
@@ -29,7 +29,11 @@ export function Switches({ box, switches, positions, onChange }: Props) {
       {fields.map(({ name, table, gang }) => (
         <Pick
           key={name}
-          label={box.gangs.length > 1 ? `${words.switches}, ${texts.survey.box.gang(gang)}` : words.switches}
+          label={
+            box.gangs.length > 1
+              ? `${words.switches}, ${say(texts.survey.box.gang, { gang })}`
+              : words.switches
+          }
           value={switches[name] ?? ""}
           choices={[
             { value: "", text: words.notNoted },

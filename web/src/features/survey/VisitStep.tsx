@@ -1,5 +1,5 @@
 /** Step 1: what was learned by telephone, and the sheet made of it. */
-import { texts } from "../../texts/en";
+import { texts } from "../../texts";
 import { QuantityInput } from "../quantity/QuantityInput";
 import { Answer, Pick } from "./fields";
 import type { StepProps } from "./stepProps";

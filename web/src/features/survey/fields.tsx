@@ -1,6 +1,6 @@
 /** Small fields of the survey: a list to choose from, a yes-no-unknown, a tick. */
 import { useId } from "react";
-import { texts } from "../../texts/en";
+import { texts } from "../../texts";
 import type { Choice } from "./queries";
 
 interface PickProps {

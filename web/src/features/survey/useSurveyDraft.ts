@@ -3,7 +3,7 @@ import { useCallback, useMemo } from "react";
 import type { ErrorEntry } from "../../api/client";
 import type { Entry } from "../../device/entry";
 import { discard, retry, send, snapshot } from "../../device/tray";
-import { texts } from "../../texts/en";
+import { texts } from "../../texts";
 import type { At } from "../isolation/useIsolationEntries";
 import type { Survey } from "./queries";
 

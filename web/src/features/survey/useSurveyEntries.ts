@@ -2,7 +2,7 @@
 import { useMemo } from "react";
 import type { Schemas } from "../../api/client";
 import { send } from "../../device/tray";
-import { texts } from "../../texts/en";
+import { texts } from "../../texts";
 import type { At } from "../isolation/useIsolationEntries";
 
 export type ReadingBody = Omit<Schemas["ReadingTakeRequest"], "id" | "place" | "made_at">;

@@ -1,7 +1,7 @@
 /** On every page: whether everything entered here has reached the server. */
 import { useState } from "react";
 import { useTray } from "../../device/useTray";
-import { texts } from "../../texts/en";
+import { say, texts } from "../../texts";
 import { TrayPanel } from "./TrayPanel";
 
 const words = texts.device;
@@ -14,8 +14,10 @@ export function TrayBar() {
   const waiting = tray.mine.length - refused;
   const state = refused > 0 ? "refused" : waiting > 0 ? "waiting" : "sent";
   const parts = [
-    ...(refused > 0 ? [words.refused(refused)] : []),
-    ...(waiting > 0 ? [`${words.waiting(waiting)}${tray.isOffline ? `: ${words.away}` : ""}`] : []),
+    ...(refused > 0 ? [say(words.refused, { count: refused })] : []),
+    ...(waiting > 0
+      ? [`${say(words.waiting, { count: waiting })}${tray.isOffline ? `: ${words.away}` : ""}`]
+      : []),
   ];
   const said = parts.length > 0 ? parts.join(", ") : words.sent;
   return (

@@ -5,7 +5,7 @@ import { Link } from "react-router";
 import type { Entry } from "../../device/entry";
 import { discard, retry } from "../../device/tray";
 import { useTray } from "../../device/useTray";
-import { texts } from "../../texts/en";
+import { say, texts } from "../../texts";
 import { when } from "../when";
 
 const words = texts.device;
@@ -21,7 +21,7 @@ export function TrayPanel({ onClose }: { onClose: () => void }) {
         ))}
       </ul>
       {Object.entries(others).map(([who, count]) => (
-        <p key={who}>{words.others(who, count)}</p>
+        <p key={who}>{say(words.others, { who, count })}</p>
       ))}
     </Modal>
   );

@@ -1,5 +1,5 @@
 /** What was read with the bypass in, held against what was computed, and the next remedy by its chance. */
-import { texts } from "../../../texts/en";
+import { say, texts } from "../../../texts";
 import type { Draft, Gang } from "../draft";
 import { ReadingsForm } from "../spread/ReadingsForm";
 import { Shares } from "../spread/Shares";
@@ -36,7 +36,7 @@ export function After({ gang, draft, mayEdit }: { gang: Gang; draft: Draft; mayE
             {after.data.remedies.map((remedy) => (
               <li key={remedy.name}>
                 <span>{remedy.name}</span>
-                <b className="figure">{words.chance(remedy.chance)}</b>
+                <b className="figure">{say(words.chance, { percent: Math.round(remedy.chance * 100) })}</b>
               </li>
             ))}
           </ol>

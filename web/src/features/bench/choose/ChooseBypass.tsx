@@ -1,6 +1,6 @@
 /** The bypass step: which one, where it goes, and what different habits would do here. */
 import { useState } from "react";
-import { texts } from "../../../texts/en";
+import { texts } from "../../../texts";
 import { OldAnswer } from "../../OldAnswer";
 import { ProgressLine } from "../../ProgressLine";
 import { Tabs } from "../../Tabs";

@@ -1,6 +1,6 @@
 /** What different habits of the trade would do with this loop. */
 import type { Schemas } from "../../../api/client";
-import { texts } from "../../../texts/en";
+import { texts } from "../../../texts";
 
 const words = texts.choose;
 

@@ -1,7 +1,7 @@
 /** Where the bypass goes: the place as it was looked at, what it says of the part, and the lines of the wire map. */
 import { QuantityInput } from "../../quantity/QuantityInput";
 import { TextInput } from "../../quantity/TextInput";
-import { texts } from "../../../texts/en";
+import { say, texts } from "../../../texts";
 import { type Draft, NO_PLACE, type Place } from "../draft";
 import type { Choosing } from "./queries";
 
@@ -75,7 +75,7 @@ export function WhereItGoes({ found, draft, change }: Props) {
       {draft.place === null && <p className="quiet">{words.saySeen}</p>}
       {draft.place !== null && choice && (
         <>
-          <h3>{words.placeOf(choice.name)}</h3>
+          <h3>{say(words.placeOf, { name: choice.name })}</h3>
           <ul className="plain-list">
             {choice.reasons.map((reason) => (
               <li key={reason.text} className={`said-${reason.severity}`}>

@@ -1,9 +1,9 @@
 /** Which bypass: the window of each kind drawn and in words, its limits, and everything ranked. */
 import { useState } from "react";
 import type { Schemas } from "../../../api/client";
-import { engineering, significant } from "../../../format";
+import { engineering, localNumber, significant } from "../../../format";
 import { QuantityInput } from "../../quantity/QuantityInput";
-import { texts } from "../../../texts/en";
+import { say, texts } from "../../../texts";
 import { asFigure, type Draft } from "../draft";
 import type { Choice, Choosing, Year } from "./queries";
 import { type StripKind, WindowStrip } from "./WindowStrip";
@@ -102,7 +102,7 @@ export function Which({ found, draft, shelf, year, onYear, onTake }: Props) {
       </ol>
       {rejected.length > 0 && (
         <details className="limits" open={kept.length === 0}>
-          <summary>{words.rejected(rejected.length)}</summary>
+          <summary>{say(words.rejected, { count: rejected.length })}</summary>
           <ol className="ranked">
             {rejected.map((choice) => (
               <Ranked key={choice.rank} choice={choice} onTake={onTake} />
@@ -112,6 +112,14 @@ export function Which({ found, draft, shelf, year, onYear, onTake }: Props) {
       )}
     </>
   );
+}
+
+function offWords(choice: Choice): string {
+  if (choice.samples === 0) return words.samplesNone;
+  return say(words.samples, {
+    well: Math.round(choice.share_ratio * choice.samples),
+    samples: choice.samples,
+  });
 }
 
 function Ranked({ choice, onTake }: { choice: Choice; onTake: (choice: Choice) => void }) {
@@ -124,8 +132,10 @@ function Ranked({ choice, onTake }: { choice: Choice; onTake: (choice: Choice) =
       </span>
       <span>
         <b>{words.verdicts[choice.verdict]}</b>
-        <small>{words.samples(choice.share_ratio, choice.samples)}</small>
-        {choice.on_share_ratio !== null && <small>{words.withLight(choice.on_share_ratio)}</small>}
+        <small>{offWords(choice)}</small>
+        {choice.on_share_ratio !== null && (
+          <small>{say(words.withLight, { percent: Math.round(choice.on_share_ratio * 100) })}</small>
+        )}
       </span>
       <span className="figure">
         {choice.reactive_a > 0 && <span>{engineering(choice.reactive_a, "A")}</span>}
@@ -134,14 +144,14 @@ function Ranked({ choice, onTake }: { choice: Choice; onTake: (choice: Choice) =
         {kwh !== null && kwh > 0 && (
           <small>
             {significant(kwh, 2)} kWh {words.aYear}
-            {choice.year_cost === null ? "" : ` (${choice.year_cost.toFixed(2)})`}
+            {choice.year_cost === null ? "" : ` (${localNumber(choice.year_cost.toFixed(2))})`}
           </small>
         )}
       </span>
       <button
         type="button"
         className="outlined"
-        aria-label={words.fitted(choice.name)}
+        aria-label={say(words.fitted, { name: choice.name })}
         onClick={() => onTake(choice)}
       >
         {words.fit}

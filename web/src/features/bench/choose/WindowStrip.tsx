@@ -1,6 +1,6 @@
 /** The working window of one kind of bypass on a log axis: what fails outside it, its limits, the parts as ticks. */
 import { engineering } from "../../../format";
-import { texts } from "../../../texts/en";
+import { say, texts, wordOf } from "../../../texts";
 import type { Choice, Window } from "./queries";
 
 const words = texts.choose;
@@ -43,10 +43,13 @@ export function inWords(kind: StripKind, window: Window, isComplete: boolean): s
   if (!window.works) return window.text;
   const way = kind === "resistor" ? words.upTo : words.from;
   const span = `${words.kinds[kind]}: ${words.from} ${engineering(window.low ?? 0, unit)} ${words.to} ${engineering(window.high ?? 0, unit)}`;
-  const wanted = window.wanted === null ? "" : ` ${words.wantedSaid(way, engineering(window.wanted, unit))}`;
+  const wanted =
+    window.wanted === null
+      ? ""
+      : ` ${say(words.wantedSaid, { way, value: engineering(window.wanted, unit) })}`;
   const sure =
     window.sure !== null
-      ? ` ${words.sureSaid(way, engineering(window.sure, unit))}`
+      ? ` ${say(words.sureSaid, { way, value: engineering(window.sure, unit) })}`
       : isComplete
         ? ` ${words.noSure}`
         : "";
@@ -120,7 +123,7 @@ export function WindowStrip({ kind, window, isComplete, fitted, ticks, onTake }:
                 width={at.width}
                 height={BOTTOM - TOP}
               />
-              {word(words.below[zone.reason] ?? zone.reason, at)}
+              {word(wordOf(words.below, zone.reason) ?? zone.reason, at)}
             </g>
           );
         })}
@@ -141,7 +144,7 @@ export function WindowStrip({ kind, window, isComplete, fitted, ticks, onTake }:
               width={beyond.width}
               height={BOTTOM - TOP}
             />
-            {word(words.beyond[limitReason] ?? "", beyond)}
+            {word(wordOf(words.beyond, limitReason) ?? "", beyond)}
           </>
         )}
         {mark(window.wanted, words.wanted, 0)}
@@ -187,7 +190,7 @@ const SHAPES = {
 } as const;
 
 function PartTick({ x, choice, onTake }: { x: number; choice: Choice; onTake: () => void }) {
-  const name = words.atValue(choice.name, words.verdicts[choice.verdict] ?? "");
+  const name = say(words.atValue, { name: choice.name, verdict: words.verdicts[choice.verdict] ?? "" });
   return (
     <g
       role="button"

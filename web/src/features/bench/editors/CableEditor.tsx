@@ -1,5 +1,5 @@
 /** The cable of the gang. */
-import { texts } from "../../../texts/en";
+import { texts } from "../../../texts";
 import { TextInput } from "../../quantity/TextInput";
 import { useKinds } from "../queries";
 import { FigureGrid } from "./FigureGrid";

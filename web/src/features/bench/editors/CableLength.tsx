@@ -2,7 +2,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { answered, api } from "../../../api/client";
-import { texts } from "../../../texts/en";
+import { say, texts } from "../../../texts";
 import { NOTHING, QuantityEntry, valueOf } from "../../quantity/QuantityEntry";
 import type { Draft } from "../draft";
 import { useShelf } from "../queries";
@@ -41,7 +41,13 @@ export function CableLength({ draft, change, region }: Props) {
           ))}
         </select>
         <QuantityEntry name="drop_m" label={words.drop} typed={drop} hint="6 m" onTyped={setDrop} />
-        <QuantityEntry name="run_m" label={words.run(region)} typed={run} hint="12 m" onTyped={setRun} />
+        <QuantityEntry
+          name="run_m"
+          label={say(words.run, { region })}
+          typed={run}
+          hint="12 m"
+          onTyped={setRun}
+        />
         <button
           type="button"
           className="outlined"

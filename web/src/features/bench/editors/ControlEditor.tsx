@@ -2,7 +2,7 @@
 import { Select } from "antd";
 import { useRef } from "react";
 import { useFocusNext } from "./useFocusNext";
-import { texts } from "../../../texts/en";
+import { texts, wordOf } from "../../../texts";
 import type { Figures, Fit } from "../draft";
 import { useKinds, useShelf } from "../queries";
 import { FigureGrid } from "./FigureGrid";
@@ -80,7 +80,7 @@ export function ControlEditor({ draft, change, errors, v_rms }: EditorProps) {
               { value: NO_FEED, label: texts.parts.noFeed },
               ...feedKinds.map((entry) => ({
                 value: entry.kind,
-                label: texts.kinds[entry.kind] ?? entry.kind,
+                label: wordOf(texts.kinds, entry.kind) ?? entry.kind,
               })),
             ]}
           />

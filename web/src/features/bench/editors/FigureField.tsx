@@ -1,7 +1,7 @@
 /** One figure of a part: value with unit, its range and where it is from. */
 import { type ReactNode, useId, useState } from "react";
 import { engineering } from "../../../format";
-import { texts } from "../../../texts/en";
+import { say, texts } from "../../../texts";
 import { QuantityInput } from "../../quantity/QuantityInput";
 import { quantityName } from "../../quantity/usual";
 import { asFigure, type Figure, type Kind } from "../draft";
@@ -117,7 +117,10 @@ function Range({ field, figure, onChange }: { field: Field; figure: Figure; onCh
         onClick={() => setOpen(true)}
       >
         {hasRange
-          ? words.between(engineering(figure.low, field.unit), engineering(figure.high, field.unit))
+          ? say(words.between, {
+              low: engineering(figure.low, field.unit),
+              high: engineering(figure.high, field.unit),
+            })
           : `+ ${words.range}`}
       </button>
     );

@@ -1,7 +1,7 @@
 /** The figures of one part, as its kind declares them. */
 import { type ReactNode, useState } from "react";
 import type { ErrorEntry } from "../../../api/client";
-import { texts } from "../../../texts/en";
+import { texts } from "../../../texts";
 import type { Figures, Kind } from "../draft";
 import { FigureField } from "./FigureField";
 

@@ -1,7 +1,7 @@
 /** Head of a part's editor: from the shelf, its name, planned or fitted, away with it. */
 import { Select } from "antd";
 import type { Schemas } from "../../../api/client";
-import { texts } from "../../../texts/en";
+import { say, texts } from "../../../texts";
 import { TextInput } from "../../quantity/TextInput";
 import type { Fit } from "../draft";
 import { useShelf } from "../queries";
@@ -53,7 +53,7 @@ export function FitHead({ category, v_rms, fit, onChange, onRemove }: Props) {
           onChange={choose}
           options={parts.map((part) => ({
             value: part.id,
-            label: `${part.maker} ${part.name}${!part.v_rms || part.v_rms === v_rms ? "" : texts.parts.madeFor(part.v_rms)}`,
+            label: `${part.maker} ${part.name}${!part.v_rms || part.v_rms === v_rms ? "" : say(texts.parts.madeFor, { v_rms: part.v_rms })}`,
           }))}
         />
       </label>
@@ -79,7 +79,7 @@ export function FitHead({ category, v_rms, fit, onChange, onRemove }: Props) {
       </button>
       {own && isOlder && (
         <p className="fresher">
-          {texts.shelf.fresher(fit.label || own.name)}{" "}
+          {say(texts.shelf.fresher, { label: fit.label || own.name })}{" "}
           <button type="button" className="outlined" onClick={() => choose(own.id)}>
             {texts.shelf.takeFresh}
           </button>

@@ -2,7 +2,7 @@
 import { Select } from "antd";
 import { useRef } from "react";
 import { useFocusNext } from "./useFocusNext";
-import { texts } from "../../../texts/en";
+import { texts, wordOf } from "../../../texts";
 import type { Figures, Fit } from "../draft";
 import { useKinds, useShelf } from "../queries";
 import { FigureGrid } from "./FigureGrid";
@@ -83,7 +83,7 @@ export function FitListEditor({
                 }}
                 options={choices.map((entry) => ({
                   value: entry.kind,
-                  label: texts.kinds[entry.kind] ?? entry.kind,
+                  label: wordOf(texts.kinds, entry.kind) ?? entry.kind,
                 }))}
               />
             </label>

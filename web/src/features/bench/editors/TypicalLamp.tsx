@@ -2,7 +2,7 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answered, api } from "../../../api/client";
-import { texts } from "../../../texts/en";
+import { say, texts } from "../../../texts";
 import { isFine, NOTHING, QuantityEntry, valueOf } from "../../quantity/QuantityEntry";
 import type { Figures } from "../draft";
 
@@ -27,7 +27,8 @@ export function TypicalLamp({ v_rms, f_hz, onTake }: Props) {
       answered(api.POST("/api/v1/typical-lamp/", { body: { stage, v_rms, f_hz, p_w } })),
     onSuccess: (made) => {
       const text = stages.data?.find((entry) => entry.stage === stage)?.text ?? stage;
-      onTake(made.figures, words.name(text.split(":")[0] ?? text, watts.text.trim()));
+      const named = { stage: text.split(":")[0] ?? text, watts: watts.text.trim() };
+      onTake(made.figures, say(named.watts ? words.nameWatts : words.name, named));
     },
   });
   const p_w = valueOf(watts);

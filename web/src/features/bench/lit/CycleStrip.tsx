@@ -1,5 +1,5 @@
 /** Below the half-cycle: where the control conducts, keeps open for its own supply and lets go, and the trims. */
-import { texts } from "../../../texts/en";
+import { texts } from "../../../texts";
 import type { Lit } from "./queries";
 
 const words = texts.lit;

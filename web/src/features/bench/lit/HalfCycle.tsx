@@ -2,7 +2,7 @@
  * that says where it conducts, feeds itself and lets go. The level can be dragged. */
 import { type PointerEvent, useRef } from "react";
 import { engineering } from "../../../format";
-import { texts } from "../../../texts/en";
+import { say, texts } from "../../../texts";
 import { CycleStrip } from "./CycleStrip";
 import type { Band, Lit } from "./queries";
 
@@ -108,7 +108,7 @@ export function HalfCycle({ lit, band, level, onLevel }: Props) {
         </text>
         <text className="wave-word is-current" x={0} y={I_ZERO - I_HALF - 6}>
           {words.current} {engineering(picture.i_peak_a, "A")} {words.peak}
-          {allowed !== null && `, ${words.stands(engineering(allowed, "A"))}`}
+          {allowed !== null && `, ${say(words.stands, { amperes: engineering(allowed, "A") })}`}
         </text>
         {!isClosing && <CycleStrip lit={lit} x={x} top={STRIP} />}
         {handle !== null && (

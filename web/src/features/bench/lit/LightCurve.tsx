@@ -1,5 +1,5 @@
 /** Light over conduction of each lamp type, the worst with its band; drop-out, pop-on and the proposed trims. */
-import { texts } from "../../../texts/en";
+import { say, texts } from "../../../texts";
 import type { Lit } from "./queries";
 
 const words = texts.lit;
@@ -46,7 +46,7 @@ export function LightCurve({ curve }: { curve: NonNullable<Lit["curve"]> }) {
           <g key={group.group}>
             <path className="light-other" d={path(group.middle)} />
             <text className="wave-word" x={x(118)} y={y(group.middle[26] ?? 0) - 6} textAnchor="end">
-              {words.group(group.group)}
+              {say(words.group, { group: group.group })}
             </text>
           </g>
         ))}

@@ -1,6 +1,6 @@
 /** Figures of the control that matter only with the light on: what nobody types is assumed. */
 import type { ErrorEntry } from "../../../api/client";
-import { texts } from "../../../texts/en";
+import { texts } from "../../../texts";
 import type { Draft } from "../draft";
 import { FigureGrid } from "../editors/FigureGrid";
 import { kindOf } from "../editors/kinds";

@@ -1,5 +1,5 @@
 /** Whether the control drives its lamps; of one that can do both edges, each edge with what speaks against it. */
-import { texts } from "../../../texts/en";
+import { texts } from "../../../texts";
 import type { Lit } from "./queries";
 
 const words = texts.lit;

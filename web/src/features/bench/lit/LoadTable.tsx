@@ -1,5 +1,5 @@
 /** Least and largest load, whole: off, on, held, declared, derated and on the contact, and which limit governs. */
-import { texts } from "../../../texts/en";
+import { texts } from "../../../texts";
 import type { Draft, Gang } from "../draft";
 import { useLoads } from "./queries";
 

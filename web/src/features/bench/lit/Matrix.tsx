@@ -1,6 +1,6 @@
 /** The whole compatibility matrix, as a table that opens. */
 import { useState } from "react";
-import { texts } from "../../../texts/en";
+import { texts } from "../../../texts";
 import { type MatrixRow as Row, useMatrix } from "./queries";
 
 const words = texts.lit;

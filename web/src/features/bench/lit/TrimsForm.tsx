@@ -1,6 +1,6 @@
 /** What was found and set of a dimmer on site, in degrees of conduction. */
 import { significant } from "../../../format";
-import { texts } from "../../../texts/en";
+import { say, texts } from "../../../texts";
 import { QuantityInput } from "../../quantity/QuantityInput";
 import { type Draft, NO_TRIMS, type Trims } from "../draft";
 
@@ -26,7 +26,11 @@ export function TrimsForm({ draft, change }: Props) {
             label={words.trims[name]}
             value={trims[name]}
             hint="–"
-            more={trims[name] === null ? "" : words.ofScale(significant((trims[name] ?? 0) / 1.8, 2))}
+            more={
+              trims[name] === null
+                ? ""
+                : say(words.ofScale, { percent: significant((trims[name] ?? 0) / 1.8, 2) })
+            }
             onChange={(value) => change({ ...draft, trims: { ...trims, [name]: value } })}
           />
         ))}

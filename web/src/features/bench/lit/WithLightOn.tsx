@@ -1,7 +1,7 @@
 /** The control with the light on: whether it drives these lamps, the half-cycle at a level, the light curve, why. */
 import { useState } from "react";
 import type { ErrorEntry } from "../../../api/client";
-import { texts } from "../../../texts/en";
+import { say, texts } from "../../../texts";
 import type { Draft, Gang } from "../draft";
 import { OldAnswer } from "../../OldAnswer";
 import { HalfCycle } from "./HalfCycle";
@@ -112,7 +112,10 @@ export function WithLightOn({ gang, draft, change, errors }: Props) {
                   {words.marks[member.verdict]} {member.verdict_text}
                 </b>
                 <div>
-                  <b>{words.member(member.group, member.load, member.declared)}</b> {member.text}
+                  <b>
+                    {say(words.member, { group: member.group, load: member.load, declared: member.declared })}
+                  </b>{" "}
+                  {member.text}
                   {member.figures.length > 0 && <Said findings={member.figures} />}
                 </div>
               </li>

@@ -1,7 +1,7 @@
 /** What meters will show, with their range, and whether it is a ghost. */
 import type { UseQueryResult } from "@tanstack/react-query";
 import { engineering } from "../../../format";
-import { texts } from "../../../texts/en";
+import { say, texts } from "../../../texts";
 import { OldAnswer } from "../../OldAnswer";
 import type { Prediction } from "./queries";
 
@@ -24,7 +24,7 @@ export function Instruments({ predictions }: { predictions: UseQueryResult<Predi
             <tbody>
               {found.readings.map((reading) => (
                 <tr key={reading.r_ohm}>
-                  <th scope="row">{words.meterOf(engineering(reading.r_ohm, "Ω"))}</th>
+                  <th scope="row">{say(words.meterOf, { r: engineering(reading.r_ohm, "Ω") })}</th>
                   <td className="figure">
                     {engineering(reading.v_rms.p05 ?? 0, "V")} {texts.spread.to}{" "}
                     {engineering(reading.v_rms.p95 ?? 0, "V")}
@@ -33,7 +33,9 @@ export function Instruments({ predictions }: { predictions: UseQueryResult<Predi
               ))}
               {found.period_s && (
                 <tr>
-                  <th scope="row">{words.rhythm(Math.round(found.blinking_ratio * 100))}</th>
+                  <th scope="row">
+                    {say(words.rhythm, { percent: Math.round(found.blinking_ratio * 100) })}
+                  </th>
                   <td className="figure">
                     {engineering(found.period_s.p05 ?? 0, "s")} {texts.spread.to}{" "}
                     {engineering(found.period_s.p95 ?? 0, "s")}

@@ -1,6 +1,6 @@
 /** Least and largest load, one filament lamp as a cure, and the gangs of the box together. */
 import { Link } from "react-router";
-import { texts } from "../../../texts/en";
+import { say, texts } from "../../../texts";
 import type { Draft, Gang } from "../draft";
 import type { Loop } from "../queries";
 import { LoadTable } from "../lit/LoadTable";
@@ -58,7 +58,7 @@ export function Together({ loop, gang, draft }: { loop: Loop; gang: Gang; draft:
                     <th scope="col">{words.circuit}</th>
                     {data.names.map((name) => (
                       <th scope="col" key={name}>
-                        {words.onOutput(name)}
+                        {say(words.onOutput, { name })}
                       </th>
                     ))}
                   </tr>

@@ -1,6 +1,6 @@
 /** The off-state step: the judgement with its certainty, and four further looks at the same loop. */
 import { useState } from "react";
-import { texts } from "../../../texts/en";
+import { texts } from "../../../texts";
 import type { Draft, Gang } from "../draft";
 import { Tabs } from "../../Tabs";
 import { OffState } from "../OffState";

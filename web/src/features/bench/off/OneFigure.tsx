@@ -2,7 +2,7 @@
 import { Select, Slider } from "antd";
 import { useState } from "react";
 import { engineering } from "../../../format";
-import { texts } from "../../../texts/en";
+import { say, texts } from "../../../texts";
 import { asFigure, type Draft, type Figures, type Gang } from "../draft";
 import { useKinds } from "../queries";
 import { ShareBar } from "../spread/ShareBar";
@@ -51,7 +51,7 @@ export function OneFigure({ gang, draft, deciding }: Props) {
   const sweep = useSweep(gang.id, draft, path);
   const choices: Choice[] = Object.entries(paths)
     .filter(([, name]) => fields.has(name))
-    .map(([value, name]) => ({ value, label: `${fields.get(name)} – ${words.placeOf(value)}` }));
+    .map(([value, name]) => ({ value, label: `${fields.get(name)} – ${placeOf(value)}` }));
   if (path === null) return <p className="empty">{words.noRange}</p>;
   return (
     <section className="one-figure" aria-label={words.tabs.figure} aria-busy={sweep.isFetching}>
@@ -114,7 +114,12 @@ function Drag({ sweep }: { sweep: Sweep }) {
       />
       <p className="sweep-ends figure">
         <span>{engineering(sweep.points[0]?.value ?? 0, sweep.unit)}</span>
-        <span>{words.rangeOf(engineering(sweep.low, sweep.unit), engineering(sweep.high, sweep.unit))}</span>
+        <span>
+          {say(words.rangeOf, {
+            low: engineering(sweep.low, sweep.unit),
+            high: engineering(sweep.high, sweep.unit),
+          })}
+        </span>
         <span>{engineering(sweep.points.at(-1)?.value ?? 0, sweep.unit)}</span>
       </p>
       <p className="sure-lead">
@@ -128,4 +133,12 @@ function Drag({ sweep }: { sweep: Sweep }) {
       <p>{sweep.text}</p>
     </>
   );
+}
+
+/** "lamp group 2" for `lamps[1].p_w`. */
+function placeOf(path: string): string {
+  const [, part, index] = /^(lamps|bypass)\[(\d+)\]/.exec(path) ?? [];
+  if (part === "lamps") return say(words.placeLamps, { group: Number(index) + 1 });
+  if (part === "bypass") return say(words.placeBypass, { number: Number(index) + 1 });
+  return path.startsWith("control.") ? words.placeControl : path.replace(/\.[a-z_0-9]+$/, "");
 }

@@ -1,5 +1,5 @@
 /** What the words of the judgement hang on, and why. */
-import { texts } from "../../../texts/en";
+import { texts } from "../../../texts";
 import { useThresholds } from "./queries";
 
 export function Thresholds() {

@@ -1,6 +1,6 @@
 /** What an instrument should show of this loop, in words: the range that was computed for it. */
 import { engineering } from "../../../format";
-import { texts } from "../../../texts/en";
+import { texts } from "../../../texts";
 import type { Measurement } from "../spread/queries";
 import type { Prediction } from "./queries";
 

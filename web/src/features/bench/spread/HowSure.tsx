@@ -1,5 +1,5 @@
 /** How sure the judgement is: shares, margins, what decides, another load switching. */
-import { texts } from "../../../texts/en";
+import { texts } from "../../../texts";
 import { OldAnswer } from "../../OldAnswer";
 import { ProgressLine } from "../../ProgressLine";
 import { Thresholds } from "../off/Thresholds";

@@ -1,6 +1,6 @@
 /** Off-state currents at low, nominal and high supply. */
 import { engineering } from "../../../format";
-import { texts } from "../../../texts/en";
+import { say, texts } from "../../../texts";
 import type { Spread } from "./queries";
 
 const words = texts.spread;
@@ -19,12 +19,12 @@ export function Leakage({ spread }: { spread: Spread }) {
             <th scope="col">{words.total}</th>
             {first.one_lamp_i_rms_a.map((_, k) => (
               <th scope="col" key={k}>
-                {words.perLamp(k + 1)}
+                {say(words.perLamp, { group: k + 1 })}
               </th>
             ))}
             {first.bypass_i_rms_a.map((_, k) => (
               <th scope="col" key={k}>
-                {words.bypass(k + 1)}
+                {say(words.bypass, { number: k + 1 })}
               </th>
             ))}
             <th scope="col">{words.across}</th>

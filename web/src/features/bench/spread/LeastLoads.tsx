@@ -1,6 +1,6 @@
 /** The fewest lamps that do, with no bypass and with typical ones. */
 import { engineering } from "../../../format";
-import { texts } from "../../../texts/en";
+import { say, texts } from "../../../texts";
 import type { Draft, Gang } from "../draft";
 import { useLeastLoad } from "./queries";
 
@@ -31,7 +31,7 @@ export function LeastLoads({ gang, draft }: { gang: Gang; draft: Draft }) {
             {least.data.map((row) => (
               <tr key={`${row.group}-${row.bypass}`}>
                 <th scope="row">
-                  {words.lamps(row.group)}, {row.bypass}
+                  {say(words.lamps, { group: row.group })}, {row.bypass}
                 </th>
                 <td>
                   {row.text}

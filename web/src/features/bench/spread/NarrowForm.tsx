@@ -1,5 +1,5 @@
 /** What was read or seen on site or bench, and the judgement with it. */
-import { texts } from "../../../texts/en";
+import { texts } from "../../../texts";
 import type { Draft, Gang } from "../draft";
 import { Narrowed } from "./Narrowed";
 import { type Measurement, useNarrow } from "./queries";

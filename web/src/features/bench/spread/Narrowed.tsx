@@ -1,7 +1,7 @@
 /** The judgement with what was read: whether it is explained, shares anew, figures before and after. */
 import type { Schemas } from "../../../api/client";
 import { engineering } from "../../../format";
-import { texts } from "../../../texts/en";
+import { say, texts } from "../../../texts";
 import { Shares } from "./Shares";
 
 const words = texts.spread;
@@ -10,7 +10,8 @@ export function Narrowed({ found }: { found: Schemas["Narrowing"] }) {
   return (
     <div className="narrowed">
       <p className={found.is_explained ? "" : "wrong"} role="status">
-        {found.explanation} {found.is_explained && words.effective(found.effective.toFixed(0))}
+        {found.explanation}{" "}
+        {found.is_explained && say(words.effective, { count: found.effective.toFixed(0) })}
       </p>
       {found.is_explained && <Shares spread={found} isWeighted />}
       {found.is_explained && (

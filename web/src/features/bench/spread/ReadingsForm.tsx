@@ -5,7 +5,7 @@ import type { Entry } from "../../../device/entry";
 import { send } from "../../../device/tray";
 import { useTray } from "../../../device/useTray";
 import { engineering } from "../../../format";
-import { texts } from "../../../texts/en";
+import { say, texts, wordOf } from "../../../texts";
 import { NOTHING, QuantityEntry, valueOf } from "../../quantity/QuantityEntry";
 import { quantityName } from "../../quantity/usual";
 import { FormDialog } from "../../FormDialog";
@@ -31,7 +31,7 @@ function told(entry: Measurement): string {
   const seen = SEEN[entry.kind]?.[entry.seen ?? ""];
   if (seen) return seen;
   const meter = entry.meter_r_ohm ? ` (${engineering(entry.meter_r_ohm, "Ω")})` : "";
-  return `${engineering(entry.value ?? 0, words.units[entry.kind] ?? "")}${meter}`;
+  return `${engineering(entry.value ?? 0, wordOf(words.units, entry.kind) ?? "")}${meter}`;
 }
 
 interface Props {
@@ -153,7 +153,7 @@ export function ReadingsForm(props: Props) {
             >
               {draft.lamps.map((_, k) => (
                 <option key={k} value={k}>
-                  {words.groupOf(k + 1)}
+                  {say(words.groupOf, { group: k + 1 })}
                 </option>
               ))}
             </select>
@@ -200,7 +200,7 @@ export function ReadingsForm(props: Props) {
               <QuantityEntry
                 name={quantityName(kind)}
                 label={texts.survey.conductors.value}
-                hint={words.hints[kind]}
+                hint={wordOf(words.hints, kind)}
                 typed={value}
                 error={isWrong && value.reading.is !== "wrong" ? words.notAbove : undefined}
                 onTyped={(next) => {
@@ -229,7 +229,7 @@ export function ReadingsForm(props: Props) {
             <span>
               {words.kinds[entry.reading.kind]}: <b className="figure">{told(entry.reading)}</b>
               {!entry.struck_reason && expected(entry.reading) && (
-                <small>{words.expected(expected(entry.reading) ?? "")}</small>
+                <small>{say(words.expected, { range: expected(entry.reading) ?? "" })}</small>
               )}
               <small>
                 {[

@@ -1,5 +1,5 @@
 /** Shares of the samples in each state: a bar with its own pattern for each, and the same in words. */
-import { texts } from "../../../texts/en";
+import { texts, wordOf } from "../../../texts";
 
 interface Props {
   name: string;
@@ -17,7 +17,7 @@ export function ShareBar({ name, shares, samples, more }: Props) {
   const told = (share: number) =>
     samples === undefined ? `${Math.round(share * 100)} %` : `${Math.round(share * samples)} of ${samples}`;
   const words = present
-    .map(([state, share]) => `${texts.spread.states[state] ?? state} ${told(share)}`)
+    .map(([state, share]) => `${wordOf(texts.spread.states, state) ?? state} ${told(share)}`)
     .join(", ");
   return (
     <div className="share-row">
@@ -25,7 +25,7 @@ export function ShareBar({ name, shares, samples, more }: Props) {
       <span className="share-bar" role="img" aria-label={`${name}: ${words}`}>
         {present.map(([state, share]) => (
           <span key={state} className={`share share-${state}`} style={{ flexGrow: share }}>
-            {share > 0.12 && <b>{texts.spread.states[state] ?? state}</b>}
+            {share > 0.12 && <b>{wordOf(texts.spread.states, state) ?? state}</b>}
           </span>
         ))}
       </span>

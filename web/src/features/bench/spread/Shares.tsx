@@ -1,11 +1,12 @@
 /** Shares of each state, margins, and the figures that decide; of plain samples or of weighted ones. */
 import { engineering, significant } from "../../../format";
-import { texts } from "../../../texts/en";
+import { say, texts } from "../../../texts";
 import type { Spread } from "./queries";
 import { ShareBar } from "./ShareBar";
 
 const words = texts.spread;
-const times = (value: number | null) => (value === null || value > 99 ? "over 99" : significant(value));
+const times = (value: number | null) =>
+  value === null || value > 99 ? say(words.over, { limit: 99 }) : significant(value);
 
 interface SharesProps {
   spread: Omit<Spread, "disturbance" | "leakage"> & Partial<Spread>;
@@ -25,10 +26,10 @@ export function Shares({ spread, isWeighted = false }: SharesProps) {
       {spread.lamps.map((lamp, k) => (
         <ShareBar
           key={k}
-          name={words.lamps(k + 1)}
+          name={say(words.lamps, { group: k + 1 })}
           shares={lamp.shares}
           samples={samples}
-          more={words.margin(times(lamp.margin.p05), times(lamp.margin.p50))}
+          more={say(words.margin, { low: times(lamp.margin.p05), middle: times(lamp.margin.p50) })}
         />
       ))}
       {spread.control && <ShareBar name={words.control} shares={spread.control} samples={samples} />}
@@ -44,7 +45,7 @@ export function Shares({ spread, isWeighted = false }: SharesProps) {
                     {figure.range || figure.value} · {figure.source}
                   </small>
                 </span>
-                <b>{words.strength(Math.abs(figure.correlation))}</b>
+                <b>{words.strength[strengthOf(Math.abs(figure.correlation))]}</b>
               </li>
             ))}
           </ol>
@@ -53,9 +54,14 @@ export function Shares({ spread, isWeighted = false }: SharesProps) {
       <p>
         {blinks ? words.readsWaiting : words.reads} <b className="figure">{span(spread.lamp_v_rms, "V")}</b>,{" "}
         {words.current} <b className="figure">{span(spread.line_i_rms_a, "A")}</b>.{" "}
-        {spread.failed > 0 && words.failed(spread.failed)}
+        {spread.failed > 0 && say(words.failed, { count: spread.failed })}
       </p>
       {spread.disturbance && <p>{spread.disturbance.text}</p>}
     </>
   );
+}
+
+function strengthOf(correlation: number): keyof typeof words.strength {
+  if (correlation > 0.7) return "strongly";
+  return correlation > 0.45 ? "clearly" : "little";
 }

@@ -2,10 +2,14 @@
 import type { CSSProperties } from "react";
 import type { Schemas } from "../../../api/client";
 import { engineering } from "../../../format";
+import { say, texts } from "../../../texts";
 import { asFigure, type Fit } from "../draft";
 import { useShelf } from "../queries";
 import { type Layout, thickness } from "./layout";
 import { Spot } from "./Spot";
+import { stateWord } from "./words";
+
+const words = texts.thread;
 
 interface Place {
   at: Layout;
@@ -40,9 +44,8 @@ export function BypassBranch({
   place,
 }: Place & { fit: Fit | undefined; i_a: number | undefined; place: string }) {
   const middle = (at.lineY + at.neutralY) / 2;
-  const label = fit
-    ? `Bypass: ${fit.label || "own figures"}, ${sizeOf(fit)}${place ? `, at ${place}` : ""}. Open`
-    : "No bypass. Open";
+  const named = { name: fit?.label || words.ownFigures, size: fit ? sizeOf(fit) : "", place };
+  const label = fit ? say(place ? words.open.bypassAt : words.open.bypass, named) : words.open.noBypass;
   return (
     <Spot label={label} isOpen={isOpen} onOpen={onOpen}>
       <path
@@ -59,7 +62,7 @@ export function BypassBranch({
         rx={3}
       />
       <text className={fit ? "figure strong" : "quiet"} textAnchor="middle" x={x} y={middle + 5}>
-        {fit ? sizeOf(fit) : "no bypass"}
+        {fit ? sizeOf(fit) : words.drawn.noBypass}
       </text>
       {fit && i_a !== undefined && (
         <text className="figure ember" x={x + 8} y={at.lineY + 20}>
@@ -68,7 +71,7 @@ export function BypassBranch({
       )}
       {fit && (
         <text className="quiet" textAnchor="middle" x={x} y={at.neutralY + 24}>
-          {place ? `bypass, ${place.length > 18 ? `${place.slice(0, 17)}…` : place}` : "bypass"}
+          {place ? say(words.drawn.bypassAt, { place: shortened(place) }) : words.drawn.bypass}
         </text>
       )}
     </Spot>
@@ -89,8 +92,8 @@ export function LampBranch({
   const state = lamp?.state ?? "unknown";
   const shown = Math.min(count, 3);
   const label = fit
-    ? `Lamps: ${count} × ${fit.label || "own figures"}, ${state}. Open`
-    : "No lamps yet. Open";
+    ? say(words.open.lamps, { count, name: fit.label || words.ownFigures, state: stateWord(state) })
+    : words.open.noLamps;
   const flashing = lamp?.flash_period_s ? flashes(lamp.flash_period_s) : undefined;
   return (
     <Spot label={label} isOpen={isOpen} onOpen={onOpen}>
@@ -110,7 +113,7 @@ export function LampBranch({
         />
       ))}
       <text className={`state is-${state}`} textAnchor="middle" x={x - (shown - 1) * 4.5} y={middle + 5}>
-        {fit ? (lamp ? state : "?") : "add"}
+        {fit ? (lamp ? stateWord(state) : "?") : words.drawn.add}
       </text>
       {lamp && (
         <text className="figure ember" x={x + 8} y={at.lineY + 20}>
@@ -118,7 +121,7 @@ export function LampBranch({
         </text>
       )}
       <text className="quiet" textAnchor="middle" x={x} y={at.neutralY + 24}>
-        {fit ? `${count} × ${shortLabel(fit, shelf.data)}` : "lamps"}
+        {fit ? `${count} × ${shortLabel(fit, shelf.data)}` : words.drawn.lamps}
       </text>
     </Spot>
   );
@@ -140,5 +143,9 @@ function flashes(period_s: number): CSSProperties {
 /** What the part is called on the shelf, without its maker; cut to what fits below it. */
 function shortLabel(fit: Fit, shelf: Schemas["Part"][] | undefined): string {
   const name = shelf?.find((part) => part.id === fit.part)?.name ?? fit.label;
-  return name.length > 18 ? `${name.slice(0, 17)}…` : name || "lamp";
+  return shortened(name) || words.drawn.lamp;
+}
+
+function shortened(name: string): string {
+  return name.length > 18 ? `${name.slice(0, 17)}…` : name;
 }

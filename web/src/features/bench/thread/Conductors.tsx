@@ -1,5 +1,5 @@
 /** On the thread: the conductors of the box as surveyed, by role, colour in words, unknown ones as such. */
-import { texts } from "../../../texts/en";
+import { say, texts } from "../../../texts";
 import type { Survey } from "../../survey/queries";
 import type { Layout } from "./layout";
 
@@ -7,7 +7,11 @@ interface Props {
   survey: Survey;
   position: number;
   at: Layout;
+  colours: Colours;
 }
+
+/** The colours of the region in words. */
+type Colours = readonly { value: string; text: string }[];
 
 interface Listed {
   id: string;
@@ -16,14 +20,15 @@ interface Listed {
 }
 
 /** The conductors of one gang that are known, and how many are not. */
-function rolesOf(survey: Survey, position: number) {
+function rolesOf(survey: Survey, position: number, colours: Colours) {
   const listed = (survey.box["conductors"] ?? []) as unknown as Listed[];
   const { conductors } = survey.judgement;
   const known = conductors.filter((entry) => entry.certainty !== "open");
   const described = (entry: (typeof known)[number] | undefined) => {
     if (entry === undefined) return null;
     const found = listed.find((conductor) => conductor.id === entry.conductor);
-    const colour = (found?.sleeve || found?.colour || texts.survey.notKnown).replace("_", "-");
+    const code = found?.sleeve || found?.colour;
+    const colour = colours.find((entry) => entry.value === code)?.text ?? code ?? texts.survey.notKnown;
     return { role: entry.text.split(",")[0] ?? entry.text, colour };
   };
   return {
@@ -35,22 +40,22 @@ function rolesOf(survey: Survey, position: number) {
 }
 
 /** The same as a sentence. */
-export function conductorWords(survey: Survey, position: number): string {
-  const { isListed, live, switched, doubtful } = rolesOf(survey, position);
+export function conductorWords(survey: Survey, position: number, colours: Colours): string {
+  const { isListed, live, switched, doubtful } = rolesOf(survey, position, colours);
   if (!isListed) return "";
-  const parts = [live, switched].flatMap((entry) => (entry ? [`${entry.role} is ${entry.colour}`] : []));
+  const parts = [live, switched].flatMap((entry) => (entry ? [say(texts.survey.thread.roleIs, entry)] : []));
   const { neutral, earth } = survey.judgement;
   const said = [
     ...parts,
     neutral.word,
     earth.word,
-    ...(doubtful ? [texts.survey.thread.doubt(doubtful)] : []),
+    ...(doubtful ? [say(texts.survey.thread.doubt, { count: doubtful })] : []),
   ];
   return `${texts.survey.thread.inBox}: ${said.join(", ")}.`;
 }
 
-export function Conductors({ survey, position, at }: Props) {
-  const { isListed, live, switched, doubtful } = rolesOf(survey, position);
+export function Conductors({ survey, position, at, colours }: Props) {
+  const { isListed, live, switched, doubtful } = rolesOf(survey, position, colours);
   if (!isListed) return null;
   const { neutral, earth } = survey.judgement;
   const left = (at.breakerX + at.boxLeft) / 2;
@@ -84,7 +89,7 @@ export function Conductors({ survey, position, at }: Props) {
           x={middle}
           y={at.lineY + 80}
         >
-          {doubtful > 0 ? texts.survey.thread.doubt(doubtful) : earth.word}
+          {doubtful > 0 ? say(texts.survey.thread.doubt, { count: doubtful }) : earth.word}
         </text>
       )}
     </g>

@@ -1,6 +1,6 @@
 /** On the thread: the other boxes of a loop that is switched from more than one place, with their travellers. */
 import { engineering } from "../../../format";
-import { texts } from "../../../texts/en";
+import { say, texts } from "../../../texts";
 import type { Survey } from "../../survey/queries";
 import type { Layout } from "./layout";
 
@@ -11,13 +11,13 @@ const HEIGHT = 16;
 
 function nameOf(box: Survey["boxes"][number]): string {
   const length = box.travellers_m === null ? words.notMeasured : engineering(box.travellers_m, "m");
-  return `${words.box(box.place, box.name)}, ${length}`;
+  return `${box.name || say(words.box, { place: box.place })}, ${length}`;
 }
 
 /** The same as a sentence. */
 export function otherBoxWords(survey: Survey): string {
   const others = survey.boxes.filter((box) => box.place > 1);
-  return others.length === 0 ? "" : words.switchedFrom(others.map(nameOf).join("; "));
+  return others.length === 0 ? "" : say(words.switchedFrom, { names: others.map(nameOf).join("; ") });
 }
 
 /** Each further box above the first, joined to it by its two travellers. */

@@ -1,18 +1,20 @@
 /** The loop as one drawn line: breaker, control, ceiling point, bypass, lamps, neutral. */
-import { useEffect, useRef, useState } from "react";
 import { engineering } from "../../../format";
 import { type Works, WorksMark } from "../../WorksMark";
-import { texts } from "../../../texts/en";
+import { say, texts } from "../../../texts";
 import type { Tab } from "../steps";
 import { asFigure, type Draft } from "../draft";
 import { type Judgement, type Loop, useShelf } from "../queries";
 import { BypassBranch, LampBranch } from "./Branches";
 import { hanging, layoutFor, thickness } from "./layout";
-import type { Survey } from "../../survey/queries";
+import { type Survey, useChoices } from "../../survey/queries";
 import { Conductors, conductorWords } from "./Conductors";
+import { useWidth } from "../../charts/useWidth";
 import { OtherBoxes, otherBoxWords } from "./OtherBoxes";
 import { Spot } from "./Spot";
-import { inWords } from "./words";
+import { inWords, stateWord } from "./words";
+
+const words = texts.thread;
 
 interface Props {
   loop: Loop;
@@ -31,20 +33,6 @@ interface Props {
   isOld: boolean;
 }
 
-function useWidth(): [React.RefObject<HTMLDivElement | null>, number] {
-  const ref = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(1200);
-  useEffect(() => {
-    if (!ref.current) return;
-    const watcher = new ResizeObserver(
-      ([entry]) => entry && setWidth(Math.max(680, entry.contentRect.width)),
-    );
-    watcher.observe(ref.current);
-    return () => watcher.disconnect();
-  }, []);
-  return [ref, width];
-}
-
 export function Thread({
   loop,
   position,
@@ -57,8 +45,9 @@ export function Thread({
   onHide,
   isOld,
 }: Props) {
-  const [ref, width] = useWidth();
+  const [ref, width] = useWidth(680);
   const shelf = useShelf();
+  const colours = useChoices(loop.region).data?.colours ?? [];
   const controlName =
     shelf.data?.find((part) => part.id === draft.control?.part)?.name ?? draft.control?.label ?? "";
   const at = layoutFor(width, draft.bypasses.length, draft.lamps.length);
@@ -70,13 +59,14 @@ export function Thread({
   const className = flows ? "flow" : "flow is-unknown";
   const control = figures?.control.state ?? null;
   const hasFeed = Boolean(draft.control?.figures["standby"]);
-  const controlWord = draft.control === null ? "?" : (control ?? (hasFeed ? "?" : "no electronics"));
+  const controlWord =
+    draft.control === null ? "?" : control ? stateWord(control) : hasFeed ? "?" : words.noElectronics;
   const cable = asFigure(draft.cable["c_line_to_switched_f"]);
   const lastX = at.branches.at(-1)?.x ?? at.endX;
   const readingX = Math.min(lastX + 96, at.endX + 6);
   const middle = (at.boxRight + at.ceilingX) / 2;
   return (
-    <section className={`thread${isOld ? " is-old" : ""}`} ref={ref} aria-label="Thread">
+    <section className={`thread${isOld ? " is-old" : ""}`} ref={ref} aria-label={words.title}>
       <svg viewBox={`0 0 ${at.width} ${at.height}`} width={at.width} height={at.height} role="group">
         <defs>
           <pattern
@@ -103,7 +93,7 @@ export function Thread({
           d={`M${at.ceilingX} ${at.lineY}H${lastX}`}
         />
         <text x={22} y={at.lineY - 26}>
-          breaker {loop.breaker || "?"}
+          {say(words.drawn.breaker, { breaker: loop.breaker || "?" })}
         </text>
         <rect className="box" x={at.breakerX - 34} y={at.lineY - 16} width={34} height={32} rx={2} />
         <path
@@ -112,7 +102,7 @@ export function Thread({
         />
         <circle className="neutral-end" cx={at.breakerX - 26} cy={at.neutralY} r={6} />
         <text x={22} y={at.neutralY + 24}>
-          neutral
+          {words.drawn.neutral}
         </text>
         {flows && (
           <>
@@ -131,12 +121,15 @@ export function Thread({
               {engineering(figures.lamp_v_rms, "V")}
             </text>
             <text className="quiet" x={readingX} y={(at.lineY + at.neutralY) / 2 + 14}>
-              rms at lamps
+              {words.drawn.rms}
             </text>
           </>
         )}
         <Spot
-          label={`Control: ${draft.control?.label || "not chosen"}, ${controlWord}. Open`}
+          label={say(words.open.control, {
+            name: draft.control?.label || words.notChosen,
+            state: controlWord,
+          })}
           isOpen={open === "control"}
           onOpen={() => onOpen("control")}
         >
@@ -159,32 +152,34 @@ export function Thread({
             height={58}
           >
             <div className="in-box">
-              <b>{draft.control ? controlName || "control" : "add control"}</b>
-              <span className={`state is-${controlWord}`}>{controlWord}</span>
+              <b>{draft.control ? controlName || words.drawn.control : words.drawn.addControl}</b>
+              <span className={`state is-${control ?? "unknown"}`}>{controlWord}</span>
             </div>
           </foreignObject>
         </Spot>
         <Spot
-          label={`Cable${cable ? `, ${engineering(cable.typical, "F")}` : ""}. Open`}
+          label={
+            cable ? say(words.open.cable, { size: engineering(cable.typical, "F") }) : words.open.noCable
+          }
           isOpen={open === "cable"}
           onOpen={() => onOpen("cable")}
         >
           <rect className="hit" x={middle - 44} y={at.lineY + 20} width={88} height={40} />
           <text className="quiet" textAnchor="middle" x={middle} y={at.lineY + 38}>
-            cable
+            {words.drawn.cable}
           </text>
           <text className="figure quiet" textAnchor="middle" x={middle} y={at.lineY + 55}>
             {cable ? engineering(cable.typical, "F") : "0 F"}
           </text>
         </Spot>
         {survey && <OtherBoxes survey={survey} at={at} />}
-        {survey && <Conductors survey={survey} position={position} at={at} />}
+        {survey && <Conductors survey={survey} position={position} at={at} colours={colours} />}
         <path
           className="ceiling"
           d={`M${at.ceilingX} ${at.lineY}V${at.lineY - 40}M${at.ceilingX - 4} ${at.lineY - 40}H${at.ceilingX + 92}`}
         />
         <text className="quiet" x={at.ceilingX} y={at.lineY - 47}>
-          ceiling point
+          {words.drawn.ceiling}
         </text>
         {at.branches.map((branch) =>
           branch.kind === "bypass" ? (
@@ -213,11 +208,11 @@ export function Thread({
       </svg>
       <p className="thread-words">
         {works && <WorksMark works={works} />}
-        {inWords(loop, draft, judgement)} {survey && conductorWords(survey, position)}{" "}
+        {inWords(loop, draft, judgement)} {survey && conductorWords(survey, position, colours)}{" "}
         {survey && otherBoxWords(survey)}
         {onHide && (
           <button type="button" className="plain" onClick={onHide}>
-            {texts.thread.hide}
+            {words.hide}
           </button>
         )}
       </p>

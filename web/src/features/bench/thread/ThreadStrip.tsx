@@ -1,8 +1,9 @@
 /** The thread as one line, on steps that put nothing on it: breaker, verdict, figures, and the way to the drawing. */
 import { engineering } from "../../../format";
-import { texts } from "../../../texts/en";
+import { say, texts } from "../../../texts";
 import { type Works, WorksMark } from "../../WorksMark";
 import type { Judgement, Loop } from "../queries";
+import { stateWord } from "./words";
 
 const words = texts.thread;
 
@@ -18,7 +19,7 @@ export function ThreadStrip({ loop, judgement, works, isOld, onShow }: Props) {
   const figures = judgement?.figures;
   return (
     <section className={`thread-strip${isOld ? " is-old" : ""}`} aria-label={words.strip}>
-      <span>{words.breaker(loop.breaker || "?")}</span>
+      <span>{say(words.breaker, { breaker: loop.breaker || "?" })}</span>
       {works && <WorksMark works={works} />}
       {figures ? (
         <>
@@ -26,7 +27,9 @@ export function ThreadStrip({ loop, judgement, works, isOld, onShow }: Props) {
           <span>
             <span className="figure">{engineering(figures.lamp_v_rms, "V")}</span> {words.atLamps}
           </span>
-          {figures.control.state && <span>{words.control(figures.control.state)}</span>}
+          {figures.control.state && (
+            <span>{say(words.control, { state: stateWord(figures.control.state) })}</span>
+          )}
         </>
       ) : (
         <span className="quiet">{words.notKnown}</span>

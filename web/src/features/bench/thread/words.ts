@@ -1,27 +1,42 @@
 /** What the drawing says, as a sentence. */
 import { engineering } from "../../../format";
+import { say, texts, wordOf } from "../../../texts";
 import type { Draft } from "../draft";
 import type { Judgement, Loop } from "../queries";
 
+const words = texts.thread;
+
+/** A state of lamps or control, as people call it. */
+export function stateWord(state: string): string {
+  return wordOf(words.states, state) ?? state;
+}
+
 export function inWords(loop: Loop, draft: Draft, judgement: Judgement | undefined): string {
   const figures = judgement?.figures;
+  const breaker = loop.breaker || "?";
   if (!figures) {
-    const parts = [
-      draft.control ? "a control" : "no control yet",
-      draft.lamps.length > 0 ? "lamps" : "no lamps yet",
-    ];
-    return `Breaker ${loop.breaker || "?"}, ${parts.join(", ")}: what flows is not known.`;
+    return say(words.said.nothing, {
+      breaker,
+      control: draft.control ? "yes" : "no",
+      lamps: draft.lamps.length > 0 ? "yes" : "no",
+    });
   }
-  const state = figures.control.state;
   const past = [
-    ...figures.shares.bypass_a.map((i_a) => `${engineering(i_a, "A")} through the bypass`),
-    ...figures.lamps.map(
-      (lamp, k) => `${engineering(lamp.i_rms_a, "A")} through lamp group ${k + 1} (${lamp.state})`,
+    ...figures.shares.bypass_a.map((i_a) => say(words.said.bypass, { current: engineering(i_a, "A") })),
+    ...figures.lamps.map((lamp, k) =>
+      say(words.said.lamps, {
+        current: engineering(lamp.i_rms_a, "A"),
+        group: k + 1,
+        state: stateWord(lamp.state),
+      }),
     ),
   ];
-  return (
-    `${engineering(figures.line_i_rms_a, "A")} flows from breaker ${loop.breaker || "?"} through the ` +
-    `${state ? `control (${state})` : "switch"} to the ceiling point; ${past.join(", ")}. ` +
-    `${engineering(figures.lamp_v_rms, "V")} stand at the lamp terminals.`
-  );
+  const state = figures.control.state;
+  return say(state ? words.said.flowsControl : words.said.flowsSwitch, {
+    current: engineering(figures.line_i_rms_a, "A"),
+    breaker,
+    state: stateWord(state ?? ""),
+    past: past.join(", "),
+    volts: engineering(figures.lamp_v_rms, "V"),
+  });
 }

@@ -1,0 +1,26 @@
+/** The German messages, as one tree; `texts/de/web` in the project's root holds them. */
+import bench from "../../../texts/de/web/bench.json";
+import choose from "../../../texts/de/web/choose.json";
+import device from "../../../texts/de/web/device.json";
+import isolation from "../../../texts/de/web/isolation.json";
+import lit from "../../../texts/de/web/lit.json";
+import quantity from "../../../texts/de/web/quantity.json";
+import round from "../../../texts/de/web/round.json";
+import shelf from "../../../texts/de/web/shelf.json";
+import shell from "../../../texts/de/web/shell.json";
+import spread from "../../../texts/de/web/spread.json";
+import survey from "../../../texts/de/web/survey.json";
+
+export const tree = {
+  ...shell,
+  ...round,
+  ...bench,
+  choose,
+  device,
+  isolation,
+  lit,
+  quantity,
+  shelf,
+  spread,
+  survey,
+};
