@@ -10,9 +10,11 @@ from pathlib import Path
 from ember_launcher.console import Refusal, Step, run_quietly
 
 DATABASE = ("mariadb-server", "libmariadb-dev")
-BUILD = ("gcc", "pkg-config", "python3-dev", "python3-venv")
+# g++ and the headers of ICU: the reader of messages is built from source.
+BUILD = ("gcc", "g++", "pkg-config", "python3-dev", "python3-venv")
+WORDS = ("libicu-dev",)
 PAPER = ("libpango-1.0-0", "libpangoft2-1.0-0", "libharfbuzz-subset0", "fonts-dejavu-core")
-RUN = DATABASE + PAPER
+RUN = DATABASE + PAPER + WORDS
 TEST = ("chromium", "fonts-noto-color-emoji", "ngspice")
 
 # A service of the package would start and take port 3306; the copy here is a private one.
@@ -34,7 +36,7 @@ def build_packages() -> tuple[str, ...]:
         import ensurepip  # noqa: F401  (absent where Debian split python3-venv off)
     except ImportError:
         return BUILD
-    return ("gcc", "pkg-config") if own_headers else BUILD
+    return ("gcc", "g++", "pkg-config") if own_headers else BUILD
 
 
 def ensure(packages: tuple[str, ...]) -> None:

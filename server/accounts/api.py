@@ -18,7 +18,7 @@ from rest_framework.throttling import BaseThrottle, ScopedRateThrottle
 from rest_framework.views import APIView
 
 from accounts.models import Role, User
-from accounts.policy import EDIT, RELEASE, may
+from accounts.policy import EDIT, RELEASE, may, person
 from ember_server.problems import Problem
 from ember_server.shapes import problems
 
@@ -40,7 +40,7 @@ class UserSerializer(serializers.ModelSerializer):
 
     class Meta:
         model = User
-        fields = ("id", "username", "display_name", "role", "may_edit", "may_release")
+        fields = ("id", "username", "display_name", "role", "language", "may_edit", "may_release")
 
     def get_may_edit(self, user: User) -> bool:
         """Whether the role may change loops."""
@@ -72,6 +72,24 @@ class SignInSerializer(serializers.Serializer):
 
     username = serializers.CharField(max_length=150)
     password = serializers.CharField(max_length=200, trim_whitespace=False)
+
+
+class LanguageSerializer(serializers.Serializer):
+    """The language a person wants to read."""
+
+    language = serializers.ChoiceField(choices=settings.LANGUAGES)
+
+
+def with_language(response: Response, language: str) -> Response:
+    """The answer with the cookie that page and server read the language from; none where nothing was chosen."""
+    if language:
+        response.set_cookie(
+            settings.LANGUAGE_COOKIE_NAME,
+            language,
+            max_age=settings.LANGUAGE_COOKIE_AGE,
+            samesite="Lax",
+        )
+    return response
 
 
 def session_of(request: Request) -> dict[str, object]:
@@ -113,11 +131,26 @@ class SessionView(APIView):
             raise Problem(403, "locked_out" if locked else "wrong_name_or_password")
         login(request._request, user)
         request.user = user
-        return Response(session_of(request))
+        return with_language(Response(session_of(request)), user.language)
+
+    @extend_schema(request=LanguageSerializer, responses={200: SessionSerializer, **problems(400, 401, 403)})
+    def patch(self, request: Request) -> Response:
+        """Choose the language to read, here and wherever this person signs in."""
+        given = LanguageSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        user = person(request)
+        user.language = given.validated_data["language"]
+        user.save(update_fields=["language"])
+        return with_language(Response(session_of(request)), user.language)
 
     @extend_schema(request=None, responses={200: SessionSerializer, **problems(403)})
     def delete(self, request: Request) -> Response:
         """Sign out."""
+        chosen = getattr(request.user, "language", "")
         logout(request._request)
         request.user = AnonymousUser()
-        return Response(session_of(request))
+        response = Response(session_of(request))
+        if chosen:
+            # Whoever signs in next on this device reads their own language.
+            response.delete_cookie(settings.LANGUAGE_COOKIE_NAME, samesite="Lax")
+        return response

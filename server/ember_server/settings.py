@@ -27,6 +27,7 @@ INSTALLED_APPS = [
     "django_filters",
     "axes",
     "csp",
+    "wording",
     "accounts",
     "audit",
     "sites",
@@ -45,6 +46,7 @@ MIDDLEWARE = [
     "django.middleware.gzip.GZipMiddleware",
     "csp.middleware.CSPMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.locale.LocaleMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
@@ -123,6 +125,11 @@ CONTENT_SECURITY_POLICY: dict[str, Any] = {
 }
 
 LANGUAGE_CODE = "en"
+LANGUAGES = [("en", "English"), ("de", "Deutsch")]
+# The page reads it too, before it shows a first word.
+LANGUAGE_COOKIE_NAME = "ember_language"
+LANGUAGE_COOKIE_AGE = 365 * 24 * 3600
+USE_I18N = True
 TIME_ZONE = "UTC"
 USE_TZ = True
 

@@ -13,7 +13,9 @@ import threading
 from collections.abc import Callable, Iterator
 from typing import Any, Protocol
 
+from django.conf import settings
 from django.http import StreamingHttpResponse
+from django.utils import translation
 
 from ember_core.errors import EmberError
 from ember_server.problems import as_problem, problem_body
@@ -35,10 +37,12 @@ LEAST_STEP_RATIO = 0.04
 
 def streamed(work: Callable[[Progress], Json]) -> StreamingHttpResponse:
     """An answer in lines: `{"done":…,"of":…}`, now and then with `"so_far"`, then `{"result":…}` or `{"problem":…}`."""
-    return StreamingHttpResponse(_lines(work), content_type=CONTENT_TYPE, headers={"Cache-Control": "no-store"})
+    return StreamingHttpResponse(
+        _lines(work, translation.get_language()), content_type=CONTENT_TYPE, headers={"Cache-Control": "no-store"}
+    )
 
 
-def _lines(work: Callable[[Progress], Json]) -> Iterator[str]:
+def _lines(work: Callable[[Progress], Json], spoken: str | None) -> Iterator[str]:
     told: queue.Queue[Json] = queue.Queue()
     stop = threading.Event()
     last = 0.0
@@ -53,6 +57,8 @@ def _lines(work: Callable[[Progress], Json]) -> Iterator[str]:
         return not stop.is_set()
 
     def run() -> None:
+        # A thread begins with the first language, whoever asks.
+        translation.activate(spoken or settings.LANGUAGE_CODE)
         try:
             told.put({"result": work(progress)})
         except EmberError as error:

@@ -21,6 +21,7 @@ from loops.documents import gang_document
 from loops.models import Gang
 from survey.services.record_pages import record_pages
 from wording.quantities import engineering, significant
+from wording.templatetags.wording import say, word, word_at
 from wording.texts import catalogue, vocabulary_of
 
 Json = dict[str, Any]
@@ -75,7 +76,7 @@ def loop_sheet_pdf(gang: Gang, document: Json, who: User) -> bytes:
 
 def _lamp_row(item: Json, result: Json) -> Json:
     return {
-        "label": item["label"] or result["kind"].replace("_", " "),
+        "label": item["label"] or word("kinds", result["kind"]),
         "count": result["count"],
         "status": item["status"],
         "state": result["state"],
@@ -93,27 +94,31 @@ def _trims_set(trims: Json) -> str:
 def _figure_rows(figures: Json) -> list[tuple[str, str]]:
     control = figures["control"]
     rows = [
-        ("Off-state current, rms", engineering(figures["line_i_rms_a"], "A")),
-        ("Lamp terminals, rms", engineering(figures["lamp_v_rms"], "V")),
-        ("Lamp terminals, peak", engineering(figures["lamp_v_peak"], "V")),
+        (word_at("sheet.line_i"), engineering(figures["line_i_rms_a"], "A")),
+        (word_at("sheet.lamp_v"), engineering(figures["lamp_v_rms"], "V")),
+        (word_at("sheet.lamp_peak"), engineering(figures["lamp_v_peak"], "V")),
     ]
     rows += [
-        (f"A {engineering(reading['r_ohm'], 'Ω')} meter would read", engineering(reading["v_rms"], "V"))
+        (say("sheet.meter", r=engineering(reading["r_ohm"], "Ω")), engineering(reading["v_rms"], "V"))
         for reading in figures["meter"]
     ]
-    rows += [("Through the bypass, rms", engineering(current, "A")) for current in figures["shares"]["bypass_a"]]
+    rows += [(word_at("sheet.through_bypass"), engineering(current, "A")) for current in figures["shares"]["bypass_a"]]
     if control["state"] is not None:
-        rows.append(("Control's reservoir", engineering(control["standby_v_dc"], "V")))
+        rows.append((word_at("sheet.reservoir"), engineering(control["standby_v_dc"], "V")))
         if control["p_available_w"] is not None:
             rows.append(
                 (
-                    "Power for the control",
-                    f"{engineering(control['p_available_w'], 'W')} of {engineering(control['p_needed_w'], 'W')} needed",
+                    word_at("sheet.power"),
+                    say(
+                        "sheet.power_of",
+                        available=engineering(control["p_available_w"], "W"),
+                        needed=engineering(control["p_needed_w"], "W"),
+                    ),
                 )
             )
     balance = figures["numerics"]["energy_balance_ratio"]
     if balance is not None:
-        rows.append(("Energy balance met within", f"{significant(abs(balance) * 100, 2)} %"))
+        rows.append((word_at("sheet.balance"), f"{significant(abs(balance) * 100, 2)} %"))
     return rows
 
 

@@ -8,6 +8,7 @@ from typing import Any
 
 from loops.models import Gang
 from wording.quantities import engineering
+from wording.templatetags.wording import say, word, word_at
 
 Json = dict[str, Any]
 INK, EMBER, STEEL = "#241f1b", "#b3421a", "#3c5a78"
@@ -50,8 +51,8 @@ def thread_svg(gang: Gang, parts: Json, answer: Json) -> str:
     """
     figures = answer["figures"]
     line_a = figures["line_i_rms_a"]
-    breaker = gang.loop.circuit.breaker if gang.loop.circuit else "not known"
-    control = parts["control"]["label"] or "control"
+    breaker = gang.loop.circuit.breaker if gang.loop.circuit else word_at("not_known")
+    control = parts["control"]["label"] or word_at("sheet.control")
     state = figures["control"]["state"]
     drawn = [
         _line(f"46,{LINE_Y} 178,{LINE_Y}", line_a),
@@ -59,23 +60,28 @@ def thread_svg(gang: Gang, parts: Json, answer: Json) -> str:
         _line(f"46,{NEUTRAL_Y} 668,{NEUTRAL_Y}", line_a, STEEL),
         f'<rect x="14" y="{LINE_Y - 14}" width="32" height="28" fill="white" stroke="{INK}" stroke-width="1.4"/>',
         f'<path d="M20 {LINE_Y + 6} L40 {LINE_Y - 6}" stroke="{INK}" stroke-width="1.4"/>',
-        _text(14, LINE_Y - 20, f"breaker {breaker}"),
+        _text(14, LINE_Y - 20, say("breaker", breaker=breaker)),
         f'<rect x="178" y="{LINE_Y - 24}" width="144" height="48" fill="white" stroke="{INK}" stroke-width="1.4"/>',
         _text(186, LINE_Y - 4, _shortened(control, 33), size=7, weight="bold"),
-        _text(186, LINE_Y + 12, state or "needs no power"),
+        _text(186, LINE_Y + 12, word("states", state) if state else word_at("sheet.no_power")),
         _text(60, LINE_Y - 6, engineering(line_a, "A"), fill=EMBER),
         _text(332, LINE_Y - 6, engineering(line_a, "A"), fill=EMBER),
         f'<circle cx="30" cy="{NEUTRAL_Y}" r="6" fill="{STEEL}"/>',
-        _text(14, NEUTRAL_Y + 20, "neutral"),
+        _text(14, NEUTRAL_Y + 20, word_at("drawing.neutral")),
         _text(674, (LINE_Y + NEUTRAL_Y) / 2, engineering(figures["lamp_v_rms"], "V")),
-        _text(674, (LINE_Y + NEUTRAL_Y) / 2 + 12, "rms"),
+        _text(674, (LINE_Y + NEUTRAL_Y) / 2 + 12, word_at("drawing.rms")),
     ]
     branches = [
-        (_at_place(item["label"] or "bypass", parts["place"]), "bypass", current, True)
+        (_at_place(item["label"] or word_at("sheet.bypass"), parts["place"]), word_at("sheet.bypass"), current, True)
         for item, current in zip(parts["bypasses"], figures["shares"]["bypass_a"], strict=True)
     ]
     branches += [
-        (item["label"] or result["kind"], f"{result['count']} × {result['state']}", result["i_rms_a"], False)
+        (
+            item["label"] or word("kinds", result["kind"]),
+            f"{result['count']} × {word('states', result['state'])}",
+            result["i_rms_a"],
+            False,
+        )
         for item, result in zip(parts["lamps"], figures["lamps"], strict=True)
     ]
     step = (668 - 400) / max(1, len(branches))

@@ -100,6 +100,7 @@ class Loop(models.Model):
             models.Index(fields=("works",)),
             models.Index(fields=("next_step",)),
             models.Index(fields=("name",)),
+            models.Index(fields=("-changed_at", "id")),
         )
 
     def __str__(self) -> str:

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import math
 
+from django.utils.formats import get_format
+
 # Suffix of a name, unit, and whether SI prefixes are put before it.
 _SUFFIXES = (
     ("_v", "V", True),
@@ -30,6 +32,11 @@ _SHARES = ("delivered_ratio", "share_ratio", "left_ratio", "light_ratio", "derat
 _LARGEST_RATIO = 99.0
 
 
+def local_number(digits: str) -> str:
+    """Digits with the decimal sign of the language of whoever asks."""
+    return digits.replace(".", get_format("DECIMAL_SEPARATOR"))
+
+
 def significant(value: float, digits: int = 3) -> str:
     """A number with so many significant digits, without exponent."""
     if value == 0.0:
@@ -37,7 +44,7 @@ def significant(value: float, digits: int = 3) -> str:
     # Rounded first, so that 0.9996 becomes 1.00 and not 1.000.
     rounded = float(f"{value:.{digits - 1}e}")
     decimals = max(0, digits - 1 - math.floor(math.log10(abs(rounded))))
-    return f"{rounded:.{decimals}f}"
+    return local_number(f"{rounded:.{decimals}f}")
 
 
 def engineering(value: float, unit: str) -> str:
@@ -61,7 +68,7 @@ def in_words(name: str, value: object) -> str:
         return f"{value * 100:.0f} %"
     if name.endswith("_ratio"):
         if not math.isfinite(value) or value > _LARGEST_RATIO:
-            return f"over {_LARGEST_RATIO:.0f}"
+            return f"> {_LARGEST_RATIO:.0f}"
         return significant(float(value))
     if name.endswith(("_count", "group")) or isinstance(value, int):
         return str(value)

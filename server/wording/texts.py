@@ -1,4 +1,4 @@
-"""The text catalogue: `texts/<language>/*.json` in the project's root, by code."""
+"""The text catalogue: ICU messages in `texts/<language>/*.json` in the project's root, by code."""
 
 from __future__ import annotations
 
@@ -9,28 +9,46 @@ from functools import cache
 from typing import Any
 
 from django.conf import settings
+from django.utils import translation
 
 from ember_core.parts import BYPASS_CLASSES, FEED_CLASSES, LAMP_CLASSES, Cable, Control, Supply
 from ember_core.quantities import Quantity, quantity_of
 from ember_core.survey.box import Box, Conductor
 from ember_core.survey.depth import ControlBody
-from wording.quantities import in_words
+from wording.messages import message_of
 
-LANGUAGE = "en"
+# The language that every message is written in first; what a person chose is asked of Django.
+FIRST_LANGUAGE = "en"
+
+
+def language() -> str:
+    """The language of whoever asks: chosen, or the browser's, or English."""
+    asked = (translation.get_language() or FIRST_LANGUAGE).split("-")[0]
+    return asked if asked in dict(settings.LANGUAGES) else FIRST_LANGUAGE
+
+
+def catalogue(name: str) -> dict[str, Any]:
+    """One file of the catalogue, in the language of whoever asks."""
+    return _file(language(), name)
 
 
 @cache
-def catalogue(name: str) -> dict[str, Any]:
-    """One file of the catalogue."""
-    path = settings.ROOT / "texts" / LANGUAGE / f"{name}.json"
+def _file(spoken: str, name: str) -> dict[str, Any]:
+    path = settings.ROOT / "texts" / spoken / f"{name}.json"
     loaded: dict[str, Any] = json.loads(path.read_text(encoding="utf-8"))
     return loaded
 
 
 def fill(text: str, params: Mapping[str, Any], vocabulary: Mapping[str, str] | None = None) -> str:
-    """Text with its placeholders filled: parameters with units, and words of the site's region."""
-    words = {name: in_words(name, value) for name, value in params.items()}
-    return text.format_map({**(vocabulary or vocabulary_of("eu")), **words})
+    """A message with its placeholders filled: parameters with units, and words of the site's region.
+
+    Raises
+    ------
+    KeyError : a placeholder that is neither a parameter nor a word of the region.
+    """
+    given: Mapping[str, Any] = {**(vocabulary or vocabulary_of("eu")), **params}
+    message = message_of(language(), text)
+    return message.filled({name: given[name] for name in message.names})
 
 
 def vocabulary_of(region: str) -> dict[str, str]:
@@ -66,10 +84,21 @@ def _figure_words() -> dict[str, str]:
     return found
 
 
+def meaning_of(quantity: Quantity) -> str:
+    """What a figure means: as the core says it, or in the words of another language."""
+    if language() == FIRST_LANGUAGE:
+        return quantity.meaning
+    meanings: dict[str, str] = catalogue("figures")
+    return meanings[quantity.meaning]
+
+
 def figure_word(name: str) -> str:
     """A figure's meaning instead of its name in the data; a plain word where it has none."""
     last = name.rsplit(".", 1)[-1].replace(" ", "_")
-    return _figure_words().get(last, last.replace("_", " "))
+    meaning = _figure_words().get(last)
+    if meaning is None or language() == FIRST_LANGUAGE:
+        return meaning or last.replace("_", " ")
+    return str(catalogue("figures")[meaning])
 
 
 def word_labels(quantity: Quantity) -> list[dict[str, str]]:

@@ -9,7 +9,7 @@ from typing import Any
 from ember_core.parts import BYPASS_CLASSES, FEED_CLASSES, LAMP_CLASSES, Cable, Control
 from ember_core.quantities import Quantity, quantity_of
 from ember_core.sheet import Sheet
-from wording.texts import word_labels
+from wording.texts import meaning_of, word_labels
 
 Json = dict[str, Any]
 _STEP = re.compile(r"([a-z_0-9]+)(?:\[(\d+)\])?")
@@ -19,7 +19,7 @@ def field_data(spec: Any, quantity: Quantity) -> Json:
     """One field of a part."""
     return {
         "name": spec.name,
-        "label": quantity.meaning,
+        "label": meaning_of(quantity),
         "unit": quantity.unit,
         "low": quantity.low,
         "high": quantity.high,

@@ -7,7 +7,7 @@ from typing import Any
 from ember_core.sheet import Sheet
 from judgements.services.kinds import field_of
 from wording.quantities import with_unit
-from wording.texts import catalogue, fill, vocabulary_of
+from wording.texts import catalogue, fill, meaning_of, vocabulary_of
 
 Json = dict[str, Any]
 
@@ -46,7 +46,7 @@ def input_words(path: str, given: Sheet) -> Json | None:
     ranged = figure is not None and figure.low < figure.high
     return {
         "path": path,
-        "label": quantity.meaning,
+        "label": meaning_of(quantity),
         "value": with_unit(value, quantity.unit),
         "range": f"{with_unit(figure.low, quantity.unit)} to {with_unit(figure.high, quantity.unit)}"
         if ranged and figure

@@ -6,7 +6,8 @@ from typing import Any
 
 import django_filters
 from django.db import IntegrityError, transaction
-from django.db.models import Count, OuterRef, Q, QuerySet, Subquery
+from django.db.models import Case, Count, IntegerField, OuterRef, Q, QuerySet, Subquery, Value, When
+from django.db.models.functions import Length
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
 from rest_framework import generics
@@ -19,8 +20,31 @@ from audit import trail
 from ember_server.problems import Problem, StaleVersion
 from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
 from loops.api.shapes import LoopChangeSerializer, LoopMakeSerializer, LoopRowSerializer, LoopSerializer
-from loops.models import Gang, Loop, NextStep, VerdictWord, WorksWord
+from loops.models import WORKS_ORDER, Gang, Loop, NextStep, VerdictWord, WorksWord
 from loops.services.make_loop import check_circuit, make_loop
+
+# An index holds the first order and the last, so that a page of thousands is read, not sorted.
+ORDERS: dict[str, tuple[Any, ...]] = {
+    "name": ("name", "id"),
+    # A breaker is told by a number mostly: 2 comes before 10. What has none comes last.
+    "breaker": (
+        "site__name",
+        Q(circuit__isnull=True),
+        Length("circuit__breaker"),
+        "circuit__breaker",
+        "name",
+        "id",
+    ),
+    "worst": (
+        Case(
+            *(When(works=word, then=Value(-place)) for place, word in enumerate(WORKS_ORDER)),
+            output_field=IntegerField(),
+        ),
+        "name",
+        "id",
+    ),
+    "recent": ("-changed_at", "id"),
+}
 
 
 class LoopFilter(django_filters.FilterSet):
@@ -30,10 +54,15 @@ class LoopFilter(django_filters.FilterSet):
     verdict = django_filters.MultipleChoiceFilter(choices=VerdictWord.choices)
     works = django_filters.MultipleChoiceFilter(choices=WorksWord.choices)
     next_step = django_filters.MultipleChoiceFilter(choices=NextStep.choices)
+    order = django_filters.ChoiceFilter(choices=[(name, name) for name in ORDERS], method="in_order")
 
     class Meta:
         model = Loop
         fields = ("site", "verdict", "works", "next_step")
+
+    def in_order(self, queryset: QuerySet[Loop], name: str, value: str) -> QuerySet[Loop]:
+        """By name, by breaker within sites, worst first, or latest change first."""
+        return queryset.order_by(*ORDERS[value])
 
     def with_words(self, queryset: QuerySet[Loop], name: str, value: str) -> QuerySet[Loop]:
         """Every word must be found somewhere."""
@@ -47,10 +76,6 @@ class LoopFilter(django_filters.FilterSet):
         return queryset
 
 
-# An index holds this order, so a page of thousands is read, not sorted; within one site another does.
-ORDER = ("name", "id")
-
-
 def with_gang_count() -> QuerySet[Loop]:
     """Loops with site, circuit and number of gangs; counted aside, so that nothing is grouped."""
     gangs = Gang.objects.filter(loop=OuterRef("pk")).order_by().values("loop").annotate(count=Count("pk"))
@@ -60,7 +85,7 @@ def with_gang_count() -> QuerySet[Loop]:
 class LoopListView(generics.ListAPIView):
     """The round: loops with state and next step."""
 
-    queryset = Loop.objects.order_by(*ORDER)
+    queryset = Loop.objects.order_by(*ORDERS["name"])
     serializer_class = LoopRowSerializer
     filterset_class = LoopFilter
 

@@ -12,7 +12,7 @@ from ember_core.quantities import Figure, Source
 from judgements.api.shapes import WordSerializer
 from parts.models import Category, Part, PartClaim
 from parts.services.importing import Format
-from wording.texts import word_labels
+from wording.texts import meaning_of, word_labels
 
 FORMATS = [form.value for form in Format]
 SOURCES = [source.value for source in Source]
@@ -226,7 +226,7 @@ def fields_data(category: str, kind: str) -> list[dict[str, Any]]:
     rows = [
         {
             "name": name,
-            "label": quantity.meaning,
+            "label": meaning_of(quantity),
             "unit": quantity.unit,
             "low": quantity.low,
             "high": quantity.high,

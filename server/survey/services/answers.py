@@ -26,6 +26,7 @@ from survey.services.covering import circuits_of
 from survey.services.documents import reading_data, survey_of
 from survey.services.safety import safety_answer, taken_answer
 from survey.services.words import Words
+from wording.quantities import local_number
 
 Json = dict[str, Any]
 CAUTIONS = ["isolate_and_prove_dead", "no_borrowed_neutral", "local_code"]
@@ -212,11 +213,11 @@ def depth_answer(survey: Survey, box: Box, loop: Loop, words: Words) -> Json | N
 def reading_answer(row: TakenReading, words: Words, box: Box) -> Json:
     data = row.data
     if data.get("v") is not None:
-        shown = f"{data['v']:.1f} V"
+        shown = local_number(f"{data['v']:.1f} V")
     elif data.get("is_open"):
         shown = words.text("values", "open")
     else:
-        shown = f"{data['r_ohm']:.2f} Ω" if data["r_ohm"] < 10 else f"{data['r_ohm']:.0f} Ω"
+        shown = local_number(f"{data['r_ohm']:.2f} Ω") if data["r_ohm"] < 10 else f"{data['r_ohm']:.0f} Ω"
     return {
         "id": str(row.pk),
         "a": data["a"],

@@ -63,7 +63,7 @@ def _said(words: Words, key: str, value: object) -> str:
     table = {"complaint": "complaints", "radio": "radios", "lamps": "lamps"}.get(key)
     if table:
         return words.text(table, str(value))
-    return {True: "yes", False: "no"}.get(value, str(value)) if isinstance(value, bool) else str(value)
+    return words.text("values", "yes" if value else "no") if isinstance(value, bool) else str(value)
 
 
 def labels_pdf(site: Site) -> bytes:

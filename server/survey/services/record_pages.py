@@ -14,7 +14,7 @@ from survey.services.marking import overrides_of
 from survey.services.safety import isolation_answer, name_of, proof_answer
 from survey.services.words import Words
 from wording.quantities import engineering
-from wording.texts import catalogue
+from wording.texts import catalogue, fill
 
 Json = dict[str, Any]
 _UNITS = {"lamp_v": "V", "line_i": "A", "period": "s", "start_supply_v": "V"}
@@ -25,11 +25,14 @@ def override_lines(loop: Loop) -> list[str]:
     words = Words(loop.site.region)
     texts = catalogue("survey")["papers"]
     return [
-        texts["override"].format(
-            step=words.text("steps", mark.step),
-            who=name_of(mark.by),
-            at=f"{mark.at:%Y-%m-%d %H:%M}",
-            reason=mark.override_reason,
+        fill(
+            texts["override"],
+            {
+                "step": words.text("steps", mark.step),
+                "who": name_of(mark.by),
+                "at": f"{mark.at:%Y-%m-%d %H:%M}",
+                "reason": mark.override_reason,
+            },
         )
         for mark in overrides_of(loop)
     ]
@@ -118,7 +121,7 @@ def _measured(loop: Loop) -> list[Json]:
         {
             "gang": row.gang.position,
             "what": kinds[row.data["kind"]],
-            "value": row.data.get("seen") or engineering(row.data["value"], _UNITS.get(row.data["kind"], "1")),
+            "value": _seen(row.data) or engineering(row.data["value"], _UNITS.get(row.data["kind"], "1")),
             "input_r": engineering(row.data["meter_r_ohm"], "Ω") if row.data.get("meter_r_ohm") else "",
             "meter": row.meter,
             "at": row.made_at or row.at,
@@ -127,3 +130,8 @@ def _measured(loop: Loop) -> list[Json]:
         }
         for row in rows
     ]
+
+
+def _seen(data: Json) -> str:
+    """What was seen, in words; nothing where a figure was read."""
+    return str(catalogue("survey")["seen"].get(data["seen"], data["seen"])) if data.get("seen") else ""

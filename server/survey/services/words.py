@@ -7,6 +7,7 @@ from typing import Any
 from ember_core.findings import Finding
 from ember_core.survey.box import Box
 from ember_core.survey.readings import LAMP_POINTS, Reading
+from wording.quantities import local_number
 from wording.texts import catalogue, fill, vocabulary_of
 
 Json = dict[str, Any]
@@ -60,7 +61,7 @@ class Words:
             ways = box.gangs[int(gang) - 1].value
             key = f"{ways}{'_other' if other else ''}_{position.value}"
             word = self.text("positions", key)
-            said.append(f"gang {gang}: {word}" if self.gang_count > 1 else word)
+            said.append(self.text("values", "of_gang", {"gang": gang, "what": word}) if self.gang_count > 1 else word)
         return ", ".join(said)
 
     def _value(self, name: str, value: Any) -> Any:
@@ -73,5 +74,5 @@ class Words:
         if name in ("a", "b", "conductor") and isinstance(value, str):
             return self.end(value)
         if name in ("v", "v_most", "v_then"):
-            return f"{value:.0f} V" if value >= 10 else f"{value:.1f} V"
+            return f"{value:.0f} V" if value >= 10 else local_number(f"{value:.1f} V")
         return value

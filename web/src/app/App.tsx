@@ -1,9 +1,9 @@
 /** Providers, addresses, and the door: nothing is shown without a session. */
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { ConfigProvider } from "antd";
-import { lazy, Suspense } from "react";
+import { lazy, Suspense, useEffect } from "react";
 import { BrowserRouter, Navigate, Route, Routes, useLocation } from "react-router";
 import { Refusal } from "../api/client";
+import { fetchDialogs } from "../features/dialog/Dialog";
 import { useSender } from "../device/useTray";
 import { DoorOver } from "../features/session/DoorOver";
 import { SignIn } from "../features/session/SignIn";
@@ -11,7 +11,6 @@ import { useSession } from "../features/session/queries";
 import { texts } from "../texts";
 import { Broken } from "./Broken";
 import { Shell } from "./Shell";
-import { antdThemeFor } from "./theme";
 import { useMode } from "./useMode";
 
 const RoundPage = lazy(() => import("../features/round/RoundPage").then((m) => ({ default: m.RoundPage })));
@@ -48,6 +47,7 @@ function Pages({ mode, onMode }: { mode: "light" | "dark"; onMode: () => void })
   const session = useSession();
   const { pathname } = useLocation();
   useSender();
+  useEffect(fetchDialogs, []);
   if (session.isPending) return <p className="waiting">{texts.product}</p>;
   if (session.data === undefined) {
     return (
@@ -86,12 +86,10 @@ function Pages({ mode, onMode }: { mode: "light" | "dark"; onMode: () => void })
 export function App() {
   const [mode, changeMode] = useMode();
   return (
-    <ConfigProvider theme={antdThemeFor(mode)}>
-      <QueryClientProvider client={client}>
-        <BrowserRouter>
-          <Pages mode={mode} onMode={changeMode} />
-        </BrowserRouter>
-      </QueryClientProvider>
-    </ConfigProvider>
+    <QueryClientProvider client={client}>
+      <BrowserRouter>
+        <Pages mode={mode} onMode={changeMode} />
+      </BrowserRouter>
+    </QueryClientProvider>
   );
 }

@@ -1,15 +1,16 @@
 /** The bar above every page, and the help. */
-import { Modal } from "antd";
 import { type ReactNode, useEffect, useState } from "react";
 import { Link, NavLink, useNavigate } from "react-router";
 import type { Schemas } from "../api/client";
 import { useIsolations } from "../features/isolation/queries";
 import { Notices } from "../features/notices/Notices";
 import { TrayBar } from "../features/tray/TrayBar";
+import { LanguageOfPerson } from "../features/session/Languages";
 import { useSignOut } from "../features/session/queries";
 import { texts } from "../texts";
-import { areShortcutsOn, isShortcut, switchShortcuts } from "./keys";
-import type { Mode } from "./theme";
+import { HelpDialog } from "./HelpDialog";
+import { isShortcut } from "./keys";
+import type { Mode } from "./useMode";
 
 interface Props {
   user: Schemas["User"];
@@ -56,6 +57,7 @@ export function Shell({ user, mode, onMode, children }: Props) {
           <button type="button" className="plain" onClick={onMode}>
             {texts.theme[other]}
           </button>
+          <LanguageOfPerson />
           <button type="button" className="plain" onClick={() => setHelpOpen(true)}>
             {texts.help}
           </button>
@@ -73,41 +75,7 @@ export function Shell({ user, mode, onMode, children }: Props) {
         <Notices />
         {children}
       </main>
-      <Modal
-        open={helpOpen}
-        title={texts.helpText.title}
-        footer={null}
-        onCancel={() => setHelpOpen(false)}
-        destroyOnHidden
-      >
-        <dl className="keys">
-          {texts.helpText.keys.map(({ key, what }) => (
-            <div key={key}>
-              <dt>{key}</dt>
-              <dd>{what}</dd>
-            </div>
-          ))}
-        </dl>
-        <label className="tick">
-          <input
-            type="checkbox"
-            defaultChecked={areShortcutsOn()}
-            onChange={(event) => switchShortcuts(event.target.checked)}
-          />
-          {texts.helpText.shortcuts}
-        </label>
-        <h3>{texts.helpText.glossaryTitle}</h3>
-        <dl className="glossary">
-          {texts.helpText.glossary.map(({ word, what }) => (
-            <div key={word}>
-              <dt>{word}</dt>
-              <dd>{what}</dd>
-            </div>
-          ))}
-        </dl>
-        <p>{texts.helpText.thread}</p>
-        <p>{texts.helpText.typing}</p>
-      </Modal>
+      {helpOpen && <HelpDialog onClose={() => setHelpOpen(false)} />}
     </div>
   );
 }

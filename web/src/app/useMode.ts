@@ -1,6 +1,7 @@
 /** Light or dark: the device's wish until the user chooses. */
 import { useCallback, useEffect, useState } from "react";
-import type { Mode } from "./theme";
+
+export type Mode = "light" | "dark";
 
 const KEY = "ember-mode";
 

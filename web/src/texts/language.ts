@@ -10,6 +10,11 @@ function known(tag: string | undefined): Language | undefined {
   return LANGUAGES.find((language) => language === base);
 }
 
+/** Keeps the language on this device, for this page and for the server. */
+export function keepLanguage(language: Language): void {
+  document.cookie = `${COOKIE}=${language}; path=/; max-age=${365 * 24 * 3600}; SameSite=Lax`;
+}
+
 /** The language chosen here, or the first of the browser's that there is, or English. */
 export function languageHere(): Language {
   const chosen = document.cookie

@@ -1084,7 +1084,8 @@ export interface paths {
         delete: operations["session_destroy"];
         options?: never;
         head?: never;
-        patch?: never;
+        /** @description Choose the language to read, here and wherever this person signs in. */
+        patch: operations["session_partial_update"];
         trace?: never;
     };
     "/api/v1/sites/": {
@@ -2079,6 +2080,12 @@ export interface components {
          * @enum {string}
          */
         LampStateEnum: "dark" | "glow" | "blink";
+        /**
+         * @description * `en` - English
+         *     * `de` - Deutsch
+         * @enum {string}
+         */
+        LanguageEnum: "en" | "de";
         /** @description Off-state currents at one supply voltage, rms. */
         Leakage: {
             name: string;
@@ -2864,6 +2871,10 @@ export interface components {
             feeds?: string;
             version?: number;
         };
+        /** @description The language a person wants to read. */
+        PatchedLanguageRequest: {
+            language?: components["schemas"]["LanguageEnum"];
+        };
         /** @description Name, breaker and note of a loop. */
         PatchedLoopChangeRequest: {
             /** Format: uuid */
@@ -3626,6 +3637,13 @@ export interface components {
             username: string;
             display_name?: string;
             role?: components["schemas"]["RoleEnum"];
+            /**
+             * @description blank: what the browser asks for
+             *
+             *     * `en` - English
+             *     * `de` - Deutsch
+             */
+            language?: components["schemas"]["LanguageEnum"] | components["schemas"]["BlankEnum"];
             /** @description Whether the role may change loops. */
             readonly may_edit: boolean;
             /** @description Whether the role may take another person's lock off. */
@@ -6504,6 +6522,13 @@ export interface operations {
                  *     * `sheet` - print the sheet
                  */
                 next_step?: ("control" | "lamps" | "light_on" | "loads" | "measure" | "remedy" | "sheet" | "survey")[];
+                /**
+                 * @description * `name` - name
+                 *     * `breaker` - breaker
+                 *     * `worst` - worst
+                 *     * `recent` - recent
+                 */
+                order?: "breaker" | "name" | "recent" | "worst";
                 /** @description A page number within the paginated result set. */
                 page?: number;
                 /** @description Number of results to return per page. */
@@ -8974,6 +8999,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Session"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    session_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedLanguageRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description problem+json */

@@ -1,8 +1,9 @@
 /** Name, note and breaker of a loop. */
-import { Input, Select } from "antd";
 import { useState } from "react";
 import { texts } from "../../texts";
-import { FormDialog } from "../FormDialog";
+import { SearchSelect } from "../dialog/Dialog";
+import { FormDialog } from "../dialog/FormDialog";
+import { TextLine } from "../dialog/TextLine";
 import { useCircuits } from "../round/queries";
 import { type Loop, useChangeLoop } from "./queries";
 
@@ -27,26 +28,20 @@ export function EditLoopDialog({ loop, onClose }: { loop: Loop; onClose: () => v
       onSubmit={submit}
       onClose={onClose}
     >
-      <label>
-        {texts.make.loopName}
-        <Input value={name} maxLength={120} autoFocus onChange={(event) => setName(event.target.value)} />
-      </label>
+      <TextLine label={texts.make.loopName} value={name} maxLength={120} onChange={setName} />
       <label>
         {texts.list.breaker}
-        <Select
-          aria-label={texts.list.breaker}
+        <SearchSelect
+          label={texts.list.breaker}
           value={circuit}
-          onChange={(value: string) => setCircuit(value)}
+          onChange={setCircuit}
           options={[
             { value: "", label: texts.make.noCircuit },
             ...(circuits.data?.results ?? []).map((entry) => ({ value: entry.id, label: entry.breaker })),
           ]}
         />
       </label>
-      <label>
-        {texts.make.note}
-        <Input value={note} maxLength={500} onChange={(event) => setNote(event.target.value)} />
-      </label>
+      <TextLine label={texts.make.note} value={note} maxLength={500} onChange={setNote} />
     </FormDialog>
   );
 }

@@ -2,7 +2,7 @@
 import { useState } from "react";
 import { useTray } from "../../device/useTray";
 import { say, texts } from "../../texts";
-import { FormDialog } from "../FormDialog";
+import { FormDialog } from "../dialog/FormDialog";
 import { LockMark } from "./LockMark";
 import type { Isolation, Lock } from "./queries";
 import { type At, useIsolationEntries } from "./useIsolationEntries";

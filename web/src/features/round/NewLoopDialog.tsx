@@ -1,9 +1,10 @@
 /** A new loop: site, name, breaker; everything else is asked on the bench. */
-import { Input, Select } from "antd";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { texts } from "../../texts";
-import { FormDialog } from "../FormDialog";
+import { SearchSelect } from "../dialog/Dialog";
+import { FormDialog } from "../dialog/FormDialog";
+import { TextLine } from "../dialog/TextLine";
 import { useCircuits, useMakeLoop, useSites } from "./queries";
 
 export function NewLoopDialog({ site: firstSite, onClose }: { site: string | null; onClose: () => void }) {
@@ -38,28 +39,25 @@ export function NewLoopDialog({ site: firstSite, onClose }: { site: string | nul
     >
       <label>
         {texts.list.site}
-        <Select
-          aria-label={texts.list.site}
+        <SearchSelect
+          label={texts.list.site}
           value={site}
           placeholder={texts.make.chooseSite}
-          onChange={(value: string | null) => {
+          onChange={(value) => {
             setChosen(value);
             setCircuit(null);
           }}
           options={choices.map((entry) => ({ value: entry.id, label: entry.name }))}
         />
       </label>
-      <label>
-        {texts.make.loopName}
-        <Input value={name} maxLength={120} autoFocus onChange={(event) => setName(event.target.value)} />
-      </label>
+      <TextLine label={texts.make.loopName} value={name} maxLength={120} onChange={setName} />
       <label>
         {texts.list.breaker}
-        <Select
-          aria-label={texts.list.breaker}
+        <SearchSelect
+          label={texts.list.breaker}
           value={circuit ?? ""}
           disabled={newBreaker !== ""}
-          onChange={(value: string) => setCircuit(value || null)}
+          onChange={(value) => setCircuit(value || null)}
           options={[
             { value: "", label: texts.make.noCircuit },
             ...(circuits.data?.results ?? []).map((entry) => ({
@@ -69,14 +67,8 @@ export function NewLoopDialog({ site: firstSite, onClose }: { site: string | nul
           ]}
         />
       </label>
-      <label>
-        {texts.make.circuitNew}
-        <Input value={newBreaker} maxLength={20} onChange={(event) => setNewBreaker(event.target.value)} />
-      </label>
-      <label>
-        {texts.make.note}
-        <Input value={note} maxLength={500} onChange={(event) => setNote(event.target.value)} />
-      </label>
+      <TextLine label={texts.make.circuitNew} value={newBreaker} maxLength={20} onChange={setNewBreaker} />
+      <TextLine label={texts.make.note} value={note} maxLength={500} onChange={setNote} />
     </FormDialog>
   );
 }

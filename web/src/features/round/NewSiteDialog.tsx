@@ -1,9 +1,9 @@
 /** A new site: name, supply, whose words. */
-import { Input, Select } from "antd";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { texts } from "../../texts";
-import { FormDialog } from "../FormDialog";
+import { FormDialog } from "../dialog/FormDialog";
+import { TextLine } from "../dialog/TextLine";
 import { useMakeSite } from "./queries";
 
 const SUPPLIES = [
@@ -39,34 +39,22 @@ export function NewSiteDialog({ onClose }: { onClose: () => void }) {
       onSubmit={submit}
       onClose={onClose}
     >
-      <label>
-        {texts.make.siteName}
-        <Input value={name} maxLength={120} autoFocus onChange={(event) => setName(event.target.value)} />
-      </label>
-      <label>
-        {texts.make.place}
-        <Input value={place} maxLength={200} onChange={(event) => setPlace(event.target.value)} />
-      </label>
+      <TextLine label={texts.make.siteName} value={name} maxLength={120} onChange={setName} />
+      <TextLine label={texts.make.place} value={place} maxLength={200} onChange={setPlace} />
       <label>
         {texts.make.supply}
-        <Select
-          aria-label={texts.make.supply}
-          value={supply}
-          onChange={setSupply}
-          options={SUPPLIES.map((value) => ({ value, label: value }))}
-        />
+        <select value={supply} onChange={(event) => setSupply(event.target.value)}>
+          {SUPPLIES.map((value) => (
+            <option key={value}>{value}</option>
+          ))}
+        </select>
       </label>
       <label>
         {texts.make.words}
-        <Select
-          aria-label={texts.make.words}
-          value={region}
-          onChange={setRegion}
-          options={[
-            { value: "eu", label: texts.make.regions.eu },
-            { value: "na", label: texts.make.regions.na },
-          ]}
-        />
+        <select value={region} onChange={(event) => setRegion(event.target.value as Schemas["RegionEnum"])}>
+          <option value="eu">{texts.make.regions.eu}</option>
+          <option value="na">{texts.make.regions.na}</option>
+        </select>
       </label>
     </FormDialog>
   );

@@ -1,6 +1,5 @@
 /** The round: every loop with its state and next step. */
-import { Button, Input, type InputRef, Pagination, Select } from "antd";
-import { useEffect, useRef, useState } from "react";
+import { Fragment, lazy, Suspense, useEffect, useRef, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { isShortcut } from "../../app/keys";
 import type { Schemas } from "../../api/client";
@@ -11,13 +10,13 @@ import type { Verdict } from "../VerdictMark";
 import { WorksMark } from "../WorksMark";
 import { Outdated } from "../outdated/Outdated";
 import { OffLine } from "../isolation/OffLine";
-import { NewLoopDialog } from "./NewLoopDialog";
-import { NewSiteDialog } from "./NewSiteDialog";
-import { PAGE_SIZE, useLoops, useSites } from "./queries";
+import { ORDERS, PAGE_SIZE, useLoops, useSites } from "./queries";
+import { TickMenu } from "./TickMenu";
 
-const VERDICTS = Object.keys(texts.verdicts) as Verdict[];
+const NewLoopDialog = lazy(() => import("./NewLoopDialog").then((m) => ({ default: m.NewLoopDialog })));
+const NewSiteDialog = lazy(() => import("./NewSiteDialog").then((m) => ({ default: m.NewSiteDialog })));
+
 type NextStep = Schemas["NextStepEnum"];
-const NEXT_STEPS = Object.keys(texts.list.nextSteps) as NextStep[];
 const LOAD_MARKS = { met: "✓", not_met: "✗", unknown: "?" } as const;
 // Typing pauses longer than this are a wish to see the answer.
 const PAUSE_MS = 200;
@@ -29,12 +28,13 @@ export function RoundPage({ mayEdit }: { mayEdit: boolean }) {
     site: params.get("site"),
     verdicts: params.getAll("state") as Verdict[],
     next: params.getAll("next") as NextStep[],
+    order: ORDERS.find((order) => order === params.get("order")) ?? "name",
     page: Number(params.get("page") ?? 1),
   };
   useTitle(texts.round);
   const [typed, setTyped] = useState(wish.search);
   const [dialog, setDialog] = useState<"none" | "loop" | "site">("none");
-  const field = useRef<InputRef>(null);
+  const field = useRef<HTMLInputElement>(null);
   const loops = useLoops(wish);
   const sites = useSites();
 
@@ -73,45 +73,52 @@ export function RoundPage({ mayEdit }: { mayEdit: boolean }) {
     <div className="round">
       <div className="round-tools">
         <h1>{texts.round}</h1>
-        <Input
+        <input
           ref={field}
+          type="search"
           className="round-search"
-          allowClear
           aria-label={texts.list.search}
           placeholder={`${texts.list.search}: ${texts.list.searchHint}`}
           value={typed}
           onChange={(event) => setTyped(event.target.value)}
         />
-        <Select
+        <select
           aria-label={texts.list.site}
-          className="round-site"
           value={wish.site ?? ""}
-          onChange={(value: string) => change("site", value ? [value] : [])}
-          options={[
-            { value: "", label: texts.list.allSites },
-            ...(sites.data?.results ?? []).map((site) => ({ value: site.id, label: site.name })),
-          ]}
+          onChange={(event) => change("site", event.target.value ? [event.target.value] : [])}
+        >
+          <option value="">{texts.list.allSites}</option>
+          {sites.data?.results.map((site) => (
+            <option key={site.id} value={site.id}>
+              {site.name}
+            </option>
+          ))}
+        </select>
+        <TickMenu
+          name={texts.list.state}
+          all={texts.list.allStates}
+          words={texts.verdicts}
+          chosen={wish.verdicts}
+          onChoose={(chosen) => change("state", chosen)}
         />
-        <Select
-          aria-label={texts.list.state}
-          className="round-state"
-          mode="multiple"
-          maxTagCount="responsive"
-          placeholder={texts.list.allStates}
-          value={wish.verdicts}
-          onChange={(values: string[]) => change("state", values)}
-          options={VERDICTS.map((value) => ({ value, label: texts.verdicts[value] }))}
+        <TickMenu
+          name={texts.list.next}
+          all={texts.list.everyNext}
+          words={texts.list.nextSteps}
+          chosen={wish.next}
+          onChoose={(chosen) => change("next", chosen)}
         />
-        <Select
-          aria-label={texts.list.next}
-          className="round-state"
-          mode="multiple"
-          maxTagCount="responsive"
-          placeholder={texts.list.everyNext}
-          value={wish.next}
-          onChange={(values: string[]) => change("next", values)}
-          options={NEXT_STEPS.map((value) => ({ value, label: texts.list.nextSteps[value] }))}
-        />
+        <select
+          aria-label={texts.list.sort}
+          value={wish.order}
+          onChange={(event) => change("order", event.target.value === "name" ? [] : [event.target.value])}
+        >
+          {ORDERS.map((order) => (
+            <option key={order} value={order}>
+              {texts.list.sorts[order]}
+            </option>
+          ))}
+        </select>
         {wish.site && (
           <Link className="outlined" to={`/sites/${wish.site}/schedule`}>
             {texts.survey.schedule.open}
@@ -119,10 +126,12 @@ export function RoundPage({ mayEdit }: { mayEdit: boolean }) {
         )}
         {mayEdit && (
           <>
-            <Button onClick={() => setDialog("site")}>{texts.list.newSite}</Button>
-            <Button type="primary" onClick={() => setDialog("loop")}>
+            <button type="button" className="outlined" onClick={() => setDialog("site")}>
+              {texts.list.newSite}
+            </button>
+            <button type="button" className="solid" onClick={() => setDialog("loop")}>
               {texts.list.newLoop}
-            </Button>
+            </button>
           </>
         )}
       </div>
@@ -144,43 +153,17 @@ export function RoundPage({ mayEdit }: { mayEdit: boolean }) {
           </tr>
         </thead>
         <tbody>
-          {rows.map((row) => (
-            <tr key={row.id}>
-              <td>
-                <Link to={`/loops/${row.id}`}>{row.name}</Link>
-                <small>{row.note || say(texts.list.gangs, { count: row.gang_count })}</small>
-                <OffLine loop={row.id} />
-              </td>
-              <td>
-                <WorksMark works={row.works ?? "unknown"} />
-                {row.outdated && (
-                  <small className="out-of-date">
-                    <b>{texts.outdated.mark}:</b> {row.outdated}
-                  </small>
-                )}
-                {row.why && <small>{row.why}</small>}
-              </td>
-              <td className="round-load">
-                {row.load && (
-                  <>
-                    <span className={`load-${row.load.state}`}>
-                      <b aria-label={texts.list.loadStates[row.load.state]}>{LOAD_MARKS[row.load.state]}</b>{" "}
-                      {row.load.text}
-                    </span>
-                    <small>{say(texts.list.whenOn, { verdict: row.load.lit_text })}</small>
-                  </>
-                )}
-              </td>
-              <td>
-                {row.next_step && (
-                  <Link to={addressOf(row.id, row.next_position, placeOf(row.next_step))}>
-                    {texts.list.nextSteps[row.next_step]}
-                  </Link>
-                )}
-              </td>
-              <td>{row.site_name}</td>
-              <td className="figure">{row.breaker || "?"}</td>
-            </tr>
+          {rows.map((row, index) => (
+            <Fragment key={row.id}>
+              {wish.order === "breaker" && groupOf(row) !== groupOf(rows[index - 1]) && (
+                <tr className="group">
+                  <th scope="rowgroup" colSpan={6}>
+                    {groupOf(row)}
+                  </th>
+                </tr>
+              )}
+              <Row row={row} />
+            </Fragment>
           ))}
         </tbody>
       </table>
@@ -190,17 +173,81 @@ export function RoundPage({ mayEdit }: { mayEdit: boolean }) {
       <div className="round-foot">
         <span>{loops.isSuccess && say(texts.list.count, { count: total })}</span>
         {total > PAGE_SIZE && (
-          <Pagination
-            current={wish.page}
-            pageSize={PAGE_SIZE}
-            total={total}
-            showSizeChanger={false}
-            onChange={(page) => change("page", [String(page)])}
+          <Pages
+            page={wish.page}
+            pages={Math.ceil(total / PAGE_SIZE)}
+            onPage={(page) => change("page", [String(page)])}
           />
         )}
       </div>
-      {dialog === "loop" && <NewLoopDialog site={wish.site} onClose={() => setDialog("none")} />}
-      {dialog === "site" && <NewSiteDialog onClose={() => setDialog("none")} />}
+      <Suspense fallback={null}>
+        {dialog === "loop" && <NewLoopDialog site={wish.site} onClose={() => setDialog("none")} />}
+        {dialog === "site" && <NewSiteDialog onClose={() => setDialog("none")} />}
+      </Suspense>
     </div>
+  );
+}
+
+type LoopRow = Schemas["LoopRow"];
+
+/** Site and breaker of a row: what it is grouped by. */
+function groupOf(row: LoopRow | undefined): string {
+  if (!row) return "";
+  const { site_name: site, breaker } = row;
+  return breaker ? say(texts.list.groupOf, { site, breaker }) : say(texts.list.noBreaker, { site });
+}
+
+function Pages({ page, pages, onPage }: { page: number; pages: number; onPage: (page: number) => void }) {
+  return (
+    <nav className="round-pages" aria-label={texts.list.pages}>
+      <button type="button" className="outlined" disabled={page <= 1} onClick={() => onPage(page - 1)}>
+        {texts.list.earlier}
+      </button>
+      <span aria-live="polite">{say(texts.list.page, { page, pages })}</span>
+      <button type="button" className="outlined" disabled={page >= pages} onClick={() => onPage(page + 1)}>
+        {texts.list.later}
+      </button>
+    </nav>
+  );
+}
+
+function Row({ row }: { row: LoopRow }) {
+  return (
+    <tr>
+      <td>
+        <Link to={`/loops/${row.id}`}>{row.name}</Link>
+        <small>{row.note || say(texts.list.gangs, { count: row.gang_count })}</small>
+        <OffLine loop={row.id} />
+      </td>
+      <td>
+        <WorksMark works={row.works ?? "unknown"} />
+        {row.outdated && (
+          <small className="out-of-date">
+            <b>{texts.outdated.mark}:</b> {row.outdated}
+          </small>
+        )}
+        {row.why && <small>{row.why}</small>}
+      </td>
+      <td className="round-load">
+        {row.load && (
+          <>
+            <span className={`load-${row.load.state}`}>
+              <b aria-label={texts.list.loadStates[row.load.state]}>{LOAD_MARKS[row.load.state]}</b>{" "}
+              {row.load.text}
+            </span>
+            <small>{say(texts.list.whenOn, { verdict: row.load.lit_text })}</small>
+          </>
+        )}
+      </td>
+      <td>
+        {row.next_step && (
+          <Link to={addressOf(row.id, row.next_position, placeOf(row.next_step))}>
+            {texts.list.nextSteps[row.next_step]}
+          </Link>
+        )}
+      </td>
+      <td>{row.site_name}</td>
+      <td className="figure">{row.breaker || "?"}</td>
+    </tr>
   );
 }

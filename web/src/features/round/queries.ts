@@ -8,8 +8,13 @@ export interface RoundWish {
   site: string | null;
   verdicts: Verdict[];
   next: Schemas["NextStepEnum"][];
+  order: Order;
   page: number;
 }
+
+/** Ways to order the round; by breaker it is grouped too. */
+export const ORDERS = ["name", "breaker", "worst", "recent"] as const;
+export type Order = (typeof ORDERS)[number];
 
 export const PAGE_SIZE = 50;
 
@@ -25,6 +30,7 @@ export function useLoops(wish: RoundWish) {
               site: wish.site ?? undefined,
               verdict: wish.verdicts.length > 0 ? wish.verdicts : undefined,
               next_step: wish.next.length > 0 ? wish.next : undefined,
+              order: wish.order,
               page: wish.page,
               page_size: PAGE_SIZE,
             },

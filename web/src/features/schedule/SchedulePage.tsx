@@ -1,12 +1,12 @@
 /** The circuit schedule of a site: what each breaker really feeds, with corrections. */
-import { Input } from "antd";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { SupplyForm } from "./SupplyForm";
 import { useTitle } from "../../app/useTitle";
 import { say, texts } from "../../texts";
-import { FormDialog } from "../FormDialog";
+import { FormDialog } from "../dialog/FormDialog";
+import { TextLine } from "../dialog/TextLine";
 import { useCircuits, useSites } from "../round/queries";
 import { when } from "../when";
 import { useAddCircuit, useChangeSite, useCorrectLabel, useCorrections } from "./queries";
@@ -159,18 +159,9 @@ function CorrectDialog({ circuit, onClose }: { circuit: Circuit; onClose: () => 
       }
       onClose={onClose}
     >
-      <label>
-        {words.now}
-        <Input value={label} maxLength={120} autoFocus onChange={(event) => setLabel(event.target.value)} />
-      </label>
-      <label>
-        {words.feeds}
-        <Input value={feeds} maxLength={200} onChange={(event) => setFeeds(event.target.value)} />
-      </label>
-      <label>
-        {words.how}
-        <Input value={how} maxLength={200} onChange={(event) => setHow(event.target.value)} />
-      </label>
+      <TextLine label={words.now} value={label} maxLength={120} onChange={setLabel} />
+      <TextLine label={words.feeds} value={feeds} maxLength={200} onChange={setFeeds} />
+      <TextLine label={words.how} value={how} maxLength={200} onChange={setHow} />
     </FormDialog>
   );
 }
@@ -192,23 +183,9 @@ function AddDialog({ site, onClose }: { site: string; onClose: () => void }) {
       }
       onClose={onClose}
     >
-      <label>
-        {words.breaker}
-        <Input
-          value={breaker}
-          maxLength={20}
-          autoFocus
-          onChange={(event) => setBreaker(event.target.value)}
-        />
-      </label>
-      <label>
-        {words.found}
-        <Input value={label} maxLength={120} onChange={(event) => setLabel(event.target.value)} />
-      </label>
-      <label>
-        {words.feeds}
-        <Input value={feeds} maxLength={200} onChange={(event) => setFeeds(event.target.value)} />
-      </label>
+      <TextLine label={words.breaker} value={breaker} maxLength={20} onChange={setBreaker} />
+      <TextLine label={words.found} value={label} maxLength={120} onChange={setLabel} />
+      <TextLine label={words.feeds} value={feeds} maxLength={200} onChange={setFeeds} />
     </FormDialog>
   );
 }

@@ -1,8 +1,8 @@
 /** The door over a page whose session has ended: the page stays, and the work goes on after signing in. */
-import { Modal } from "antd";
 import { useSyncExternalStore } from "react";
 import { doorState, subscribeDoor } from "../../app/door";
 import { currentPerson } from "../../app/person";
+import { Dialog } from "../dialog/Dialog";
 import { texts } from "../../texts";
 import { SignInForm } from "./SignInForm";
 
@@ -12,9 +12,9 @@ export function DoorOver({ username }: { username: string }) {
   const door = useSyncExternalStore(subscribeDoor, doorState);
   if (door === "none" || currentPerson() === null) return null;
   return (
-    <Modal open closable={false} keyboard={false} footer={null} title={words[door]} maskClosable={false}>
+    <Dialog open keyboard={false} footer={null} title={words[door]} maskClosable={false}>
       <p>{door === "lapsed" ? words.lapsedLead : words.anotherLead}</p>
       <SignInForm firstName={username} demoAccounts={[]} />
-    </Modal>
+    </Dialog>
   );
 }

@@ -2,6 +2,7 @@
 import type { Schemas } from "../../api/client";
 import { useTray } from "../../device/useTray";
 import { say, texts } from "../../texts";
+import { LanguageOfDevice } from "./Languages";
 import { SignInForm } from "./SignInForm";
 
 export function SignIn({ demoAccounts }: { demoAccounts: Schemas["DemoAccount"][] }) {
@@ -15,6 +16,9 @@ export function SignIn({ demoAccounts }: { demoAccounts: Schemas["DemoAccount"][
         <p className="door-product">{texts.product}</p>
         <p className="door-motto">{texts.signIn.motto}</p>
         <SignInForm firstName="" demoAccounts={demoAccounts} />
+        <nav className="door-languages" aria-label={texts.languages.label}>
+          <LanguageOfDevice />
+        </nav>
         {Object.entries(others).map(([who, count]) => (
           <p key={who} className="notice">
             {say(texts.device.others, { who, count })}

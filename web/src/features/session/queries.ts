@@ -4,6 +4,8 @@ import { answered, api, keepCsrfToken, type Schemas } from "../../api/client";
 import { setDoor } from "../../app/door";
 import { currentPerson, setPerson } from "../../app/person";
 import { personChanged } from "../../device/tray";
+import { language } from "../../texts";
+import type { Language } from "../../texts/language";
 
 type Session = Schemas["Session"];
 
@@ -38,6 +40,8 @@ export function useSignIn() {
       return { session, isAnother: before !== undefined && before !== session.user?.id };
     },
     onSuccess: ({ session, isAnother }) => {
+      // Words that stand on the page already would stay in the old language.
+      if (session.user?.language && session.user.language !== language) location.reload();
       client.setQueryData(sessionQuery.queryKey, session);
       if (isAnother) client.removeQueries({ predicate: isNotSession });
       else void client.invalidateQueries({ predicate: isNotSession });
@@ -48,6 +52,14 @@ export function useSignIn() {
 
 function isNotSession(query: { queryKey: readonly unknown[] }): boolean {
   return query.queryKey[0] !== sessionQuery.queryKey[0];
+}
+
+/** The language this person reads, here and wherever they sign in. */
+export function useLanguage() {
+  return useMutation({
+    mutationFn: (wanted: Language) => answered(api.PATCH("/api/v1/session/", { body: { language: wanted } })),
+    onSuccess: () => location.reload(),
+  });
 }
 
 export function useSignOut() {

@@ -1,6 +1,6 @@
 /** A file onto the shelf: looked at first, then taken whole. */
-import { Modal } from "antd";
 import { useState } from "react";
+import { Dialog } from "../dialog/Dialog";
 import { say, texts } from "../../texts";
 import { useImport } from "./queries";
 
@@ -23,7 +23,7 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
   const mayTake =
     found && found.bad.length === 0 && !found.is_applied && found.new.length + found.changed.length > 0;
   return (
-    <Modal
+    <Dialog
       open
       width={760}
       title={words.importTitle}
@@ -93,6 +93,6 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
           </>
         )}
       </div>
-    </Modal>
+    </Dialog>
   );
 }

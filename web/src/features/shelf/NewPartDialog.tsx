@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Refusal, type Schemas } from "../../api/client";
 import { texts } from "../../texts";
 import { isFine, NOTHING, QuantityEntry, type Typed, typedAs, valueOf } from "../quantity/QuantityEntry";
-import { FormDialog } from "../FormDialog";
+import { FormDialog } from "../dialog/FormDialog";
 import { useMakePart, usePartKinds } from "./queries";
 import { ValueInput } from "./ValueInput";
 import { kindWords } from "./words";

@@ -1,5 +1,4 @@
 /** The parts shelf: what there is on the left, one part with its sources or several side by side on the right. */
-import { Button, Input } from "antd";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { useTitle } from "../../app/useTitle";
@@ -54,9 +53,9 @@ export function ShelfPage({ mayEdit }: { mayEdit: boolean }) {
     <div className="shelf">
       <div className="round-tools">
         <h1>{words.title}</h1>
-        <Input
+        <input
+          type="search"
           className="round-search"
-          allowClear
           aria-label={words.search}
           placeholder={words.search}
           value={search}
@@ -68,10 +67,12 @@ export function ShelfPage({ mayEdit }: { mayEdit: boolean }) {
         </span>
         {mayEdit && (
           <>
-            <Button onClick={() => setDialog("import")}>{words.import}</Button>
-            <Button type="primary" onClick={() => setDialog("new")}>
+            <button type="button" className="outlined" onClick={() => setDialog("import")}>
+              {words.import}
+            </button>
+            <button type="button" className="solid" onClick={() => setDialog("new")}>
               {words.newPart}
-            </Button>
+            </button>
           </>
         )}
       </div>

@@ -37,7 +37,7 @@ const keyOf = (loop: string, place: number) => `reading:${loop}:${place}`;
 const QUANTITIES = { volts: "reading_v", continuity: "reading_r_ohm" } as const;
 
 function isOpenWord(text: string): boolean {
-  return /^\s*(open|ol|∞)\s*$/i.test(text);
+  return /^\s*(open|offen|ol|∞)\s*$/i.test(text);
 }
 
 /** "231 V", "0.3", "open": as a value of its kind; null when it is none, or asked about first. */
@@ -58,7 +58,7 @@ function typedFrom(entry: Entry, first: Typed): Typed {
     a: body.a ?? first.a,
     b: body.b ?? first.b,
     kind: isVolts ? "volts" : "continuity",
-    value: isVolts ? `${body.v} V` : body.is_open ? "open" : `${body.r_ohm} Ω`,
+    value: isVolts ? `${body.v} V` : body.is_open ? words.open : `${body.r_ohm} Ω`,
     meter_r_ohm: body.meter_r_ohm ?? LOW_IMPEDANCE_OHM,
     switches: (body.switches ?? {}) as SwitchPositions,
     shown: null,
@@ -142,7 +142,7 @@ export function ReadingForm(props: StepProps & { wanted: Proposal | null }) {
       {
         onSuccess: (shown) => {
           const isVolts = typed.kind === "volts";
-          const text = shown.is_open ? "open" : isVolts ? `${shown.v} V` : `${shown.r_ohm} Ω`;
+          const text = shown.is_open ? words.open : isVolts ? `${shown.v} V` : `${shown.r_ohm} Ω`;
           const value = shown.is_open
             ? { is_open: true }
             : isVolts

@@ -1,7 +1,7 @@
 /** The readings on record; a wrong one is struck out with its reason, never lost. */
 import { useState } from "react";
 import { texts } from "../../texts";
-import { FormDialog } from "../FormDialog";
+import { FormDialog } from "../dialog/FormDialog";
 import { when } from "../when";
 import type { StepProps } from "./stepProps";
 

@@ -1,7 +1,7 @@
 /** The steps at a box: done, or everything that stands in the way. */
 import { useState } from "react";
 import { texts } from "../../texts";
-import { FormDialog } from "../FormDialog";
+import { FormDialog } from "../dialog/FormDialog";
 import { when } from "../when";
 import type { Survey } from "./queries";
 import type { StepProps } from "./stepProps";

@@ -1,10 +1,10 @@
 /** The tray: every entry that the server does not have yet, and what can be done with it. */
-import { Modal } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Entry } from "../../device/entry";
 import { discard, retry } from "../../device/tray";
 import { useTray } from "../../device/useTray";
+import { Dialog } from "../dialog/Dialog";
 import { say, texts } from "../../texts";
 import { when } from "../when";
 
@@ -13,7 +13,7 @@ const words = texts.device;
 export function TrayPanel({ onClose }: { onClose: () => void }) {
   const { mine, others } = useTray();
   return (
-    <Modal open title={words.title} onCancel={onClose} footer={null} width={680} destroyOnHidden>
+    <Dialog open title={words.title} onCancel={onClose} footer={null} width={680} destroyOnHidden>
       <p className="quiet">{mine.length > 0 ? words.lead : words.empty}</p>
       <ul className="tray">
         {mine.map((entry) => (
@@ -23,7 +23,7 @@ export function TrayPanel({ onClose }: { onClose: () => void }) {
       {Object.entries(others).map(([who, count]) => (
         <p key={who}>{say(words.others, { who, count })}</p>
       ))}
-    </Modal>
+    </Dialog>
   );
 }
 

@@ -1,5 +1,4 @@
 /** The control, or the ordinary switch. */
-import { Select } from "antd";
 import { useRef } from "react";
 import { useFocusNext } from "./useFocusNext";
 import { texts, wordOf } from "../../../texts";
@@ -69,21 +68,20 @@ export function ControlEditor({ draft, change, errors, v_rms }: EditorProps) {
         />
         <label className="kind-choice">
           {texts.parts.feedKind}
-          <Select
-            aria-label={texts.parts.feedKind}
+          <select
             value={standby ? String(standby["kind"]) : NO_FEED}
-            onChange={(value: string) => {
-              const next = kindOf(kinds.data, "standby", value);
+            onChange={(event) => {
+              const next = kindOf(kinds.data, "standby", event.target.value);
               changeFeed(next ? changedKind(standby ?? {}, next) : null);
             }}
-            options={[
-              { value: NO_FEED, label: texts.parts.noFeed },
-              ...feedKinds.map((entry) => ({
-                value: entry.kind,
-                label: wordOf(texts.kinds, entry.kind) ?? entry.kind,
-              })),
-            ]}
-          />
+          >
+            <option value={NO_FEED}>{texts.parts.noFeed}</option>
+            {feedKinds.map((entry) => (
+              <option key={entry.kind} value={entry.kind}>
+                {wordOf(texts.kinds, entry.kind) ?? entry.kind}
+              </option>
+            ))}
+          </select>
         </label>
         {standby && (
           <FigureGrid

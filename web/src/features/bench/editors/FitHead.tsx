@@ -1,7 +1,7 @@
 /** Head of a part's editor: from the shelf, its name, planned or fitted, away with it. */
-import { Select } from "antd";
 import type { Schemas } from "../../../api/client";
 import { say, texts } from "../../../texts";
+import { SearchSelect } from "../../dialog/Dialog";
 import { TextInput } from "../../quantity/TextInput";
 import type { Fit } from "../draft";
 import { useShelf } from "../queries";
@@ -39,21 +39,22 @@ export function FitHead({ category, v_rms, fit, onChange, onRemove }: Props) {
     const figures = count === undefined ? part.figures : { ...part.figures, count };
     onChange({ ...fit, part: part.id, label: `${part.maker} ${part.name}`, figures });
   };
+  const madeFor = (part: (typeof parts)[number]) =>
+    !part.v_rms || part.v_rms === v_rms ? "" : say(texts.parts.madeFor, { v_rms: part.v_rms });
   const own = parts.find((entry) => entry.id === fit.part);
   const isOlder = own !== undefined && !isSame(withoutCount(fit.figures), own.figures);
   return (
     <div className="fit-head">
       <label>
         {texts.parts.shelf}
-        <Select
-          aria-label={texts.parts.shelf}
-          showSearch={{ optionFilterProp: "label" }}
+        <SearchSelect
+          label={texts.parts.shelf}
           value={fit.part}
           placeholder={texts.parts.shelfHint}
           onChange={choose}
           options={parts.map((part) => ({
             value: part.id,
-            label: `${part.maker} ${part.name}${!part.v_rms || part.v_rms === v_rms ? "" : say(texts.parts.madeFor, { v_rms: part.v_rms })}`,
+            label: [part.maker, part.name, madeFor(part)].filter(Boolean).join(" "),
           }))}
         />
       </label>

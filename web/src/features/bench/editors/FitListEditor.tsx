@@ -1,5 +1,4 @@
 /** Several parts of one sort on the gang: lamp groups or bypasses. */
-import { Select } from "antd";
 import { useRef } from "react";
 import { useFocusNext } from "./useFocusNext";
 import { texts, wordOf } from "../../../texts";
@@ -74,18 +73,19 @@ export function FitListEditor({
             />
             <label className="kind-choice">
               {kindLabel}
-              <Select
-                aria-label={kindLabel}
+              <select
                 value={kind?.kind}
-                onChange={(value: string) => {
-                  const next = kindOf(kinds.data, sort, value);
+                onChange={(event) => {
+                  const next = kindOf(kinds.data, sort, event.target.value);
                   if (next) replace(index, { ...fit, part: null, figures: changedKind(fit.figures, next) });
                 }}
-                options={choices.map((entry) => ({
-                  value: entry.kind,
-                  label: wordOf(texts.kinds, entry.kind) ?? entry.kind,
-                }))}
-              />
+              >
+                {choices.map((entry) => (
+                  <option key={entry.kind} value={entry.kind}>
+                    {wordOf(texts.kinds, entry.kind) ?? entry.kind}
+                  </option>
+                ))}
+              </select>
             </label>
             {sort === "lamp" && (
               <TypicalLamp

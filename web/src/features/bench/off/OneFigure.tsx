@@ -1,5 +1,4 @@
 /** One figure dragged over its range: how the judgement moves. */
-import { Select, Slider } from "antd";
 import { useState } from "react";
 import { engineering } from "../../../format";
 import { say, texts } from "../../../texts";
@@ -58,7 +57,13 @@ export function OneFigure({ gang, draft, deciding }: Props) {
       <h2>{words.dragTitle}</h2>
       <label className="kind-choice">
         {words.dragWhich}
-        <Select aria-label={words.dragWhich} value={path} onChange={setChosen} options={choices} />
+        <select value={path} onChange={(event) => setChosen(event.target.value)}>
+          {choices.map((choice) => (
+            <option key={choice.value} value={choice.value}>
+              {choice.label}
+            </option>
+          ))}
+        </select>
       </label>
       {sweep.isError && (
         <p className="wrong" role="alert">
@@ -104,13 +109,14 @@ function Drag({ sweep }: { sweep: Sweep }) {
           </button>
         ))}
       </div>
-      <Slider
+      <input
+        type="range"
         aria-label={sweep.label}
+        aria-valuetext={engineering(point.value, sweep.unit)}
         min={0}
         max={sweep.points.length - 1}
         value={at}
-        onChange={setAt}
-        tooltip={{ formatter: (k) => engineering(sweep.points[k ?? 0]?.value ?? 0, sweep.unit) }}
+        onChange={(event) => setAt(Number(event.target.value))}
       />
       <p className="sweep-ends figure">
         <span>{engineering(sweep.points[0]?.value ?? 0, sweep.unit)}</span>

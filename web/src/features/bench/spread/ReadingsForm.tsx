@@ -8,7 +8,7 @@ import { engineering } from "../../../format";
 import { say, texts, wordOf } from "../../../texts";
 import { NOTHING, QuantityEntry, valueOf } from "../../quantity/QuantityEntry";
 import { quantityName } from "../../quantity/usual";
-import { FormDialog } from "../../FormDialog";
+import { FormDialog } from "../../dialog/FormDialog";
 import { when } from "../../when";
 import type { Draft, Gang } from "../draft";
 import { useShelf } from "../queries";

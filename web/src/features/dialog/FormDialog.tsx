@@ -1,7 +1,7 @@
 /** A dialog with a few fields, one action, and room for a refusal. */
-import { Modal } from "antd";
 import { type ReactNode, useId, useRef } from "react";
-import { texts } from "../texts";
+import { Dialog } from "./Dialog";
+import { texts } from "../../texts";
 
 interface Props {
   title: string;
@@ -18,7 +18,7 @@ export function FormDialog({ title, action, isReady, isPending, error, onSubmit,
   const id = useId();
   const form = useRef<HTMLFormElement>(null);
   return (
-    <Modal
+    <Dialog
       open
       title={title}
       okText={action}
@@ -47,6 +47,6 @@ export function FormDialog({ title, action, isReady, isPending, error, onSubmit,
           </p>
         )}
       </form>
-    </Modal>
+    </Dialog>
   );
 }

@@ -1,0 +1,47 @@
+/** A dialog over the page, and a list to search in. Both are fetched in a quiet moment after the page is there. */
+import type { ModalProps, SelectProps } from "antd";
+import { lazy, Suspense } from "react";
+import { texts } from "../../texts";
+
+const fetchThemed = () => import("./Themed");
+const Modal = lazy(() => fetchThemed().then((m) => ({ default: m.ThemedModal })));
+const Select = lazy(() => fetchThemed().then((m) => ({ default: m.ThemedSelect })));
+
+/** A dialog must open where the server does not answer too. */
+export function fetchDialogs(): void {
+  setTimeout(() => void fetchThemed().catch(() => undefined), 1_000);
+}
+
+export function Dialog(props: ModalProps) {
+  return (
+    <Suspense fallback={null}>
+      <Modal closable={props.onCancel ? { "aria-label": texts.close } : false} {...props} />
+    </Suspense>
+  );
+}
+
+interface SearchSelectProps {
+  label: string;
+  value: string | null;
+  placeholder?: string;
+  disabled?: boolean;
+  options: readonly { value: string; label: string }[];
+  onChange: (value: string) => void;
+}
+
+export function SearchSelect({ label, value, options, onChange, ...rest }: SearchSelectProps) {
+  const shown: SelectProps<string | null>["options"] = [...options];
+  return (
+    <Suspense fallback={<select aria-label={label} disabled />}>
+      <Select
+        {...rest}
+        aria-label={label}
+        showSearch={{ optionFilterProp: "label" }}
+        notFoundContent={texts.noMatch}
+        value={value}
+        options={shown}
+        onChange={(chosen) => chosen !== null && onChange(chosen)}
+      />
+    </Suspense>
+  );
+}
