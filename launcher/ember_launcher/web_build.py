@@ -70,7 +70,7 @@ def ensure_packages() -> dict[str, str]:
 
 def ensure_built() -> None:
     """Build the web interface when its sources changed."""
-    sources = [WEB / "src", WEB / "index.html", WEB / "package-lock.json", WEB / "vite.config.ts"]
+    sources = [WEB / "src", ROOT / "texts", WEB / "index.html", WEB / "package-lock.json", WEB / "vite.config.ts"]
     digest = digest_of(sources)
     stamp = WEB / "dist" / ".ember.stamp"
     if is_current(stamp, digest):

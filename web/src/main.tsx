@@ -1,17 +1,18 @@
 import "@fontsource-variable/atkinson-hyperlegible-next";
 import "@fontsource-variable/atkinson-hyperlegible-mono";
-import "./app/styles/base.css";
-import "./app/styles/round.css";
-import "./app/styles/bench.css";
-import "./app/styles/thread.css";
-import "./app/styles/work.css";
-import "./app/styles/survey.css";
-import "./app/styles/device.css";
-import "./app/styles/spread.css";
-import "./app/styles/choose.css";
-import "./app/styles/lit.css";
-import "./app/styles/shelf.css";
-import "./app/styles/print.css";
+import "./app/tokens.css";
+import "./app/base.css";
+import "./features/round/round.css";
+import "./features/bench/bench.css";
+import "./features/bench/thread/thread.css";
+import "./features/bench/work.css";
+import "./features/survey/survey.css";
+import "./features/tray/tray.css";
+import "./features/bench/spread/spread.css";
+import "./features/bench/choose/choose.css";
+import "./features/bench/lit/lit.css";
+import "./features/shelf/shelf.css";
+import "./app/print.css";
 import { loadTexts } from "./texts";
 
 // Words first: modules of the application read them as they load.

@@ -16,13 +16,18 @@ interface Props {
 export function WhyPanel({ judgement, isComputing, isOld, problem, children }: Props) {
   if (judgement === undefined) {
     return (
-      <aside className="why" aria-label={texts.bench.why}>
+      <aside className="why" tabIndex={0} aria-label={texts.bench.why}>
         <h2>{problem ? problem.message : texts.bench.computing}</h2>
       </aside>
     );
   }
   return (
-    <aside className={`why${isOld ? " is-old" : ""}`} aria-label={texts.bench.why} aria-busy={isComputing}>
+    <aside
+      className={`why${isOld ? " is-old" : ""}`}
+      tabIndex={0}
+      aria-label={texts.bench.why}
+      aria-busy={isComputing}
+    >
       {isOld && <p className="wrong">{texts.device.oldAway}</p>}
       {children}
       <h3>{texts.overall.typical}</h3>

@@ -41,70 +41,72 @@ export function ConductorEditor({ conductor, index, onChange, choices, draft, re
     put({ gang: gang === "" ? null : Number(gang), terminal });
   };
   return (
-    <li aria-label={conductor.id} role="group" className={conductor.is_seen ? "" : "is-guess"}>
-      <Swatch colour={conductor.sleeve || conductor.colour} />
-      <label className="field is-short">
-        {words.id}
-        <TextInput value={conductor.id} maxLength={12} onChange={(id) => put({ id })} />
-      </label>
-      <Pick
-        label={words.colour}
-        value={conductor.colour}
-        choices={[NONE, ...choices.colours]}
-        error={error("colour")}
-        onPick={(colour) => put({ colour })}
-      />
-      <Pick
-        label={words.terminal}
-        value={`${conductor.gang ?? ""}:${conductor.terminal}`}
-        choices={ends}
-        error={error("terminal") ?? error("gang")}
-        onPick={chooseEnd}
-      />
-      <label className="field is-short">
-        {words.cable}
-        <TextInput value={conductor.cable} maxLength={20} onChange={(cable) => put({ cable })} />
-      </label>
-      {!conductor.is_seen && (
-        <p className="guess-line">
-          <b>{words.guess}</b> {usual && say(words.usually, { colour: usual })}
+    <li className={conductor.is_seen ? "" : "is-guess"}>
+      <div role="group" aria-label={conductor.id}>
+        <Swatch colour={conductor.sleeve || conductor.colour} />
+        <label className="field is-short">
+          {words.id}
+          <TextInput value={conductor.id} maxLength={12} onChange={(id) => put({ id })} />
+        </label>
+        <Pick
+          label={words.colour}
+          value={conductor.colour}
+          choices={[NONE, ...choices.colours]}
+          error={error("colour")}
+          onPick={(colour) => put({ colour })}
+        />
+        <Pick
+          label={words.terminal}
+          value={`${conductor.gang ?? ""}:${conductor.terminal}`}
+          choices={ends}
+          error={error("terminal") ?? error("gang")}
+          onPick={chooseEnd}
+        />
+        <label className="field is-short">
+          {words.cable}
+          <TextInput value={conductor.cable} maxLength={20} onChange={(cable) => put({ cable })} />
+        </label>
+        {!conductor.is_seen && (
+          <p className="guess-line">
+            <b>{words.guess}</b> {usual && say(words.usually, { colour: usual })}
+            {mayEdit && (
+              <button type="button" className="outlined" onClick={() => put({})}>
+                {words.seen} {conductor.id}
+              </button>
+            )}
+          </p>
+        )}
+        <div className="conductor-more">
+          <Pick
+            label={words.sleeve}
+            value={conductor.sleeve}
+            choices={[NONE, ...choices.colours]}
+            onPick={(sleeve) => put({ sleeve })}
+          />
+          <Pick
+            label={words.size}
+            value={String(conductor.size_m2)}
+            choices={sizes(region, conductor.size_m2)}
+            onPick={(value) => put({ size_m2: Number(value) })}
+          />
+          <Pick
+            label={words.marked}
+            value={conductor.label ?? ""}
+            choices={[NONE, ...choices.roles]}
+            error={error("label") ?? error("id")}
+            onPick={(value) => put({ label: value || null })}
+          />
           {mayEdit && (
-            <button type="button" className="outlined" onClick={() => put({})}>
-              {words.seen} {conductor.id}
+            <button
+              type="button"
+              className="plain"
+              aria-label={`${words.remove} ${conductor.id}`}
+              onClick={() => onChange(null)}
+            >
+              {words.remove}
             </button>
           )}
-        </p>
-      )}
-      <div className="conductor-more">
-        <Pick
-          label={words.sleeve}
-          value={conductor.sleeve}
-          choices={[NONE, ...choices.colours]}
-          onPick={(sleeve) => put({ sleeve })}
-        />
-        <Pick
-          label={words.size}
-          value={String(conductor.size_m2)}
-          choices={sizes(region, conductor.size_m2)}
-          onPick={(value) => put({ size_m2: Number(value) })}
-        />
-        <Pick
-          label={words.marked}
-          value={conductor.label ?? ""}
-          choices={[NONE, ...choices.roles]}
-          error={error("label") ?? error("id")}
-          onPick={(value) => put({ label: value || null })}
-        />
-        {mayEdit && (
-          <button
-            type="button"
-            className="plain"
-            aria-label={`${words.remove} ${conductor.id}`}
-            onClick={() => onChange(null)}
-          >
-            {words.remove}
-          </button>
-        )}
+        </div>
       </div>
     </li>
   );

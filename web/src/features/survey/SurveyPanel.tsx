@@ -14,7 +14,7 @@ interface Props {
 export function SurveyPanel({ survey, choices, region }: Props) {
   const { judgement } = survey;
   return (
-    <aside className="why is-survey" aria-label={words.title}>
+    <aside className="why is-survey" tabIndex={0} aria-label={words.title}>
       <h2 role="status">{judgement.is_known ? texts.survey.conductors.known : judgement.neutral.word}</h2>
       <Ledger survey={survey} choices={choices} />
       <Row title={words.neutral} found={judgement.neutral} />
