@@ -159,7 +159,13 @@ CANNERY_LOOPS: tuple[tuple[str, str, str, list[dict[str, Any]]], ...] = (
 SURVEYS: dict[str, dict[str, Any]] = {
     "Kiln room": {
         "practice": "feed_at_ceiling",
-        "enquiry": {"wired_year": 1974, "complaint": "flicker_off", "radio": "mesh_802154", "lamps": "led"},
+        "enquiry": {
+            "wired_year": 1974,
+            "complaint": "flicker_off",
+            "flash_period_s": 0.15,
+            "radio": "mesh_802154",
+            "lamps": "led",
+        },
         "box": {"depth_m": 0.035, "width_m": 0.07, "height_m": 0.07, "material": "plastic", "all_listed": True},
         "control_body": {"depth_m": 0.024, "width_m": 0.045, "height_m": 0.045, "lead_count": 0},
         "reads": True,

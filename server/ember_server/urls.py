@@ -70,6 +70,7 @@ api = [
     path("gangs/<uuid:pk>/judge-again/", again.JudgeAgainView.as_view()),
     path("outdated/", again.OutdatedView.as_view()),
     path("gangs/<uuid:pk>/overall/", looks.GangOverallView.as_view()),
+    path("gangs/<uuid:pk>/complaint/", survey.GangComplaintView.as_view()),
     path("gangs/<uuid:pk>/loads/", looks.GangLoadsView.as_view()),
     path("gangs/<uuid:pk>/cures/", looks.GangCuresView.as_view()),
     path("gangs/<uuid:pk>/judgements/", GangJudgementsView.as_view()),
@@ -92,6 +93,8 @@ api = [
     path("part-kinds/", parts.PartKindsView.as_view()),
     path("stages/", parts.StagesView.as_view()),
     path("typical-lamp/", parts.TypicalLampView.as_view()),
+    path("control-classes/", parts.ControlClassesView.as_view()),
+    path("typical-control/", parts.TypicalControlView.as_view()),
     path("changes/", ChangesView.as_view()),
 ]
 

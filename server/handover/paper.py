@@ -19,6 +19,7 @@ from judgements.services.loads import limits_of
 from judgements.services.summing import overall_kept, overall_words
 from loops.documents import gang_document
 from loops.models import Gang
+from survey.services.complaining import complaint_of_record
 from survey.services.record_pages import record_pages
 from wording.quantities import engineering, significant
 from wording.templatetags.wording import say, word, word_at
@@ -64,6 +65,7 @@ def loop_sheet_pdf(gang: Gang, document: Json, who: User) -> bytes:
             "trims_set": _trims_set(gang.trims),
             "loads": limits_of(given),
             "record": record_pages(gang.loop, who),
+            "complaint": complaint_of_record(gang),
             "thread": thread_svg(gang, parts, answer),
             "printed_at": timezone.now(),
             "printed_by": who,

@@ -102,6 +102,20 @@ class InterfaceTest(StaticLiveServerTestCase):
         expect(page.get_by_role("heading", name=name)).to_be_visible()
         return page
 
+    def from_shelf(self, text: str, title: str, page: Page | None = None) -> None:
+        """A part searched for on the shelf and taken."""
+        page = page or self.page
+        page.get_by_role("combobox", name="From the shelf").click()
+        page.keyboard.type(text)
+        page.get_by_title(title, exact=True).click()
+
+    def own_bypass(self, capacitance: str, page: Page | None = None) -> None:
+        """A new bypass by its capacitance alone."""
+        page = page or self.page
+        page.get_by_role("button", name="Add bypass").click()
+        page.get_by_role("button", name="Type its figures myself").click()
+        self.typed(page.get_by_label("capacitance", exact=True), capacitance)
+
     def go(self, *names: str, page: Page | None = None) -> None:
         """To a step of the bench, and to a part of it, by the rail."""
         rail = (page or self.page).get_by_role("navigation", name="steps of the bench")

@@ -157,7 +157,6 @@ class Typical(InterfaceTest):
         self.open_loop("Sluice lobby")
         self.go("Parts", "Lamps")
         page.get_by_role("button", name="Add lamp group").click()
-        page.get_by_text("Only its class is known").click()
         page.get_by_role("combobox", name="Input stage").last.select_option(label="Linear: straight from the mains")
         self.typed(page.get_by_label("Watts, if known"), "900")
         page.get_by_role("button", name="It is 900 W").click()

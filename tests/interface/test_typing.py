@@ -162,6 +162,11 @@ class Keys(InterfaceTest):
         self.go("Parts", "Bypass")
         page.get_by_role("button", name="Add bypass").click()
         expect(page.get_by_role("combobox", name="From the shelf")).to_be_focused()
+        page.get_by_role("button", name="Cancel").click()
+        expect(page.get_by_role("button", name="Add bypass")).to_be_focused()
+        page.get_by_role("button", name="Add bypass").click()
+        self.from_shelf("220 nF", "Quillfen X2 pack 220 nF")
+        expect(page.get_by_role("combobox", name="From the shelf")).to_be_focused()
         page.get_by_role("button", name="Remove").click()
         expect(page.get_by_role("button", name="Add bypass")).to_be_focused()
 

@@ -9,6 +9,7 @@ import uuid
 from audit.models import Change
 from judgements.models import Judgement
 from loops.models import FittedControl, Gang, LampGroup, Loop
+from loops.services.make_loop import make_loop
 from sites.models import Circuit
 from tests.server.base import BYPASS, LAMP, ServerTest, draft, fit
 
@@ -218,3 +219,33 @@ class Fits(ServerTest):
         self.keep()
         self.keep(version=2, control=None)
         self.assertFalse(FittedControl.objects.filter(gang=self.gang).exists())
+
+
+class Order(ServerTest):
+    """The round in another order."""
+
+    def names(self, order: str) -> list[str]:
+        """As listed."""
+        answer = self.api.get("/api/v1/loops/", {"order": order})
+        self.assertEqual(answer.status_code, 200)
+        return [row["name"] for row in answer.json()["results"]]
+
+    def test_by_breaker_a_number_counts_and_what_has_none_comes_last(self) -> None:
+        """Site by site: 2 before 7 before 10."""
+        for breaker in ("10", "2"):
+            circuit = Circuit.objects.create(site=self.site, breaker=breaker)
+            make_loop(None, site=self.site, circuit=circuit, name=f"Breaker {breaker}")
+        make_loop(None, site=self.site, circuit=None, name="A loose end")
+        self.assertEqual(self.names("breaker"), ["Breaker 2", "Kiln room", "Breaker 10", "A loose end"])
+
+    def test_worst_first_and_latest_first(self) -> None:
+        """What does not work before what is not judged before what works."""
+        for name, works in (("Fine", "works"), ("Bad", "does_not"), ("Open", "unknown"), ("Doubt", "not_sure")):
+            loop = make_loop(None, site=self.site, circuit=None, name=name)
+            Loop.objects.filter(pk=loop.pk).update(works=works)
+        self.assertEqual(self.names("worst"), ["Bad", "Doubt", "Kiln room", "Open", "Fine"])
+        self.assertEqual(self.names("recent")[0], "Doubt")
+
+    def test_an_unknown_order_is_refused(self) -> None:
+        """By the name of what is wrong."""
+        self.assertEqual(self.api.get("/api/v1/loops/", {"order": "fancy"}).status_code, 400)

@@ -286,19 +286,19 @@ def _control(
     except SolverError:
         found = settle(loaded, closed_form.evaluate(loaded), STEPS_PER_CYCLE)
     again = Runner(loaded, found.state, STEPS_PER_CYCLE).record(STEPS_PER_CYCLE // 2, may_start=False)
-    is_fed = _delivered(loop, again) >= FULL_DELIVERY_RATIO.value * FED_FROM_RATIO.value
+    is_fed = _delivered(loop, again, FED_FROM_RATIO.value) >= FULL_DELIVERY_RATIO.value
     return (StandbyState.FED if is_fed else StandbyState.MARGINAL), delivered
 
 
-def _delivered(loop: Loop, recording: Recording) -> float:
-    """Power (or current and voltage) that reaches the control's load over what it needs."""
+def _delivered(loop: Loop, recording: Recording, times: float = 1.0) -> float:
+    """Power (or current, at the voltage of the shunt) that reaches the control's load over so many times its need."""
     feed = loop.control.standby
     if feed is None:
         return inf
     held, drawn = recording.reservoir(0), recording.drawn(0)
     if isinstance(feed, SwitchingFeed):
-        return float(np.mean(drawn * held)) / feed.p_w
-    return min(float(np.mean(drawn)) / feed.i_a, float(np.mean(held)) / feed.v_shunt_v)
+        return float(np.mean(drawn * held)) / (times * feed.p_w)
+    return min(float(np.mean(drawn)) / (times * feed.i_a), float(np.mean(held)) / feed.v_shunt_v)
 
 
 def _delivered_while_blinking(loop: Loop, network: Network, settled: Settled, lamps: tuple[LampState, ...]) -> float:

@@ -156,6 +156,10 @@ def read_enquiry(value: object, path: str = "enquiry") -> Enquiry:
             if entry is not None and (not isinstance(entry, int) or isinstance(entry, bool)):
                 raise InputError("not_whole", path=at, value=0.0)
             found[key] = entry
+        elif key == "flash_period_s":
+            if entry is not None and (not isinstance(entry, int | float) or isinstance(entry, bool)):
+                raise InputError("not_a_number", path=at)
+            found[key] = entry
         elif entry is not None:
             found[key] = _flag(entry, at)
     return Enquiry(**found)

@@ -43,15 +43,20 @@ class LampsKnown(StrEnum):
     MIXED = "mixed"
 
 
+# Faster than twenty a second is seen as steady; slower than one in five minutes is no rhythm.
+LEAST_PERIOD_S, MOST_PERIOD_S = 0.05, 300.0
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Enquiry:
-    """What was learned by telephone.
+    """What was learned by telephone; `flash_period_s` from flash to flash as told [s].
 
     Raises `InputError` for a year or a count that cannot be.
     """
 
     wired_year: int | None = None
     complaint: Complaint = Complaint.NONE
+    flash_period_s: float | None = None
     radio: Radio = Radio.UNKNOWN
     is_hub_in_range: bool | None = None
     devices_left: int | None = None
@@ -64,6 +69,15 @@ class Enquiry:
         if self.wired_year is not None and not EARLIEST_YEAR <= self.wired_year <= LATEST_YEAR:
             raise InputError(
                 "out_of_bounds", path="wired_year", value=self.wired_year, low=EARLIEST_YEAR, high=LATEST_YEAR, unit=""
+            )
+        if self.flash_period_s is not None and not LEAST_PERIOD_S <= self.flash_period_s <= MOST_PERIOD_S:
+            raise InputError(
+                "out_of_bounds",
+                path="flash_period_s",
+                value=self.flash_period_s,
+                low=LEAST_PERIOD_S,
+                high=MOST_PERIOD_S,
+                unit="s",
             )
         if self.devices_left is not None and not 0 <= self.devices_left <= 10_000:
             raise InputError("out_of_bounds", path="devices_left", value=self.devices_left, low=0, high=10_000, unit="")

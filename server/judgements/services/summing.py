@@ -43,7 +43,7 @@ def overall_answer(document: Json, trims: Json | None) -> Json:
     """
     missing = missing_parts(document)
     if missing:
-        return unknown(missing[0])
+        return unknown("lamps" if "lamps" in missing else missing[0])
     given = complete(document)
     return overall_words(overall_kept(given, judge(given, with_meter=False), trims), given)
 

@@ -29,8 +29,7 @@ ORDERS: dict[str, tuple[Any, ...]] = {
     # A breaker is told by a number mostly: 2 comes before 10. What has none comes last.
     "breaker": (
         "site__name",
-        Q(circuit__isnull=True),
-        Length("circuit__breaker"),
+        Length("circuit__breaker").asc(nulls_last=True),
         "circuit__breaker",
         "name",
         "id",

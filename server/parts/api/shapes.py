@@ -180,9 +180,23 @@ class TypicalLampRequestSerializer(serializers.Serializer):
 
 
 class TypicalLampSerializer(serializers.Serializer):
-    """Figures of a lamp of that class."""
+    """Figures of a part of that class."""
 
     figures = serializers.DictField(child=serializers.JSONField())
+
+
+class ControlClassSerializer(serializers.Serializer):
+    """A class of controls for which typical figures are kept."""
+
+    name = serializers.CharField()
+    text = serializers.CharField()
+
+
+class TypicalControlRequestSerializer(serializers.Serializer):
+    """Class and mains."""
+
+    name = serializers.CharField(max_length=40)
+    v_rms = serializers.FloatField(min_value=80.0, max_value=280.0)
 
 
 class StageSerializer(serializers.Serializer):

@@ -15,6 +15,7 @@ from rest_framework.views import APIView
 
 from accounts.policy import JUDGE, person
 from ember_core.catalogue.class_defaults import class_defaults, region_of, typical_lamp_data
+from ember_core.catalogue.control_classes import control_classes, typical_control_data
 from ember_core.catalogue.entry import KINDS
 from ember_core.catalogue.formats import write_document, write_table
 from ember_core.catalogue.leaflet import filled
@@ -25,6 +26,7 @@ from parts.api.shapes import (
     CableRunSerializer,
     ClaimMakeSerializer,
     ClaimUseSerializer,
+    ControlClassSerializer,
     ImportResultSerializer,
     ImportSerializer,
     PartDetailSerializer,
@@ -33,6 +35,7 @@ from parts.api.shapes import (
     PartSerializer,
     ServedSerializer,
     StageSerializer,
+    TypicalControlRequestSerializer,
     TypicalLampRequestSerializer,
     TypicalLampSerializer,
     claim_from,
@@ -237,6 +240,34 @@ class TypicalLampView(APIView):
         supply = Supply(v_rms=values["v_rms"], f_hz=values["f_hz"])
         try:
             figures = typical_lamp_data(values["stage"], supply, values["p_w"])
+        except InputError as error:
+            raise InputErrors([error]) from error
+        return Response({"figures": figures})
+
+
+class ControlClassesView(APIView):
+    """Classes of controls with typical figures."""
+
+    @extend_schema(responses={200: ControlClassSerializer(many=True), **READ_PROBLEMS})
+    def get(self, request: Request) -> Response:
+        """In the order in which they are offered."""
+        texts = catalogue("control_classes")
+        rows = [{"name": entry.name, "text": texts[entry.name]} for entry in control_classes()]
+        return Response(ControlClassSerializer(rows, many=True).data)
+
+
+class TypicalControlView(APIView):
+    """A control of which only the class is known."""
+
+    action_name = JUDGE
+
+    @extend_schema(request=TypicalControlRequestSerializer, responses={200: TypicalLampSerializer, **WRITE_PROBLEMS})
+    def post(self, request: Request) -> Response:
+        """Its figures with their ranges, assumed."""
+        given = TypicalControlRequestSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        try:
+            figures = typical_control_data(**given.validated_data)
         except InputError as error:
             raise InputErrors([error]) from error
         return Response({"figures": figures})

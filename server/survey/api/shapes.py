@@ -6,8 +6,11 @@ from typing import Any
 
 from rest_framework import serializers
 
+from ember_core.complaint import Agreement
 from ember_core.survey.isolation import Charge, EventKind, ProofState, Scope, Step
 from ember_core.survey.next_reading import Why
+from ember_core.survey.visit import Complaint
+from loops.models import VerdictWord
 from standins.meter_server import FAULTS
 from survey.models import MOST_BOXES, Moment, Origin
 from survey.services.metering import FUNCTIONS
@@ -510,3 +513,22 @@ class SurveyChoicesSerializer(serializers.Serializer):
     radios = ChoiceSerializer(many=True)
     lamps = ChoiceSerializer(many=True)
     practices = PracticeSerializer(many=True)
+
+
+class BeforeSerializer(serializers.Serializer):
+    """The state before a cure."""
+
+    at = serializers.DateTimeField()
+    verdict = serializers.ChoiceField(choices=VerdictWord.choices)
+    title = serializers.CharField()
+    figures = serializers.CharField()
+
+
+class ComplaintSerializer(serializers.Serializer):
+    """The complaint of a loop beside what is computed of it as it was found."""
+
+    complaint = serializers.ChoiceField(choices=[(word.value, word.value) for word in Complaint])
+    complaint_text = serializers.CharField()
+    agreement = serializers.ChoiceField(choices=[(word.value, word.value) for word in Agreement], allow_null=True)
+    text = serializers.CharField(allow_blank=True)
+    before = BeforeSerializer(allow_null=True)

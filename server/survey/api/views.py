@@ -17,13 +17,16 @@ from rest_framework.views import APIView
 
 from accounts.policy import READ, person
 from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS, problems
-from loops.models import Loop
+from loops.api.looks import GangJudgeView
+from loops.api.shapes import GangDraftSerializer
+from loops.models import Gang, Loop
 from sites.models import Region, Site
 from survey.api import shapes
 from survey.models import Isolation, Lock, Notice, Photo, TakenReading
 from survey.services import isolating, marking, metering, notices, photographs, proving, recording
 from survey.services.answers import survey_answer
 from survey.services.choices import choices
+from survey.services.complaining import complaint_answer
 from survey.services.paper import record_pdf, visit_pdf
 from survey.services.safety import board_answer, isolation_answer
 
@@ -321,3 +324,15 @@ class RecordPdfView(APIView):
             content_type="application/pdf",
             headers={"Content-Disposition": 'inline; filename="record.pdf"', "Cache-Control": "no-store"},
         )
+
+
+class GangComplaintView(GangJudgeView):
+    """What was complained of, beside a gang as it was found."""
+
+    @extend_schema(request=GangDraftSerializer, responses={200: shapes.ComplaintSerializer, **WRITE_PROBLEMS})
+    def post(self, request: Request, pk: Any) -> Response:
+        """Whether the computation explains it, and the state before the cure."""
+        given = GangDraftSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        gang = get_object_or_404(Gang.objects.select_related("loop__site"), pk=pk)
+        return Response(shapes.ComplaintSerializer(complaint_answer(gang, given.validated_data)).data)

@@ -15,6 +15,7 @@ from survey.services.covering import circuits_of
 from survey.services.documents import survey_of
 from survey.services.record_pages import override_lines, record_pages
 from survey.services.words import Words
+from wording.quantities import with_unit
 from wording.texts import catalogue, fill, vocabulary_of
 
 FONTS = settings.ROOT / "server" / "handover" / "fonts"
@@ -60,6 +61,8 @@ def record_pdf(loop: Loop, who: User) -> bytes:
 
 
 def _said(words: Words, key: str, value: object) -> str:
+    if key == "flash_period_s":
+        return with_unit(float(str(value)), "s")
     table = {"complaint": "complaints", "radio": "radios", "lamps": "lamps"}.get(key)
     if table:
         return words.text(table, str(value))

@@ -51,7 +51,9 @@ class Words:
     def role(self, role: str, gang: int | None) -> str:
         """A role in the region's words, with its gang where the box has several."""
         word = self.text("roles", role)
-        return f"{word}, gang {gang}" if gang is not None and self.gang_count > 1 else word
+        if gang is None or self.gang_count < 2:
+            return word
+        return self.text("values", "role_of_gang", {"role": word, "gang": gang})
 
     def switches(self, reading: Reading, box: Box) -> str:
         """Positions of the switches in a reading, in words."""

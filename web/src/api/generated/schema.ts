@@ -92,6 +92,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/control-classes/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description In the order in which they are offered. */
+        get: operations["control_classes_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/gangs/{id}/": {
         parameters: {
             query?: never;
@@ -138,6 +155,23 @@ export interface paths {
         put?: never;
         /** @description The working window, and the shelf's bypasses and values of the series ranked. */
         post: operations["gangs_choose_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/gangs/{id}/complaint/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Whether the computation explains it, and the state before the cure. */
+        post: operations["gangs_complaint_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1192,6 +1226,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/typical-control/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Its figures with their ranges, assumed. */
+        post: operations["typical_control_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/typical-lamp/": {
         parameters: {
             query?: never;
@@ -1222,6 +1273,14 @@ export interface components {
             remedies: components["schemas"]["Remedy"][];
             spread: components["schemas"]["SpreadBase"];
         };
+        /**
+         * @description * `agrees` - agrees
+         *     * `can_be` - can_be
+         *     * `other_rhythm` - other_rhythm
+         *     * `disagrees` - disagrees
+         * @enum {string}
+         */
+        AgreementEnum: "agrees" | "can_be" | "other_rhythm" | "disagrees";
         /** @description One aspect by itself. */
         Aspect: {
             aspect: components["schemas"]["AspectEnum"];
@@ -1248,6 +1307,14 @@ export interface components {
             low: number[];
             middle: number[];
             high: number[];
+        };
+        /** @description The state before a cure. */
+        Before: {
+            /** Format: date-time */
+            at: string;
+            verdict: components["schemas"]["VerdictEnum"];
+            title: string;
+            figures: string;
         };
         /** @description What is believed of a conductor. */
         Believed: {
@@ -1540,6 +1607,29 @@ export interface components {
         /** @description A code with its sentence. */
         CodeText: {
             code: string;
+            text: string;
+        };
+        /** @description The complaint of a loop beside what is computed of it as it was found. */
+        Complaint: {
+            complaint: components["schemas"]["ComplaintEnum"];
+            complaint_text: string;
+            agreement: (components["schemas"]["AgreementEnum"] | components["schemas"]["NullEnum"]) | null;
+            text: string;
+            before: components["schemas"]["Before"] | null;
+        };
+        /**
+         * @description * `none` - none
+         *     * `flicker_off` - flicker_off
+         *     * `glow_off` - glow_off
+         *     * `drop_out` - drop_out
+         *     * `mislabelled` - mislabelled
+         *     * `other` - other
+         * @enum {string}
+         */
+        ComplaintEnum: "none" | "flicker_off" | "glow_off" | "drop_out" | "mislabelled" | "other";
+        /** @description A class of controls for which typical figures are kept. */
+        ControlClass: {
+            name: string;
             text: string;
         };
         /** @description The control's supply. */
@@ -3601,7 +3691,13 @@ export interface components {
             /** Format: double */
             top_deg?: number | null;
         };
-        /** @description Figures of a lamp of that class. */
+        /** @description Class and mains. */
+        TypicalControlRequestRequest: {
+            name: string;
+            /** Format: double */
+            v_rms: number;
+        };
+        /** @description Figures of a part of that class. */
         TypicalLamp: {
             figures: {
                 [key: string]: unknown;
@@ -4208,6 +4304,52 @@ export interface operations {
             };
         };
     };
+    control_classes_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ControlClass"][];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     gangs_retrieve: {
         parameters: {
             query?: never;
@@ -4453,6 +4595,94 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Choosing"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    gangs_complaint_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GangDraftRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Complaint"];
                 };
             };
             /** @description problem+json */
@@ -9490,6 +9720,92 @@ export interface operations {
             };
             /** @description problem+json */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    typical_control_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypicalControlRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TypicalLamp"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -10,6 +10,8 @@ import { BenchHead } from "./BenchHead";
 import { type Draft, draftOf, type Gang, useBench } from "./draft";
 import { FitListEditor } from "./editors/FitListEditor";
 import { CableEditor } from "./editors/CableEditor";
+import { FirstVerdict } from "./FirstVerdict";
+import { Complaint } from "./Complaint";
 import { FieldErrors } from "./editors/FieldErrors";
 import { ControlEditor } from "./editors/ControlEditor";
 import { OverallVerdict } from "./OverallVerdict";
@@ -30,6 +32,7 @@ import { WhyPanel } from "./WhyPanel";
 const SurveySteps = lazy(() => import("../survey/SurveySteps").then((m) => ({ default: m.SurveySteps })));
 const ChooseBypass = lazy(() => import("./choose/ChooseBypass").then((m) => ({ default: m.ChooseBypass })));
 const OffStep = lazy(() => import("./off/OffStep").then((m) => ({ default: m.OffStep })));
+const Remedies = lazy(() => import("./choose/Remedies").then((m) => ({ default: m.Remedies })));
 const After = lazy(() => import("./choose/After").then((m) => ({ default: m.After })));
 const Loads = lazy(() => import("./off/Loads").then((m) => ({ default: m.Loads })));
 const Together = lazy(() => import("./off/Loads").then((m) => ({ default: m.Together })));
@@ -162,6 +165,13 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
           {texts.device.oldAway}
         </p>
       )}
+      <FirstVerdict
+        draft={draft}
+        isKept={gang.works !== "unknown" || (isWhole && !isChanged && record.version > 1)}
+        mayEdit={mayEdit}
+        onGo={go}
+        onKeep={() => keep(record.version, draft)}
+      />
       {editsThread(step) || isThreadShown ? (
         <Thread
           isOld={age !== "now"}
@@ -232,6 +242,10 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
               {tab === "light_off" && loop.gangs.length > 1 && isWhole && (
                 <Together loop={loop} gang={gang} draft={draft} />
               )}
+              {step === "judge" && isWhole && overall.data?.next_action === "remedy" && (
+                <Remedies gang={gang} draft={draft} change={change} onAll={() => go("route")} />
+              )}
+              {tab === "light_off" && <Complaint gang={gang} draft={draft} />}
               {tab === "light_off" && (
                 <OffStep gang={gang} draft={draft} judgement={judgement} mayEdit={mayEdit} />
               )}

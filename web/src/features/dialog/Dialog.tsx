@@ -25,6 +25,7 @@ interface SearchSelectProps {
   value: string | null;
   placeholder?: string;
   disabled?: boolean;
+  autoFocus?: boolean;
   options: readonly { value: string; label: string }[];
   onChange: (value: string) => void;
 }

@@ -167,9 +167,13 @@ export function RoundPage({ mayEdit }: { mayEdit: boolean }) {
           ))}
         </tbody>
       </table>
-      {loops.isSuccess && rows.length === 0 && (
-        <p className="empty">{unfiltered ? texts.list.empty : texts.list.none}</p>
-      )}
+      {loops.isSuccess &&
+        rows.length === 0 &&
+        (unfiltered ? (
+          <First hasSite={(sites.data?.count ?? 0) > 0} mayEdit={mayEdit} onOpen={setDialog} />
+        ) : (
+          <p className="empty">{texts.list.none}</p>
+        ))}
       <div className="round-foot">
         <span>{loops.isSuccess && say(texts.list.count, { count: total })}</span>
         {total > PAGE_SIZE && (
@@ -249,5 +253,37 @@ function Row({ row }: { row: LoopRow }) {
       <td>{row.site_name}</td>
       <td className="figure">{row.breaker || "?"}</td>
     </tr>
+  );
+}
+
+/** An empty round leads to the first loop. */
+function First({
+  hasSite,
+  mayEdit,
+  onOpen,
+}: {
+  hasSite: boolean;
+  mayEdit: boolean;
+  onOpen: (dialog: "loop" | "site") => void;
+}) {
+  return (
+    <div className="empty first-steps">
+      <p>{mayEdit ? texts.list.start : texts.list.empty}</p>
+      {mayEdit && (
+        <p className="form-buttons">
+          <button type="button" className={hasSite ? "outlined" : "solid"} onClick={() => onOpen("site")}>
+            {texts.list.startSite}
+          </button>
+          <button
+            type="button"
+            className={hasSite ? "solid" : "outlined"}
+            disabled={!hasSite}
+            onClick={() => onOpen("loop")}
+          >
+            {texts.list.startLoop}
+          </button>
+        </p>
+      )}
+    </div>
   );
 }

@@ -37,6 +37,16 @@ export function VisitStep({ survey, draft, choices }: StepProps) {
           choices={choices.complaints}
           onPick={(value) => put("complaint", value)}
         />
+        {enquiry["complaint"] === "flicker_off" && (
+          <QuantityInput
+            name="period"
+            label={words.period}
+            hint="1.5"
+            value={number("flash_period_s")}
+            error={error("flash_period_s")}
+            onChange={(value) => put("flash_period_s", value)}
+          />
+        )}
         <Pick
           label={words.lamps}
           value={word("lamps", "unknown")}

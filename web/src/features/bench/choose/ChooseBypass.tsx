@@ -4,11 +4,11 @@ import { texts } from "../../../texts";
 import { OldAnswer } from "../../OldAnswer";
 import { ProgressLine } from "../../ProgressLine";
 import { Tabs } from "../../Tabs";
-import type { Draft, Fit, Gang } from "../draft";
-import { newFit } from "../editors/kinds";
+import type { Draft, Gang } from "../draft";
 import { useShelf } from "../queries";
 import { Habits } from "./Habits";
-import { type Choice, useChoosing, type Year } from "./queries";
+import { useChoosing, USUAL_YEAR, type Year } from "./queries";
+import { useTake } from "./useTake";
 import { WhereItGoes } from "./WhereItGoes";
 import { Which } from "./Which";
 
@@ -24,19 +24,11 @@ interface Props {
 
 export function ChooseBypass({ gang, draft, change }: Props) {
   const [tab, setTab] = useState<Tab>("which");
-  const [year, setYear] = useState<Year>({ hours: 1000, price: null });
+  const [year, setYear] = useState<Year>(USUAL_YEAR);
   const choosing = useChoosing(gang.id, draft, year);
   const shelf = useShelf();
+  const take = useTake(draft, change);
   if (draft.control === null || draft.lamps.length === 0) return null;
-  const take = (choice: Choice) => {
-    const part = shelf.data?.find((entry) => entry.id === choice.part);
-    const bypasses: Fit[] = part
-      ? [{ ...newFit(part.figures), part: part.id, label: `${part.maker} ${part.name}` }]
-      : choice.figures
-        ? [{ ...newFit(choice.figures), label: choice.name }]
-        : [];
-    change({ ...draft, bypasses });
-  };
   const found = choosing.data;
   return (
     <section className="choose" aria-label={words.title} aria-busy={choosing.isFetching}>

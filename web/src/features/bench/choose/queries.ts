@@ -18,6 +18,9 @@ export interface Year {
   price: number | null;
 }
 
+/** A thousand hours on, at no price: until somebody says otherwise. */
+export const USUAL_YEAR: Year = { hours: 1000, price: null };
+
 export function useChoosing(gang: string, draft: Draft, year: Year) {
   const rested = useRested(draft, REST_MS);
   const body = { ...rested, bypasses: [], hours_a_year: year.hours, price_per_kwh: year.price };

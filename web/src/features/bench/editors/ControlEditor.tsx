@@ -1,40 +1,49 @@
 /** The control, or the ordinary switch. */
-import { useRef } from "react";
+import { useRef, useState } from "react";
 import { useFocusNext } from "./useFocusNext";
 import { texts, wordOf } from "../../../texts";
 import type { Figures, Fit } from "../draft";
-import { useKinds, useShelf } from "../queries";
+import { useKinds } from "../queries";
 import { FigureGrid } from "./FigureGrid";
 import { FitHead } from "./FitHead";
-import { changedKind, type EditorProps, kindOf, newFit } from "./kinds";
+import { changedKind, type EditorProps, kindOf } from "./kinds";
+import { NewFit } from "./NewFit";
+import { TypicalControl } from "./TypicalControl";
 
 const NO_FEED = "none";
 
-export function ControlEditor({ draft, change, errors, v_rms }: EditorProps) {
+export function ControlEditor({ draft, change, errors, v_rms, f_hz }: EditorProps) {
   const kinds = useKinds();
-  const shelf = useShelf();
+  const [isAdding, setAdding] = useState(false);
   const replace = (control: Fit | null) => change({ ...draft, control });
   const fit = draft.control;
   const editor = useRef<HTMLDivElement>(null);
   const focusNext = useFocusNext(editor, fit === null ? 0 : 1);
   if (fit === null) {
-    const add = () => {
-      const first = shelf.data?.find(
-        (part) => part.category === "control" && part.kind === "switching" && part.v_rms === v_rms,
-      );
-      focusNext(0);
-      replace(
-        first
-          ? { ...newFit(first.figures), part: first.id, label: `${first.maker} ${first.name}` }
-          : newFit({ c_snubber_f: 0 }),
-      );
-    };
     return (
       <div className="editor" ref={editor}>
         <p className="empty">{texts.parts.noControl}</p>
-        <button type="button" className="solid add" onClick={add}>
-          {texts.parts.addControl}
-        </button>
+        {isAdding ? (
+          <NewFit
+            category="control"
+            v_rms={v_rms}
+            f_hz={f_hz}
+            blank={{ c_snubber_f: 0 }}
+            onTake={(made) => {
+              setAdding(false);
+              focusNext(0);
+              replace(made);
+            }}
+            onCancel={() => {
+              setAdding(false);
+              focusNext(0);
+            }}
+          />
+        ) : (
+          <button type="button" className="solid add" onClick={() => setAdding(true)}>
+            {texts.parts.addControl}
+          </button>
+        )}
       </div>
     );
   }
@@ -58,6 +67,10 @@ export function ControlEditor({ draft, change, errors, v_rms }: EditorProps) {
             focusNext(0);
             replace(null);
           }}
+        />
+        <TypicalControl
+          v_rms={v_rms}
+          onTake={(figures, label) => replace({ ...fit, part: null, label, figures })}
         />
         <FigureGrid
           kind={kindOf(kinds.data, "control", "control")}

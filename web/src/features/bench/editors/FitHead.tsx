@@ -1,10 +1,9 @@
 /** Head of a part's editor: from the shelf, its name, planned or fitted, away with it. */
 import type { Schemas } from "../../../api/client";
 import { say, texts } from "../../../texts";
-import { SearchSelect } from "../../dialog/Dialog";
 import { TextInput } from "../../quantity/TextInput";
 import type { Fit } from "../draft";
-import { useShelf } from "../queries";
+import { ShelfSelect, useParts } from "./ShelfSelect";
 
 /** Equal as data, whatever the order of the entries. */
 function isSame(one: unknown, two: unknown): boolean {
@@ -27,37 +26,17 @@ interface Props {
 }
 
 export function FitHead({ category, v_rms, fit, onChange, onRemove }: Props) {
-  const shelf = useShelf();
-  // What is made for this mains first; the rest stays at hand below it.
-  const parts = (shelf.data ?? [])
-    .filter((part) => part.category === category && part.kind !== "smart")
-    .sort((one, two) => Number(one.v_rms !== v_rms) - Number(two.v_rms !== v_rms));
-  const choose = (id: string) => {
-    const part = parts.find((entry) => entry.id === id);
-    if (!part) return;
+  const parts = useParts(category, v_rms);
+  const choose = (part: Schemas["Part"]) => {
     const count = fit.figures["count"];
     const figures = count === undefined ? part.figures : { ...part.figures, count };
     onChange({ ...fit, part: part.id, label: `${part.maker} ${part.name}`, figures });
   };
-  const madeFor = (part: (typeof parts)[number]) =>
-    !part.v_rms || part.v_rms === v_rms ? "" : say(texts.parts.madeFor, { v_rms: part.v_rms });
   const own = parts.find((entry) => entry.id === fit.part);
   const isOlder = own !== undefined && !isSame(withoutCount(fit.figures), own.figures);
   return (
     <div className="fit-head">
-      <label>
-        {texts.parts.shelf}
-        <SearchSelect
-          label={texts.parts.shelf}
-          value={fit.part}
-          placeholder={texts.parts.shelfHint}
-          onChange={choose}
-          options={parts.map((part) => ({
-            value: part.id,
-            label: [part.maker, part.name, madeFor(part)].filter(Boolean).join(" "),
-          }))}
-        />
-      </label>
+      <ShelfSelect parts={parts} v_rms={v_rms} value={fit.part ?? null} onChoose={choose} />
       <label>
         {texts.parts.label}
         <TextInput value={fit.label} maxLength={160} onChange={(label) => onChange({ ...fit, label })} />
@@ -81,7 +60,7 @@ export function FitHead({ category, v_rms, fit, onChange, onRemove }: Props) {
       {own && isOlder && (
         <p className="fresher">
           {say(texts.shelf.fresher, { label: fit.label || own.name })}{" "}
-          <button type="button" className="outlined" onClick={() => choose(own.id)}>
+          <button type="button" className="outlined" onClick={() => choose(own)}>
             {texts.shelf.takeFresh}
           </button>
         </p>

@@ -1,13 +1,14 @@
 /** Several parts of one sort on the gang: lamp groups or bypasses. */
-import { useRef } from "react";
+import { useRef, useState } from "react";
 import { useFocusNext } from "./useFocusNext";
 import { texts, wordOf } from "../../../texts";
-import type { Figures, Fit } from "../draft";
-import { useKinds, useShelf } from "../queries";
+import type { Fit } from "../draft";
+import { useKinds } from "../queries";
 import { FigureGrid } from "./FigureGrid";
 import { FitHead } from "./FitHead";
 import { TypicalLamp } from "./TypicalLamp";
-import { changedKind, type EditorProps, kindOf, newFit } from "./kinds";
+import { changedKind, type EditorProps, kindOf } from "./kinds";
+import { NewFit } from "./NewFit";
 
 const SORTS = {
   lamp: {
@@ -37,23 +38,12 @@ export function FitListEditor({
   const { list, path, empty, add, kind: kindLabel } = SORTS[sort];
   const fits: Fit[] = draft[list];
   const kinds = useKinds();
-  const shelf = useShelf();
   const choices = kinds.data?.filter((kind) => kind.category === sort) ?? [];
   const put = (next: Fit[]) => change({ ...draft, [list]: next });
   const replace = (index: number, fit: Fit) => put(fits.map((old, k) => (k === index ? fit : old)));
   const editor = useRef<HTMLDivElement>(null);
   const focusNext = useFocusNext(editor, fits.length);
-  const addFirst = () => {
-    focusNext(fits.length);
-    const first = shelf.data?.find((part) => part.kind === choices[0]?.kind && part.v_rms === v_rms);
-    const own: Figures = sort === "lamp" ? { count: 1 } : {};
-    put([
-      ...fits,
-      first
-        ? { ...newFit({ ...first.figures, ...own }), part: first.id, label: `${first.maker} ${first.name}` }
-        : newFit({ kind: choices[0]?.kind, ...own }),
-    ]);
-  };
+  const [isAdding, setAdding] = useState(false);
   return (
     <div className="editor" ref={editor}>
       {fits.length === 0 && <p className="empty">{empty}</p>}
@@ -112,9 +102,27 @@ export function FitListEditor({
           </div>
         );
       })}
-      <button type="button" className="solid add" onClick={addFirst}>
-        {add}
-      </button>
+      {isAdding ? (
+        <NewFit
+          category={sort}
+          v_rms={v_rms}
+          f_hz={f_hz}
+          blank={{ kind: choices[0]?.kind }}
+          onTake={(fit) => {
+            setAdding(false);
+            focusNext(fits.length);
+            put([...fits, fit]);
+          }}
+          onCancel={() => {
+            setAdding(false);
+            focusNext(fits.length);
+          }}
+        />
+      ) : (
+        <button type="button" className="solid add" onClick={() => setAdding(true)}>
+          {add}
+        </button>
+      )}
     </div>
   );
 }

@@ -11,10 +11,11 @@ const words = texts.shelf.typical_;
 interface Props {
   v_rms: number;
   f_hz: number;
+  isOpen?: boolean;
   onTake: (figures: Figures, name: string) => void;
 }
 
-export function TypicalLamp({ v_rms, f_hz, onTake }: Props) {
+export function TypicalLamp({ v_rms, f_hz, isOpen = false, onTake }: Props) {
   const stages = useQuery({
     queryKey: ["stages", v_rms],
     queryFn: () => answered(api.GET("/api/v1/stages/", { params: { query: { v_rms } } })),
@@ -33,7 +34,7 @@ export function TypicalLamp({ v_rms, f_hz, onTake }: Props) {
   });
   const p_w = valueOf(watts);
   return (
-    <details className="typical-lamp">
+    <details className="typical-lamp" open={isOpen}>
       <summary>{words.title}</summary>
       <p className="quiet">{words.lead}</p>
       <div className="narrow-form">
