@@ -10,7 +10,7 @@ from ember_core.offstate.closed_form import Form
 from ember_core.offstate.states import LampState, StandbyState
 from ember_core.quantities import Source
 from judgements.models import Judgement
-from loops.models import VerdictWord
+from loops.models import VerdictWord, WorksWord
 from sites.models import Region
 
 
@@ -216,10 +216,18 @@ class StoredJudgementSerializer(serializers.ModelSerializer):
     """A row of a gang's judgements."""
 
     made_by = serializers.CharField(source="made_by.display_name", default="", read_only=True)
+    works = serializers.SerializerMethodField()
 
     class Meta:
         model = Judgement
-        fields = ("id", "gang", "made_at", "made_by", "core_version", "gang_version", "verdict")
+        fields = ("id", "gang", "made_at", "made_by", "core_version", "gang_version", "verdict", "works")
+
+    @extend_schema_field(serializers.ChoiceField(choices=WorksWord.choices))
+    def get_works(self, row: Judgement) -> str:
+        """The one verdict of then; not judged where an early version kept none."""
+        if hasattr(row, "works"):
+            return row.works or WorksWord.UNKNOWN
+        return str((row.result.get("overall") or {}).get("works", WorksWord.UNKNOWN))
 
 
 class StoredJudgementDetailSerializer(StoredJudgementSerializer):

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.db.models import QuerySet
+from django.db.models.fields.json import KeyTextTransform
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
 from rest_framework import generics
@@ -28,7 +29,8 @@ class GangJudgementsView(generics.ListAPIView):
 
     def get_queryset(self) -> QuerySet[Judgement]:
         """Only this gang's."""
-        return Judgement.objects.filter(gang=self.kwargs.get("pk")).select_related("made_by").defer("sheet", "result")
+        found = Judgement.objects.filter(gang=self.kwargs.get("pk")).select_related("made_by")
+        return found.annotate(works=KeyTextTransform("works", "result__overall")).defer("sheet", "result")
 
 
 class JudgementView(APIView):

@@ -68,7 +68,7 @@ class UseSerializer(serializers.Serializer):
     site_name = serializers.CharField(source="gang.loop.site.name")
     loop_name = serializers.CharField(source="gang.loop.name")
     position = serializers.IntegerField(source="gang.position")
-    verdict = serializers.CharField(source="gang.verdict")
+    works = serializers.CharField(source="gang.works")
     differs = serializers.BooleanField()
 
 

@@ -34,6 +34,9 @@ export function Shell({ user, mode, onMode, children }: Props) {
   const other = mode === "light" ? "dark" : "light";
   return (
     <div className="shell">
+      <a className="skip" href="#content">
+        {texts.skip}
+      </a>
       <header className="bar">
         <Link to="/" className="brand" aria-label={texts.product}>
           <svg viewBox="0 0 46 20" aria-hidden="true">
@@ -71,7 +74,7 @@ export function Shell({ user, mode, onMode, children }: Props) {
           </button>
         </nav>
       </header>
-      <main>
+      <main id="content" tabIndex={-1}>
         <Notices />
         {children}
       </main>

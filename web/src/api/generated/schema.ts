@@ -3485,6 +3485,7 @@ export interface components {
             /** Format: int64 */
             gang_version: number;
             verdict: components["schemas"]["VerdictEnum"];
+            readonly works: components["schemas"]["WorksEnum"];
         };
         /** @description A stored judgement with its inputs and its words as looked up today. */
         StoredJudgementDetail: {
@@ -3500,6 +3501,7 @@ export interface components {
             /** Format: int64 */
             gang_version: number;
             verdict: components["schemas"]["VerdictEnum"];
+            readonly works: components["schemas"]["WorksEnum"];
             sheet: {
                 [key: string]: unknown;
             };
@@ -3722,7 +3724,7 @@ export interface components {
             site_name: string;
             loop_name: string;
             position: number;
-            verdict: string;
+            works: string;
             differs: boolean;
         };
         /** @description Who is signed in. */

@@ -1,4 +1,5 @@
 /** The way to the first verdict of a gang: what it needs, what is there, and a press to the next. */
+import { useEffect, useRef } from "react";
 import { texts } from "../../texts";
 import type { Draft } from "./draft";
 import type { Step, Tab } from "./steps";
@@ -15,9 +16,22 @@ interface Props {
 }
 
 export function FirstVerdict({ draft, isKept, mayEdit, onGo, onKeep }: Props) {
-  if (isKept || !mayEdit) return null;
   const has = { lamps: draft.lamps.length > 0, control: draft.control !== null };
   const next = !has.lamps ? "lamps" : !has.control ? "control" : "keep";
+  const button = useRef<HTMLButtonElement>(null);
+  // Whoever goes by keys goes on by Enter: the next step has the focus when the one before is done, and at the
+  // beginning where nothing else has it.
+  const before = useRef<string | null>(null);
+  useEffect(() => {
+    const isFree = document.activeElement === document.body;
+    const isDue = before.current === null ? isFree : before.current !== next;
+    before.current = next;
+    if (!isDue) return;
+    // After the editor, which would put it on the part that was added.
+    const timer = setTimeout(() => button.current?.focus(), 0);
+    return () => clearTimeout(timer);
+  }, [next]);
+  if (isKept || !mayEdit) return null;
   const press = {
     lamps: () => onGo("parts", "lamps"),
     control: () => onGo("parts", "control"),
@@ -32,6 +46,7 @@ export function FirstVerdict({ draft, isKept, mayEdit, onGo, onKeep }: Props) {
           <li key={name} className={done(name) ? "is-done" : undefined}>
             <button
               type="button"
+              ref={name === next ? button : undefined}
               className={name === next ? "solid" : "plain"}
               disabled={name === "keep" && next !== "keep"}
               onClick={press[name]}

@@ -1,8 +1,8 @@
 /** What leaves the bench: paper and files, and what was stored. */
 import { type ChangeEvent, useRef, useState } from "react";
-import { texts, wordOf } from "../../texts";
+import { say, texts, wordOf } from "../../texts";
 import { when } from "../when";
-import { type Verdict, VerdictMark } from "../VerdictMark";
+import { WorksMark } from "../WorksMark";
 import type { Draft, Figures, Fit, Gang } from "./draft";
 import { type Loop, useChanges, useStoredJudgements } from "./queries";
 
@@ -90,24 +90,30 @@ export function SheetStep({ loop, gang, draft, isChanged, onOpen }: Props) {
       <ul className="trail">
         {stored.data?.results.map((entry) => (
           <li key={entry.id}>
-            <VerdictMark verdict={entry.verdict as Verdict} />
+            <WorksMark works={entry.works} />
             <span>
-              {when(entry.made_at)} · {entry.made_by} · core {entry.core_version}
+              {say(texts.sheet.madeBy, {
+                at: when(entry.made_at),
+                who: entry.made_by,
+                core: entry.core_version,
+              })}
             </span>
           </li>
         ))}
       </ul>
-      <h3>{texts.sheet.changes}</h3>
-      <ul className="trail">
-        {changes.data?.results.map((entry) => (
-          <li key={entry.id}>
-            <span>
-              {when(entry.at)} · {entry.who} · {wordOf(texts.actions, entry.action) ?? entry.action}{" "}
-              {loop.name}
-            </span>
-          </li>
-        ))}
-      </ul>
+      <details>
+        <summary>{texts.sheet.changes}</summary>
+        <ul className="trail">
+          {changes.data?.results.map((entry) => (
+            <li key={entry.id}>
+              <span>
+                {when(entry.at)} · {entry.who} · {wordOf(texts.actions, entry.action) ?? entry.action}{" "}
+                {loop.name}
+              </span>
+            </li>
+          ))}
+        </ul>
+      </details>
     </div>
   );
 }

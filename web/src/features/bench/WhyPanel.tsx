@@ -2,6 +2,7 @@
 import { type ReactNode, useState } from "react";
 import type { Refusal, Schemas } from "../../api/client";
 import { texts, wordOf } from "../../texts";
+import { Cautions } from "../Cautions";
 import type { Judgement } from "./queries";
 
 interface Props {
@@ -46,12 +47,7 @@ export function WhyPanel({ judgement, isComputing, isOld, problem, children }: P
       {judgement.findings.map((finding, index) => (
         <Reason key={`${finding.code}-${index}`} finding={finding} />
       ))}
-      <h3>{texts.bench.cautions}</h3>
-      <ul className="cautions">
-        {judgement.cautions.map((caution) => (
-          <li key={caution.code}>{caution.text}</li>
-        ))}
-      </ul>
+      <Cautions cautions={judgement.cautions} />
     </aside>
   );
 }

@@ -6,11 +6,10 @@ import type { Schemas } from "../../api/client";
 import { useTitle } from "../../app/useTitle";
 import { say, texts } from "../../texts";
 import { addressOf, placeOf } from "../bench/steps";
-import type { Verdict } from "../VerdictMark";
 import { WorksMark } from "../WorksMark";
 import { Outdated } from "../outdated/Outdated";
 import { OffLine } from "../isolation/OffLine";
-import { ORDERS, PAGE_SIZE, useLoops, useSites } from "./queries";
+import { ORDERS, PAGE_SIZE, useLoops, useSites, type Verdict } from "./queries";
 import { TickMenu } from "./TickMenu";
 
 const NewLoopDialog = lazy(() => import("./NewLoopDialog").then((m) => ({ default: m.NewLoopDialog })));
@@ -271,12 +270,19 @@ function First({
       <p>{mayEdit ? texts.list.start : texts.list.empty}</p>
       {mayEdit && (
         <p className="form-buttons">
-          <button type="button" className={hasSite ? "outlined" : "solid"} onClick={() => onOpen("site")}>
+          <button
+            type="button"
+            className={hasSite ? "outlined" : "solid"}
+            autoFocus={!hasSite}
+            onClick={() => onOpen("site")}
+          >
             {texts.list.startSite}
           </button>
           <button
             type="button"
+            key={String(hasSite)}
             className={hasSite ? "solid" : "outlined"}
+            autoFocus={hasSite}
             disabled={!hasSite}
             onClick={() => onOpen("loop")}
           >

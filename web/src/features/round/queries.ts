@@ -1,7 +1,8 @@
 /** Sites, circuits and loops. */
 import { keepPreviousData, queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answered, api, type Schemas } from "../../api/client";
-import type { Verdict } from "../VerdictMark";
+
+export type Verdict = Schemas["VerdictEnum"];
 
 export interface RoundWish {
   search: string;

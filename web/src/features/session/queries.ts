@@ -5,7 +5,7 @@ import { setDoor } from "../../app/door";
 import { currentPerson, setPerson } from "../../app/person";
 import { personChanged } from "../../device/tray";
 import { language } from "../../texts";
-import type { Language } from "../../texts/language";
+import { type Language, languageHere } from "../../texts/language";
 
 type Session = Schemas["Session"];
 
@@ -67,6 +67,8 @@ export function useSignOut() {
   return useMutation({
     mutationFn: () => kept(answered(api.DELETE("/api/v1/session/"))),
     onSuccess: (session) => {
+      // The language went with the person: whoever comes next is not met in it.
+      if (languageHere() !== language) location.reload();
       client.setQueryData(sessionQuery.queryKey, session);
       client.removeQueries({ predicate: isNotSession });
     },

@@ -3,7 +3,7 @@ import { say, texts, wordOf } from "../../texts";
 import { engineering, figureText } from "../../format";
 import { Link } from "react-router";
 import { useChanges } from "../bench/queries";
-import { type Verdict, VerdictMark } from "../VerdictMark";
+import { type Works, WorksMark } from "../WorksMark";
 import { when } from "../when";
 import { AddSource } from "./AddSource";
 import { type Claim, type PartDetail, usePart, useServe, useUseClaim } from "./queries";
@@ -125,7 +125,7 @@ function Uses({ part, mayEdit }: { part: PartDetail; mayEdit: boolean }) {
             <Link to={`/loops/${use.loop}/${use.position}`}>
               {use.site_name}, {use.loop_name}
             </Link>
-            <VerdictMark verdict={use.verdict as Verdict} />
+            <WorksMark works={use.works as Works} />
           </li>
         ))}
       </ul>

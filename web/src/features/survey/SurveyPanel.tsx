@@ -1,4 +1,5 @@
 /** Beside the survey steps: what the box tells so far. */
+import { Cautions } from "../Cautions";
 import { say, texts } from "../../texts";
 import { Ledger } from "./Ledger";
 import type { Choices, Survey } from "./queries";
@@ -26,12 +27,7 @@ export function SurveyPanel({ survey, choices, region }: Props) {
           {finding.text}
         </p>
       ))}
-      <h3>{texts.bench.cautions}</h3>
-      <ul className="cautions">
-        {survey.cautions.map((caution) => (
-          <li key={caution.code}>{caution.text}</li>
-        ))}
-      </ul>
+      <Cautions cautions={survey.cautions} />
     </aside>
   );
 }

@@ -1,6 +1,6 @@
 /** The control, or the ordinary switch. */
 import { useRef, useState } from "react";
-import { useFocusNext } from "./useFocusNext";
+import { TO_ADD, useFocusNext } from "./useFocusNext";
 import { texts, wordOf } from "../../../texts";
 import type { Figures, Fit } from "../draft";
 import { useKinds } from "../queries";
@@ -14,11 +14,11 @@ const NO_FEED = "none";
 
 export function ControlEditor({ draft, change, errors, v_rms, f_hz }: EditorProps) {
   const kinds = useKinds();
-  const [isAdding, setAdding] = useState(false);
+  const [isAdding, setAdding] = useState(draft.control === null);
   const replace = (control: Fit | null) => change({ ...draft, control });
   const fit = draft.control;
   const editor = useRef<HTMLDivElement>(null);
-  const focusNext = useFocusNext(editor, fit === null ? 0 : 1);
+  const focusNext = useFocusNext(editor, fit === null ? 0 : 1, isAdding);
   if (fit === null) {
     return (
       <div className="editor" ref={editor}>
@@ -36,7 +36,7 @@ export function ControlEditor({ draft, change, errors, v_rms, f_hz }: EditorProp
             }}
             onCancel={() => {
               setAdding(false);
-              focusNext(0);
+              focusNext(TO_ADD);
             }}
           />
         ) : (

@@ -1,6 +1,6 @@
 /** Several parts of one sort on the gang: lamp groups or bypasses. */
 import { useRef, useState } from "react";
-import { useFocusNext } from "./useFocusNext";
+import { TO_ADD, useFocusNext } from "./useFocusNext";
 import { texts, wordOf } from "../../../texts";
 import type { Fit } from "../draft";
 import { useKinds } from "../queries";
@@ -42,8 +42,9 @@ export function FitListEditor({
   const put = (next: Fit[]) => change({ ...draft, [list]: next });
   const replace = (index: number, fit: Fit) => put(fits.map((old, k) => (k === index ? fit : old)));
   const editor = useRef<HTMLDivElement>(null);
-  const focusNext = useFocusNext(editor, fits.length);
-  const [isAdding, setAdding] = useState(false);
+  // Without lamps there is nothing to look at: what they are is asked at once.
+  const [isAdding, setAdding] = useState(sort === "lamp" && fits.length === 0);
+  const focusNext = useFocusNext(editor, fits.length, isAdding);
   return (
     <div className="editor" ref={editor}>
       {fits.length === 0 && <p className="empty">{empty}</p>}
@@ -115,7 +116,7 @@ export function FitListEditor({
           }}
           onCancel={() => {
             setAdding(false);
-            focusNext(fits.length);
+            focusNext(TO_ADD);
           }}
         />
       ) : (

@@ -21,7 +21,7 @@ export function TypicalLamp({ v_rms, f_hz, isOpen = false, onTake }: Props) {
     queryFn: () => answered(api.GET("/api/v1/stages/", { params: { query: { v_rms } } })),
     staleTime: Infinity,
   });
-  const [stage, setStage] = useState("rectifier");
+  const [stage, setStage] = useState("");
   const [watts, setWatts] = useState(NOTHING);
   const take = useMutation({
     mutationFn: (p_w: number | null) =>
@@ -39,6 +39,7 @@ export function TypicalLamp({ v_rms, f_hz, isOpen = false, onTake }: Props) {
       <p className="quiet">{words.lead}</p>
       <div className="narrow-form">
         <select aria-label={words.stage} value={stage} onChange={(event) => setStage(event.target.value)}>
+          <option value="">{texts.quantity.choose}</option>
           {stages.data?.map((entry) => (
             <option key={entry.stage} value={entry.stage}>
               {entry.text}
@@ -49,7 +50,7 @@ export function TypicalLamp({ v_rms, f_hz, isOpen = false, onTake }: Props) {
         <button
           type="button"
           className="outlined"
-          disabled={!isFine(watts) || take.isPending}
+          disabled={stage === "" || !isFine(watts) || take.isPending}
           onClick={() => take.mutate(p_w)}
         >
           {words.put}

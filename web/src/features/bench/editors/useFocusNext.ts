@@ -1,17 +1,20 @@
 /** After a part is added or taken away the focus is where the eye is: at that part, or at the button to add one. */
 import { type RefObject, useCallback, useEffect, useRef } from "react";
 
-export function useFocusNext(editor: RefObject<HTMLElement | null>, count: number) {
+/** Where nothing was added after all: back to the button. */
+export const TO_ADD = -1;
+
+export function useFocusNext(editor: RefObject<HTMLElement | null>, count: number, isAdding: boolean) {
   const next = useRef<number | null>(null);
   useEffect(() => {
     const place = next.current;
     next.current = null;
     if (place === null) return;
     const parts = editor.current?.querySelectorAll(".part") ?? [];
-    const part = parts[Math.min(place, parts.length - 1)];
+    const part = place === TO_ADD ? undefined : parts[Math.min(place, parts.length - 1)];
     const target = (part ?? editor.current)?.querySelector<HTMLElement>(part ? "input" : "button.add");
     target?.focus();
-  }, [count, editor]);
+  }, [count, isAdding, editor]);
   return useCallback((place: number) => {
     next.current = place;
   }, []);

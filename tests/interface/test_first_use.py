@@ -1,0 +1,102 @@
+"""From sign-in to a kept first verdict on an empty installation: by the hand, within forty actions, by keys alone."""
+
+from __future__ import annotations
+
+import time
+
+from playwright.sync_api import Page, expect
+
+from loops.models import Gang, Loop
+from parts.models import Part
+from sites.models import Site
+from tests.interface.base import InterfaceTest
+
+MOST_ACTIONS = 40
+MOST_S = 300
+
+
+class FirstUse(InterfaceTest):
+    """Nothing is there: no site, no loop, no part."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        Gang.objects.all().delete()
+        Loop.objects.all().delete()
+        for site in Site.objects.all():
+            site.circuits.all().delete()
+            site.delete()
+        Part.objects.all().delete()
+        self.actions = 0
+
+    def press(self, page: Page, *keys: str) -> None:
+        """Each key is an action."""
+        for key in keys:
+            page.keyboard.press(key)
+            self.actions += 1
+
+    def write(self, page: Page, text: str) -> None:
+        """What is written into one field is one action, typed key by key."""
+        for key in text:
+            page.keyboard.type(key)
+        self.actions += 1
+
+    def test_a_first_verdict_by_keys_alone(self) -> None:
+        """The next thing always has the focus or is a few keys away; what nobody knows is taken from the class."""
+        page, began = self.page, time.monotonic()
+        page.goto(self.live_server_url)
+        expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
+        self.press(page, "Tab")
+        while page.evaluate("document.activeElement.name") != "username":
+            self.press(page, "Tab")
+        self.write(page, "wren")
+        self.press(page, "Tab")
+        self.write(page, "kestrel-demo")
+        self.press(page, "Enter")
+        expect(page.get_by_role("button", name="1 · Make the site")).to_be_focused()
+        self.press(page, "Enter")
+        expect(page.get_by_label("Name of the site")).to_be_focused()
+        self.write(page, "Barge Hyacinth")
+        self.press(page, "Enter")
+        expect(page.get_by_role("button", name="2 · Make its first loop")).to_be_focused()
+        self.press(page, "Enter")
+        expect(page.get_by_role("dialog").get_by_role("combobox", name="Site")).to_be_focused()
+        self.press(page, "Tab")
+        self.write(page, "Galley")
+        self.press(page, "Enter")
+        expect(page.get_by_role("heading", name="Galley")).to_be_visible()
+        expect(page.get_by_role("button", name="1 · Enter the lamps")).to_be_focused()
+        self.press(page, "Enter")
+        expect(page.get_by_role("combobox", name="From the shelf")).to_be_focused()
+        self.press(page, "Tab")
+        self.write(page, "2")
+        self.press(page, "Tab", "Tab")
+        expect(page.get_by_label("Input stage", exact=True)).to_be_focused()
+        self.write(page, "Rect")
+        self.press(page, "Tab")
+        self.write(page, "6")
+        self.press(page, "Tab", "Enter")
+        expect(page.get_by_role("button", name="2 · Choose the control")).to_be_focused()
+        self.press(page, "Enter")
+        expect(page.get_by_role("combobox", name="From the shelf")).to_be_focused()
+        self.press(page, "Tab", "Tab")
+        expect(page.get_by_label("Class of the control")).to_be_focused()
+        self.write(page, "Wi-Fi switch")
+        self.press(page, "Tab", "Enter")
+        expect(page.get_by_role("button", name="3 · Keep it")).to_be_focused()
+        self.press(page, "Enter")
+        expect(page.get_by_role("navigation", name="To the first verdict")).to_be_hidden()
+        self.overall("Does not work")
+        gang = Gang.objects.get(loop__name="Galley")
+        self.assertEqual((gang.works, gang.version), ("does_not", 2))
+        figures = gang.lamps.get().figures
+        self.assertEqual(figures["count"], 2)
+        self.assertEqual(figures["v_start_v"]["source"], "assumed")
+        self.assertLess(figures["v_start_v"]["low"], figures["v_start_v"]["high"])
+        self.assertLessEqual(self.actions, MOST_ACTIONS)
+        self.assertLess(time.monotonic() - began, MOST_S)
+
+    def test_a_role_that_only_reads_is_not_led(self) -> None:
+        """The checker sees that there is nothing yet."""
+        self.sign_in("odell")
+        expect(self.page.get_by_text("No loop yet.")).to_be_visible()
+        expect(self.page.get_by_role("button", name="1 · Make the site")).to_have_count(0)
