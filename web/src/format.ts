@@ -43,6 +43,13 @@ export function engineering(value: number, unit: string): string {
   return `${significant(value / factor)} ${prefix}${unit}`;
 }
 
+/** The same without zeros behind the decimal sign that tell nothing: for the scale of a drawing. */
+export function scaleText(value: number, unit: string): string {
+  const [digits = "", ...rest] = engineering(value, unit).split(" ");
+  const bare = digits.includes(DECIMAL) ? digits.replace(/0+$/, "") : digits;
+  return [bare.endsWith(DECIMAL) ? bare.slice(0, -DECIMAL.length) : bare, ...rest].join(" ");
+}
+
 /** A figure as text: one of its words, or a value with prefix and unit. */
 export function figureText(
   value: number,

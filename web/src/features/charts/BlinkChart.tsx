@@ -1,6 +1,6 @@
 /** Reservoirs rising to the start threshold, flashing, and falling back. */
 import type { Schemas } from "../../api/client";
-import { significant } from "../../format";
+import { scaleText, significant } from "../../format";
 import { say, texts } from "../../texts";
 import { Plot } from "./Plot";
 
@@ -25,6 +25,7 @@ export function BlinkChart({ strip, lamps }: Props) {
     <Plot
       x={strip.t_s}
       xText={seconds}
+      xScale={(value) => scaleText(value, "s")}
       moments={flashes}
       words={say(period === null ? words.charts.flashes : words.charts.flashesEvery, said)}
       panes={[

@@ -2,7 +2,7 @@
 import { scaleLinear } from "d3-scale";
 import { area, line } from "d3-shape";
 import { type PointerEvent, useState } from "react";
-import { engineering } from "../../format";
+import { engineering, scaleText } from "../../format";
 import { say, texts } from "../../texts";
 import "./charts.css";
 import { useWidth } from "./useWidth";
@@ -33,6 +33,8 @@ interface Pane {
 interface Props {
   x: readonly number[];
   xText: (value: number) => string;
+  /** Shorter, for the scale; as `xText` where it is not given. */
+  xScale?: (value: number) => string;
   panes: readonly Pane[];
   /** Moments drawn as bars through every pane. */
   moments?: readonly number[];
@@ -60,7 +62,7 @@ function extent(pane: Pane): [number, number] {
   );
 }
 
-export function Plot({ x, xText, panes, moments = [], words }: Props) {
+export function Plot({ x, xText, xScale = xText, panes, moments = [], words }: Props) {
   const [ref, width] = useWidth(280, 640);
   const [at, setAt] = useState<number | null>(null);
   const right = width - RIGHT;
@@ -96,7 +98,7 @@ export function Plot({ x, xText, panes, moments = [], words }: Props) {
         ))}
         {ticks.map((tick) => (
           <text key={tick} className="figure quiet" textAnchor="middle" x={along(tick)} y={height - 6}>
-            {xText(tick)}
+            {xScale(tick)}
           </text>
         ))}
         {at !== null && <path className="plot-cursor" d={`M${along(x[at] ?? 0)} ${TOP}V${height - AXIS}`} />}
@@ -133,7 +135,7 @@ function PaneLines({ pane, x, along, top, right }: PaneProps) {
         <g key={tick}>
           <path className={tick === 0 ? "plot-zero" : "plot-grid"} d={`M${LEFT} ${up(tick)}H${right}`} />
           <text className="figure quiet" textAnchor="end" x={LEFT - 8} y={up(tick) + 4}>
-            {engineering(tick, pane.unit)}
+            {scaleText(tick, pane.unit)}
           </text>
         </g>
       ))}

@@ -1,6 +1,6 @@
 /** What the loop could pass to the control, against the voltage of its reservoir. */
 import type { Schemas } from "../../api/client";
-import { engineering } from "../../format";
+import { engineering, scaleText } from "../../format";
 import { say, texts } from "../../texts";
 import { Plot } from "./Plot";
 
@@ -22,6 +22,7 @@ export function PowerChart({ curve, needed_w, at_v }: Props) {
     <Plot
       x={curve.standby_v}
       xText={(value) => engineering(value, "V")}
+      xScale={(value) => scaleText(value, "V")}
       words={say(at_v === null ? words.charts.power : words.charts.powerAt, said)}
       panes={[
         {

@@ -1,6 +1,6 @@
 /** Voltages and currents over one cycle. */
 import type { Schemas } from "../../api/client";
-import { engineering, significant } from "../../format";
+import { engineering, localNumber, significant } from "../../format";
 import { say, texts } from "../../texts";
 import { Plot } from "./Plot";
 
@@ -37,6 +37,7 @@ export function WaveChart({ waves, bands }: Props) {
     <Plot
       x={waves.t_s}
       xText={(value) => `${significant(value * 1e3)} ms`}
+      xScale={(value) => `${localNumber(Number((value * 1e3).toPrecision(3)))} ms`}
       words={said.join(" ")}
       panes={[
         {

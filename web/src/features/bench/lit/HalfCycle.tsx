@@ -104,7 +104,7 @@ export function HalfCycle({ lit, band, level, onLevel }: Props) {
           {words.source} {engineering(vTop, "V")}
         </text>
         <text className="wave-word is-lamp" x={WIDTH} textAnchor="end" y={45}>
-          {words.lamp} {engineering(picture.lamp_v_rms, "V")} rms
+          {words.lamp} {engineering(picture.lamp_v_rms, "V")} {words.rms}
         </text>
         <text className="wave-word is-current" x={0} y={I_ZERO - I_HALF - 6}>
           {words.current} {engineering(picture.i_peak_a, "A")} {words.peak}

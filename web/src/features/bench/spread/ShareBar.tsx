@@ -1,5 +1,5 @@
 /** Shares of the samples in each state: a bar with its own pattern for each, and the same in words. */
-import { texts, wordOf } from "../../../texts";
+import { say, texts, wordOf } from "../../../texts";
 
 interface Props {
   name: string;
@@ -15,7 +15,9 @@ const LEAST_SHARE = 0.002;
 export function ShareBar({ name, shares, samples, more }: Props) {
   const present = Object.entries(shares).filter(([, share]) => share > LEAST_SHARE);
   const told = (share: number) =>
-    samples === undefined ? `${Math.round(share * 100)} %` : `${Math.round(share * samples)} of ${samples}`;
+    samples === undefined
+      ? `${Math.round(share * 100)} %`
+      : say(texts.spread.ofSamples, { count: Math.round(share * samples), samples });
   const words = present
     .map(([state, share]) => `${wordOf(texts.spread.states, state) ?? state} ${told(share)}`)
     .join(", ");
