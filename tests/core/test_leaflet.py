@@ -87,3 +87,38 @@ class FromALeaflet(SimpleTestCase):
         self.assertIn("smart", KINDS[Category.LAMP])
         smart = replace(lamp(), kind="smart")
         self.assertIs(filled(smart), smart)
+
+
+class AControl(SimpleTestCase):
+    """Of which the leaflet tells its loads and its edge."""
+
+    def control(self, *claims: Claim, kind: str = "switching", v_rms: float = 230.0) -> Entry:
+        """A control of a made-up maker."""
+        return Entry(
+            maker="Pellan & Sedge", name="Relay", category=Category.CONTROL, kind=kind, v_rms=v_rms, claims=claims
+        )
+
+    def test_what_no_leaflet_tells_is_the_range_of_all_classes_with_its_feed(self) -> None:
+        """From the thriftiest mesh switch to the hungriest Wi-Fi dimmer; the edge stays unknown."""
+        entry = self.control(declared("p_max_led_w", 100.0))
+        with self.assertRaises(InputErrors):
+            check(entry)
+        whole = filled(entry)
+        check(whole)
+        by_field = {claim.field: claim.figure for claim in whole.claims}
+        self.assertIs(by_field["p_max_led_w"].source, Source.DECLARED)
+        power = by_field["standby.p_w"]
+        self.assertEqual((power.low, power.high, power.source), (0.05, 0.4, Source.ASSUMED))
+        self.assertEqual((by_field["standby.v_min_v"].low, by_field["standby.v_min_v"].high), (30.0, 60.0))
+        self.assertNotIn("phase", by_field)
+
+    def test_what_is_stated_stays(self) -> None:
+        """A stand-by power off the leaflet is declared, and a point."""
+        whole = filled(self.control(declared("standby.p_w", 0.15)))
+        power = next(claim.figure for claim in whole.claims if claim.field == "standby.p_w")
+        self.assertEqual((power.low, power.high, power.source), (0.15, 0.15, Source.DECLARED))
+
+    def test_a_switch_without_a_feed_needs_nothing(self) -> None:
+        """It is whole as it is."""
+        entry = self.control(kind="switch")
+        self.assertEqual([claim.field for claim in filled(entry).claims if claim.field.startswith("standby")], [])

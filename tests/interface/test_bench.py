@@ -550,9 +550,11 @@ class HowSure(InterfaceTest):
         page.get_by_role("tab", name="Where it goes").click()
         expect(page.get_by_text("Isolate and prove dead before anything is opened")).to_be_visible()
         self.typed(page.get_by_label("Which one", exact=True).last, "loft lamp")
-        page.get_by_label("Switched live and neutral are both there").select_option("no")
-        expect(page.get_by_text("Switched live and neutral are not both there.").first).to_be_visible(timeout=20_000)
-        page.get_by_label("Switched live and neutral are both there").select_option("yes")
+        page.get_by_label("The switched conductor and neutral are both there").select_option("no")
+        expect(page.get_by_text("The switched live and neutral are not both there.").first).to_be_visible(
+            timeout=20_000
+        )
+        page.get_by_label("The switched conductor and neutral are both there").select_option("yes")
         self.typed(page.get_by_label("Room for the part, largest side"), "30 mm")
         page.get_by_label("The joint stays within reach").select_option("yes")
         expect(page.get_by_role("row", name=re.compile("switched live at the loft lamp"))).to_be_visible(timeout=20_000)

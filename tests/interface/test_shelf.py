@@ -171,5 +171,5 @@ class Typical(InterfaceTest):
         self.typed(page.get_by_label("Switched live beside neutral or earth"), "20")
         page.get_by_role("button", name="Work out", exact=True).click()
         expect(
-            page.get_by_label("cable capacitance between permanent live and switched live", exact=True)
+            page.get_by_label("cable capacitance between the unswitched and the switched core", exact=True)
         ).to_have_value("1.2 nF")

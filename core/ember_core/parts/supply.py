@@ -26,8 +26,8 @@ class Cable:
     """Capacitance of the cable between its conductors, about 100 to 150 pF a metre."""
 
     c_line_to_switched_f: float = defaulted(
-        "F", 0.0, 1e-6, "cable capacitance between permanent live and switched live", default=0.0
+        "F", 0.0, 1e-6, "cable capacitance between the unswitched and the switched core", default=0.0
     )
     c_switched_to_neutral_f: float = defaulted(
-        "F", 0.0, 1e-6, "cable capacitance between switched live and neutral or earth", default=0.0
+        "F", 0.0, 1e-6, "cable capacitance between the switched core and neutral or protective conductor", default=0.0
     )

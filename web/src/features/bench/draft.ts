@@ -158,6 +158,11 @@ export function useBench(gang: Gang): Bench {
     if (isChanged) keep(keyOf(state.record), { version: state.record.version, draft: state.draft });
     else if (!isOffered) keep(keyOf(state.record), null);
   }, [isChanged, isOffered, state.draft, state.record]);
+  // Where nothing is on the bench, what was judged again or kept by somebody else is simply there.
+  const isNewer = !isChanged && !isOffered && gang.version > state.record.version;
+  useEffect(() => {
+    if (isNewer) dispatch({ type: "record", record: gang, draft: draftOf(gang) });
+  }, [gang, isNewer]);
   const latest = useRef(state.draft);
   latest.current = state.draft;
   return {

@@ -9,7 +9,20 @@ import { ValueInput } from "./ValueInput";
 import { kindWords } from "./words";
 
 const words = texts.shelf;
-const ON_A_LEAFLET = ["p_run_w", "p_rated_w", "dimming"];
+const ON_A_LEAFLET = [
+  "p_run_w",
+  "p_rated_w",
+  "dimming",
+  "p_min_w",
+  "p_max_led_w",
+  "p_max_filament_w",
+  "s_max_transformer_va",
+  "i_max_a",
+  "c_bypass_max_f",
+  "phase",
+  "set_up",
+  "standby.p_w",
+];
 const OF_A_SUPPLY = ["lamp", "control", "bypass"];
 type Category = "lamp" | "control" | "bypass" | "cable" | "box" | "spacer";
 
@@ -31,9 +44,9 @@ export function NewPartDialog({ onClose, onMade }: Props) {
   const [values, setValues] = useState<Record<string, Typed>>({});
   const fields =
     kinds.data?.find((entry) => entry.category === category && entry.kind === kind)?.figures ?? [];
-  // What a leaflet tells of a lamp; the server takes the rest from the range of its class.
-  const isLamp = category === "lamp" && kind !== "smart";
-  const told = fields.filter((field) => !isLamp || ON_A_LEAFLET.includes(field.name));
+  // What a leaflet tells of a lamp or control; the server takes the rest from the range of its class.
+  const hasClass = (category === "lamp" && kind !== "smart") || category === "control";
+  const told = fields.filter((field) => !hasClass || ON_A_LEAFLET.includes(field.name));
   const technical = fields.filter((field) => !told.includes(field));
   const isOfSupply = OF_A_SUPPLY.includes(category);
   const isReady =
@@ -42,7 +55,7 @@ export function NewPartDialog({ onClose, onMade }: Props) {
     source !== "" &&
     (!isOfSupply || valueOf(supply) !== null) &&
     fields.every(
-      ({ name, needed }) => isFine(values[name]) && (!needed || isLamp || valueOf(values[name]) !== null),
+      ({ name, needed }) => isFine(values[name]) && (!needed || hasClass || valueOf(values[name]) !== null),
     );
   const choose = (next: Category) => {
     setCategory(next);
@@ -56,7 +69,7 @@ export function NewPartDialog({ onClose, onMade }: Props) {
         v_rms: isOfSupply ? valueOf(supply) : null,
         category,
         kind,
-        from_class: isLamp,
+        from_class: hasClass,
         claims: fields.flatMap((field) => {
           const value = valueOf(values[field.name]);
           return value === null
@@ -132,12 +145,12 @@ export function NewPartDialog({ onClose, onMade }: Props) {
         {words.where}
         <input value={where} maxLength={300} onChange={(event) => setWhere(event.target.value)} />
       </label>
-      <Fields fields={told} isLamp={isLamp} values={values} onValues={setValues} />
+      <Fields fields={told} hasClass={hasClass} values={values} onValues={setValues} />
       {technical.length > 0 && (
         <details className="ratings">
           <summary>{words.technical}</summary>
           <p className="quiet">{words.fromClass}</p>
-          <Fields fields={technical} isLamp={isLamp} values={values} onValues={setValues} />
+          <Fields fields={technical} hasClass={hasClass} values={values} onValues={setValues} />
         </details>
       )}
     </FormDialog>
@@ -146,13 +159,13 @@ export function NewPartDialog({ onClose, onMade }: Props) {
 
 interface FieldsProps {
   fields: readonly Schemas["PartField"][];
-  /** Of a lamp nothing has to be given. */
-  isLamp: boolean;
+  /** Where there is a class nothing has to be given. */
+  hasClass: boolean;
   values: Record<string, Typed>;
   onValues: (values: Record<string, Typed>) => void;
 }
 
-function Fields({ fields, isLamp, values, onValues }: FieldsProps) {
+function Fields({ fields, hasClass, values, onValues }: FieldsProps) {
   return (
     <div className="source-form">
       {fields.map((field) => (
@@ -161,7 +174,7 @@ function Fields({ fields, isLamp, values, onValues }: FieldsProps) {
           name={field.name}
           label={field.label}
           words={field.words}
-          isNeeded={field.needed && !isLamp}
+          isNeeded={field.needed && !hasClass}
           typed={values[field.name] ?? NOTHING}
           onTyped={(typed) => onValues({ ...values, [field.name]: typed })}
         />
