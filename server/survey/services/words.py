@@ -53,7 +53,7 @@ class Words:
         word = self.text("roles", role)
         if gang is None or self.gang_count < 2:
             return word
-        return self.text("values", "role_of_gang", {"role": word, "gang": gang})
+        return self.text("values", "role_of_gang", {"what": word, "gang": gang})
 
     def switches(self, reading: Reading, box: Box) -> str:
         """Positions of the switches in a reading, in words."""

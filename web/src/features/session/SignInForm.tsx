@@ -1,7 +1,7 @@
 /** Name and password. */
 import { type FormEvent, useId, useState } from "react";
 import type { Schemas } from "../../api/client";
-import { texts } from "../../texts";
+import { texts, wordOf } from "../../texts";
 import { useSignIn } from "./queries";
 
 interface Props {
@@ -58,7 +58,7 @@ export function SignInForm({ firstName, demoAccounts }: Props) {
             {demoAccounts.map((account) => (
               <li key={account.username}>
                 <span>
-                  <b>{account.username}</b> · {account.role}
+                  <b>{account.username}</b> · {wordOf(texts.signIn.roles, account.role) ?? account.role}
                 </span>
                 <code>{account.password}</code>
                 <button
