@@ -137,5 +137,9 @@ def generated(file: str, *, without: tuple[str, ...] = ()) -> str:
 
 
 if __name__ == "__main__":
+    import django
+
+    # Words are looked up in the language of whoever asks, which Django knows.
+    django.setup()
     for file in PARTS:
         (DOCS / file).write_text(generated(file), encoding="utf-8")

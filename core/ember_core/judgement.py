@@ -7,8 +7,10 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from ember_core.findings import Finding, Severity
+from ember_core.loop import Loop
 from ember_core.offstate.closed_form import Form, flash_period_s
 from ember_core.offstate.network import build
+from ember_core.offstate.resonance import is_near_resonance, resonance_ratio
 from ember_core.offstate.results import LampResult, OffState
 from ember_core.offstate.solve import solve
 from ember_core.offstate.states import (
@@ -33,8 +35,11 @@ class Verdict(StrEnum):
     MARGINAL = "marginal"
     CLOSE = "close"  # dark, but close to the start threshold
     DARK = "dark"  # dark, and the control (if it needs power) fed
-    UNKNOWN = "unknown"  # something is missing for a judgement
+    UNKNOWN = "unknown"  # something is missing for a judgement, or could not be determined
 
+
+# Work of the source and what became of it agree within 0.3 % in every loop that was tried; five times that is a fault.
+BALANCE_WITHIN_RATIO = 0.015
 
 METERS_OHM = {"high": 10e6, "low": 400e3}
 
@@ -56,6 +61,7 @@ CODES: Mapping[str, tuple[str, ...]] = {
     "lamps_dark_string": ("group", "string_i_a", "limit_i_a"),
     "lamps_glow_filament": ("group", "light_p_w", "limit_ratio"),
     "lamps_dark_filament": ("group", "light_p_w"),
+    "iron_near_resonance": ("resonance_ratio",),
     "bypass_carries": ("bypass_i_a", "line_i_a"),
     "line_current": ("line_i_a", "lamp_v"),
     "closed_form_capacitive": ("closed_standby_v", "standby_v", "c_parallel_f", "c_across_f", "p_max_w"),
@@ -130,6 +136,7 @@ def judge(sheet: Sheet, *, with_meter: bool = True) -> Judgement:
     findings = [_control_finding(sheet, off)]
     findings += [_lamp_finding(index, lamp) for index, lamp in enumerate(off.lamps)]
     findings += _flow_findings(off)
+    findings += _resonance_findings(sheet.loop)
     findings += _closed_form_findings(sheet, off)
     findings += _source_findings(sheet)
     order = list(Severity)
@@ -138,7 +145,7 @@ def judge(sheet: Sheet, *, with_meter: bool = True) -> Judgement:
     if with_meter:
         meter = tuple(_meter_reading(sheet, r_ohm) for r_ohm in METERS_OHM.values())
     return Judgement(
-        verdict=_verdict(off),
+        verdict=_verdict(sheet.loop, off),
         findings=tuple(findings),
         cautions=cautions(sheet),
         off_state=off,
@@ -162,7 +169,7 @@ def cautions(sheet: Sheet) -> tuple[str, ...]:
     return tuple(code for code in CAUTIONS if applies[code])
 
 
-def _verdict(off: OffState) -> Verdict:
+def _verdict(loop: Loop, off: OffState) -> Verdict:
     states = {lamp.state for lamp in off.lamps}
     if off.control.state is StandbyState.STARVED:
         return Verdict.STARVED
@@ -170,11 +177,27 @@ def _verdict(off: OffState) -> Verdict:
         return Verdict.BLINK
     if LampState.GLOW in states:
         return Verdict.GLOW
+    if _is_unsure(off) or is_near_resonance(loop):
+        return Verdict.UNKNOWN
     if off.control.state is StandbyState.MARGINAL:
         return Verdict.MARGINAL
     if any(_is_close(lamp) for lamp in off.lamps):
         return Verdict.CLOSE
     return Verdict.DARK
+
+
+def _is_unsure(off: OffState) -> bool:
+    """Whether a good answer would not be known: the margin was not found, or the energy does not add up."""
+    margin_is_open = off.control.state is StandbyState.FED and off.control.power_ratio is None
+    balance = off.numerics.energy_balance_ratio
+    return margin_is_open or (balance is not None and abs(balance) > BALANCE_WITHIN_RATIO)
+
+
+def _resonance_findings(loop: Loop) -> list[Finding]:
+    if not is_near_resonance(loop):
+        return []
+    params: dict[str, float | int | str] = {"resonance_ratio": resonance_ratio(loop) or 0.0}
+    return [Finding(code="iron_near_resonance", severity=Severity.WARN, params=params)]
 
 
 def _is_close(lamp: LampResult) -> bool:

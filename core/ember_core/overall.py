@@ -25,6 +25,7 @@ from ember_core.spread.judged import Spread, judge_spread
 PROBABLY_FROM_RATIO = 0.95
 HOPELESS_BELOW_RATIO = 0.2
 LEAST_DECLARED = "least_declared"
+UNSOLVED = "unsolved"
 _NOT_AS_IT_IS = (Verdict.STARVED, Verdict.BLINK, Verdict.GLOW)
 
 
@@ -113,9 +114,14 @@ def overall(
 
 
 def together(sheet: Sheet, nominal: Verdict, spread: Spread, lit: Goes | None, loads: LoadLimits | None) -> Overall:
-    """The one verdict of what was found; None for what could not be computed."""
+    """The one verdict of what was found; None for what could not be computed.
+
+    A drawn loop that could not be solved counts as one of all that were drawn, and as none of those that do well.
+    """
+    drawn = len(spread.seen) + spread.failed
+    well_ratio, open_ratio = spread.all_well * len(spread.seen) / drawn, spread.failed / drawn
     aspects = {
-        Aspect.LIGHT_OFF: light_off(nominal, spread.all_well),
+        Aspect.LIGHT_OFF: light_off(nominal, well_ratio, open_ratio),
         Aspect.LIGHT_ON: light_on(lit),
         Aspect.LOADS: load(loads),
     }
@@ -129,17 +135,22 @@ def together(sheet: Sheet, nominal: Verdict, spread: Spread, lit: Goes | None, l
         cause=_cause(deciding, works, nominal, spread, lit, loads),
         next_action=_next(sheet, deciding, works, path),
         well_count=round(spread.all_well * len(spread.seen)),
-        sample_count=len(spread.seen),
+        sample_count=drawn,
         limit_rule=_limit(loads),
         deciding_path=path,
     )
 
 
-def light_off(nominal: Verdict, well_ratio: float) -> Works:
-    """By the share that does well; typical figures that blink, glow or starve are never called good."""
-    if well_ratio <= HOPELESS_BELOW_RATIO:
+def light_off(nominal: Verdict, well_ratio: float, open_ratio: float = 0.0) -> Works:
+    """By the share that does well; typical figures that blink, glow, starve or are not known are never called good.
+
+    Parameters
+    ----------
+    open_ratio : share that could not be solved: it neither does well nor fails.
+    """
+    if well_ratio + open_ratio <= HOPELESS_BELOW_RATIO:
         return Works.DOES_NOT
-    if well_ratio < PROBABLY_FROM_RATIO or nominal in _NOT_AS_IT_IS:
+    if well_ratio < PROBABLY_FROM_RATIO or nominal in (*_NOT_AS_IT_IS, Verdict.UNKNOWN):
         return Works.NOT_SURE
     return Works.WORKS if well_ratio >= 1.0 and nominal is Verdict.DARK else Works.PROBABLY
 
@@ -194,8 +205,8 @@ def _cause(
     return "loads_not_met" if any(row.is_met is False for row in _on_limits(loads)) else "loads_unknown"
 
 
-def _worst_state(nominal: Verdict, spread: Spread) -> Verdict:
-    """What most drawn loops that do not do well do; where all do, what the typical figures are short of."""
+def _worst_state(nominal: Verdict, spread: Spread) -> str:
+    """What most drawn loops that do not do well do; where all do, what is not known or the typical figures lack."""
     counts = dict.fromkeys(_NOT_AS_IT_IS, 0.0)
     for sample, weight in zip(spread.seen, spread.weights, strict=True):
         if sample.control is StandbyState.STARVED:
@@ -207,6 +218,8 @@ def _worst_state(nominal: Verdict, spread: Spread) -> Verdict:
     worst = max(counts, key=lambda state: counts[state])
     if counts[worst] > 0.0:
         return worst
+    if spread.failed or nominal is Verdict.UNKNOWN:
+        return UNSOLVED
     return nominal if nominal is not Verdict.DARK else Verdict.MARGINAL
 
 

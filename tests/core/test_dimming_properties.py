@@ -89,10 +89,11 @@ class Falling(SimpleTestCase):
     @given(mains=MAINS, g=logarithmic(1e-5, 1e-2), angles=st.lists(st.floats(0.5, 3.0), min_size=1, max_size=6))
     def test_the_worst_angle_governs(self, mains: tuple[float, float], g: float, angles: list[float]) -> None:
         """More angles never allow more; each alone allows at least as much."""
-        most, at = closed_form.largest_capacitance_f(*mains, g, 0.0, angles)
+        draws = [closed_form.Draw(g_s=g)]
+        most, at = closed_form.largest_capacitance_f(*mains, draws, angles, 5e-4)
         self.assertIn(at, angles)
         for angle in angles:
-            one, _ = closed_form.largest_capacitance_f(*mains, g, 0.0, [angle])
+            one, _ = closed_form.largest_capacitance_f(*mains, draws, [angle], 5e-4)
             self.assertLessEqual(most, one)
 
 

@@ -10,15 +10,17 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from ember_core.bypass.limits import capacitor_limits, spike_limit_f
+from ember_core.dimming.closed_form import DECAYED_TO_V
 from ember_core.dimming.compatibility import Goes, class_of, declared_of, together, worst
-from ember_core.dimming.contact import supply_gets_a, supply_needs_f
+from ember_core.dimming.contact import fed_by_load, supply_gets_a, supply_needs_f
 from ember_core.dimming.gang import while_lit
 from ember_core.dimming.holding import draws_after_crest, holds_to_deg, latches_from_deg, ring_settles
 from ember_core.dimming.light import drop_out_deg, light_curve, pop_on_deg
 from ember_core.dimming.lit_findings import TURN_OFF_DEG, decay_spare_s, gap_deg
-from ember_core.dimming.lit_loads import capacitance_f
-from ember_core.dimming.lit_stress import inrush, most_on_dimmer, stiff, stress, weak, with_count
+from ember_core.dimming.lit_loads import capacitance_f, on_case
+from ember_core.dimming.lit_stress import inrush, most_on_dimmer, stiff, stress, trapped_v, weak, with_count
 from ember_core.dimming.on_ranges import LitFigures, on_ranges, samples_of, source_figures, typical_of
+from ember_core.dimming.simulate import simulate
 from ember_core.loop import Loop
 from ember_core.parts import (
     CapacitorBypass,
@@ -59,6 +61,10 @@ RECTIFIERS = st.builds(
     v_stop_v=st.just(45.0),
     p_run_w=logarithmic(3.0, 12.0),
 )
+RESERVOIR = {"c_x_f": 2.2e-8, "c_bulk_f": 4.7e-6, "v_start_v": 100.0, "v_stop_v": 45.0, "p_run_w": 6.0}
+DRIVER = DimmableDriverLamp(count=1, c_x_f=1e-7, c_bulk_f=4.7e-6, v_start_v=100.0, v_stop_v=40.0, p_run_w=8.0)
+# The node stands two junctions above the film that is emptied behind its bridge.
+OF_JUNCTIONS_V = 2.0
 LAMPS = st.one_of(DRIVERS, FILAMENTS, RECTIFIERS)
 
 
@@ -203,6 +209,43 @@ class Emptied(SimpleTestCase):
             spare = decay_spare_s(bare, alone, angle)
             self.assertLessEqual(decay_spare_s(slowed, alone, angle), spare)
             self.assertGreaterEqual(decay_spare_s(helped, figures, angle), spare)
+
+    @given(DRIVERS, st.one_of(FILAMENTS, RECTIFIERS, DRIVERS), SEEDS, st.sampled_from(TURN_OFF_DEG))
+    @settings(max_examples=25, deadline=None)
+    def test_what_is_said_to_decay_has_decayed_in_the_march(
+        self, driver: Lamp, other: Lamp, seed: int, angle: float
+    ) -> None:
+        """The closed form may err to the safe side only: where it has time to spare the march is below the limit."""
+        on = gang(EUROPE, driver, other)
+        figures = drawn(on, seed)
+        if decay_spare_s(on, figures, angle) < 0.0:
+            return
+        low = replace(on, supply=replace(EUROPE, v_rms=0.9 * EUROPE.v_rms, f_hz=1.01 * EUROPE.f_hz))
+        found = simulate(on_case(low, PhaseMode.TRAILING, angle, figures))
+        self.assertLessEqual(abs(found.v_at_zero_crossing_v or 0.0), DECAYED_TO_V + OF_JUNCTIONS_V)
+
+    def test_a_stage_that_stops_above_the_limit_is_not_said_to_decay(self) -> None:
+        """Without a bleeder its film keeps what it stopped at; with the least of resistors the answer hardly moves."""
+        on = gang(EUROPE, replace(DRIVER, count=3))
+        figures = typical_of(on, None, PhaseMode.TRAILING)
+        own = {**figures.lamps[0], "v_stage_min_v": 45.0, "i_bleed_a": 0.0}
+        stopped = replace(figures, lamps=(own,))
+        self.assertLess(decay_spare_s(on, stopped, 90.0), -0.5)
+        leaky = replace(on, bypass=(ResistorBypass(r_ohm=1e8),))
+        self.assertLess(decay_spare_s(leaky, stopped, 90.0), 0.0)
+        found = simulate(on_case(on, PhaseMode.TRAILING, 90.0, stopped))
+        self.assertGreater(abs(found.v_at_zero_crossing_v or 0.0), DECAYED_TO_V)
+
+    def test_a_hundred_megohms_feed_no_control_and_empty_nothing(self) -> None:
+        """Conductance counts by amount: the least of bleeders changes neither a finding nor a limit."""
+        on = gang(EUROPE, RectifierLamp(count=2, **RESERVOIR))
+        leaky = replace(on, bypass=(ResistorBypass(r_ohm=1e8),))
+        for edge in (PhaseMode.ON_OFF, PhaseMode.LEADING):
+            bare, less = (typical_of(one, None, edge) for one in (on, leaky))
+            self.assertFalse(fed_by_load(leaky, less))
+            self.assertAlmostEqual(trapped_v(leaky, less) / trapped_v(on, bare), 1.0, delta=0.01)
+        filament = gang(EUROPE, FilamentLamp(count=1, r_cold_ohm=100.0, p_rated_w=40.0))
+        self.assertTrue(fed_by_load(filament, typical_of(filament, None, PhaseMode.ON_OFF)))
 
     @given(SUPPLIES, FILAMENTS, SEEDS)
     @EXAMPLES

@@ -12,7 +12,7 @@ from ember_core.bypass.limits import decay_limit_f
 from ember_core.bypass.window import active_of, active_window, capacitor_of, sure_from, with_bypass
 from ember_core.dimming.compatibility import DECLARATIONS, Goes, LoadClass, class_of, rule_for, together, worst
 from ember_core.dimming.holding import least_watts
-from ember_core.dimming.lit_loads import bleed_a, capacitance_f, conductance_s, on_case
+from ember_core.dimming.lit_loads import capacitance_f, conductance_s, draws_of, on_case
 from ember_core.dimming.lit_stress import stress
 from ember_core.dimming.on_case import (
     CapacitorInputLoad,
@@ -115,11 +115,15 @@ class ByHand(SimpleTestCase):
         with_film = without + 3 * typical_of(given).lamps[0]["c_film_f"]
         self.assertAlmostEqual(capacitance_f(given, typical_of(given), with_film=True), with_film)
 
-    def test_constant_currents_are_those_of_bleeders(self) -> None:
-        """Of drivers and of electronic bypasses."""
+    def test_each_load_empties_by_its_own_law(self) -> None:
+        """A driver's stage down to where it stops, or its bleeder; an electronic bypass below its cut-off."""
         active = ActiveBypass(i_limit_a=0.02, r_on_ohm=800.0, v_cutoff_v=60.0)
         given = loop(lamps=(DRIVER,), bypass=(active,))
-        self.assertAlmostEqual(bleed_a(given, typical_of(given)), 3 * typical_of(given).lamps[0]["i_bleed_a"] + 0.02)
+        own = typical_of(given).lamps[0]
+        _, driver, bypass = draws_of(given, typical_of(given))
+        self.assertAlmostEqual(driver.i_a, 3 * own["i_bleed_a"])
+        self.assertEqual(driver.stops_v, own["v_stage_min_v"])
+        self.assertEqual((bypass.i_a, bypass.g_s, bypass.opens_v), (0.02, 0.0, 60.0))
 
     def test_least_watts_by_hand(self) -> None:
         """20 mA to 150 degrees: 6.5 W at 230 V, and as the mains at 120 V."""

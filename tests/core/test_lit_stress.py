@@ -144,7 +144,8 @@ class Parts(SimpleTestCase):
         alone = firing_spike(given, part)
         r = 10.0 + 1.0 + control["r_source_ohm"]
         wanted = closed_form.pulse(1.1 * EUROPE.v_peak, r, control["l_choke_h"] + control["l_source_h"], 1e-7)
-        self.assertAlmostEqual(alone.i_peak_a, wanted.i_peak_a)
+        # What the driver has not emptied of the other polarity adds a trace.
+        self.assertAlmostEqual(alone.i_peak_a / wanted.i_peak_a, 1.0, places=4)
         both = filter_pulse(replace(given, bypass=(part,)), figures, 1.1 * EUROPE.v_peak)
         self.assertGreater(both.charge_c, alone.charge_c)
 

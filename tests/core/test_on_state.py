@@ -175,9 +175,26 @@ class ClosedForms(SimpleTestCase):
     def test_the_largest_capacitance_is_the_one_that_just_decays(self) -> None:
         """At the angle that governs it takes just the time there is."""
         angles = [radians(angle) for angle in (60.0, 90.0, 120.0, 150.0)]
-        most, at = closed_form.largest_capacitance_f(325.0, 50.0, 2e-4, 1e-3, angles)
-        needed = closed_form.decay_s(325.0 * sin(at), 30.0, most, 2e-4, 1e-3)
-        self.assertAlmostEqual(needed, closed_form.available_s(at, 50.0), places=9)
+        draws = [closed_form.Draw(g_s=2e-4, i_a=1e-3)]
+        most, at = closed_form.largest_capacitance_f(325.0, 50.0, draws, angles, 5e-4)
+        needed = closed_form.fall_s(325.0 * sin(at), 30.0, most, draws)
+        self.assertAlmostEqual(needed, closed_form.available_s(at, 50.0, 5e-4), places=9)
+
+    def test_a_fall_by_several_laws_by_numerical_integration(self) -> None:
+        """The larger of stage and bleeder, the stage down to where it stops, an electronic bypass below its cut-off."""
+        driver = closed_form.Draw(g_s=3e-4, i_a=6e-3, stops_v=45.0)
+        bypass = closed_form.Draw(i_a=2e-3, opens_v=80.0)
+        v = np.linspace(30.0, 300.0, 400_001)
+        drawn = np.maximum(np.where(v > 45.0, 3e-4 * v, 0.0), 6e-3) + np.where(v < 80.0, 2e-3, 0.0)
+        exact = float(np.trapezoid(2e-7 / drawn, v))
+        self.assertAlmostEqual(closed_form.fall_s(300.0, 30.0, 2e-7, [driver, bypass]) / exact, 1.0, places=4)
+
+    def test_what_stops_drawing_never_empties_the_rest(self) -> None:
+        """A stage without bleeder that stops at 45 V leaves 45 V; with the least of bleeders it takes its time."""
+        stage = closed_form.Draw(g_s=3e-4, stops_v=45.0)
+        self.assertTrue(isinf(closed_form.fall_s(300.0, 30.0, 2e-7, [stage])))
+        self.assertLess(closed_form.fall_s(300.0, 46.0, 2e-7, [stage]), 2e-3)
+        self.assertGreater(closed_form.fall_s(300.0, 30.0, 2e-7, [stage, closed_form.Draw(i_a=1e-5)]), 0.1)
 
     def test_the_gap_through_a_resistive_load(self) -> None:
         """60 W filament, 5 mA at 15 V: within 1 % of the simulator; what is lost of the voltage by its own integral."""

@@ -52,6 +52,25 @@ class Aspects(SimpleTestCase):
         for verdict in (Verdict.CLOSE, Verdict.MARGINAL):
             self.assertIs(light_off(verdict, 1.0), Works.PROBABLY)
 
+    def test_what_could_not_be_solved_neither_does_well_nor_fails(self) -> None:
+        """60 of 64 unsolved are not sure, whatever the other four do; a few are no reason to call it hopeless."""
+        self.assertIs(light_off(Verdict.DARK, 4 / 64, 60 / 64), Works.NOT_SURE)
+        self.assertIs(light_off(Verdict.DARK, 63 / 64, 1 / 64), Works.PROBABLY)
+        self.assertIs(light_off(Verdict.DARK, 10 / 64, 2 / 64), Works.DOES_NOT)
+        self.assertIs(light_off(Verdict.DARK, 10 / 64, 4 / 64), Works.NOT_SURE)
+
+    def test_failures_never_improve_a_verdict(self) -> None:
+        """Of a gang that does well: the more samples cannot be solved, the worse or the same."""
+        given = uncertain()
+        spread, nominal = judge_spread(given), judge(given).verdict
+        places = []
+        for failed in (0, 1, 3, 10, 60, 1000):
+            found = together(given, nominal, replace(spread, failed=failed), Goes.GOES, limits(True))
+            places.append(GOOD_TO_BAD.index(found.aspects[Aspect.LIGHT_OFF]))
+            self.assertEqual(found.sample_count, len(spread.seen) + failed)
+        self.assertEqual(places, sorted(places))
+        self.assertGreater(places[-1], 0)
+
     def test_light_on_and_load_say_unknown_where_nobody_says(self) -> None:
         """What could not be computed is not sure, never good."""
         self.assertIs(light_on(None), Works.NOT_SURE)

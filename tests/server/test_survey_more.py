@@ -127,10 +127,10 @@ class WordsOfTheSurvey(SimpleTestCase):
 
     def test_a_role_names_its_gang_where_there_are_several(self) -> None:
         """And only there."""
-        two = Words("eu", Box(gangs=(Ways.ONE_WAY, Ways.ONE_WAY)))
+        two = Words("eu", Box(circuits=1, gangs=(Ways.ONE_WAY, Ways.ONE_WAY)))
         self.assertEqual(two.role("switched_live", 2), "switched live, gang 2")
         self.assertEqual(two.role("neutral", None), "neutral")
-        self.assertEqual(Words("na", Box(gangs=(Ways.ONE_WAY,))).role("switched_live", 1), "load wire")
+        self.assertEqual(Words("na", Box(circuits=1, gangs=(Ways.ONE_WAY,))).role("switched_live", 1), "load wire")
 
     def test_no_sentence_names_the_other_regions_words(self) -> None:
         """Earth and permanent live are placeholders, so that ground and line can stand for them."""

@@ -12,7 +12,7 @@ from math import inf, pi, radians, sqrt
 
 from ember_core.dimming import closed_form
 from ember_core.dimming.lit_findings import HIGH_FREQUENCY_RATIO, TURN_OFF_DEG
-from ember_core.dimming.lit_loads import HIGH_RATIO, LOW_RATIO, bleed_a, capacitance_f, conductance_s
+from ember_core.dimming.lit_loads import HIGH_RATIO, LOW_RATIO, capacitance_f, draws_of
 from ember_core.dimming.lit_stress import R_LEAST_OHM, peak_allowed_a, pulse_into, trapped_v
 from ember_core.dimming.on_ranges import typical_of
 from ember_core.loop import Loop
@@ -119,10 +119,11 @@ def decay_limit_f(loop: Loop) -> tuple[float, float]:
     """
     bare = replace(loop, bypass=tuple(part for part in loop.bypass if not isinstance(part, CapacitorBypass)))
     figures = typical_of(bare)
-    g, i = conductance_s(bare, figures), bleed_a(bare, figures)
     angles = [radians(degrees) for degrees in TURN_OFF_DEG]
     v_peak, f_hz = LOW_RATIO * loop.supply.v_peak, HIGH_FREQUENCY_RATIO * loop.supply.f_hz
-    most, at = closed_form.largest_capacitance_f(v_peak, f_hz, g, i, angles)
+    most, at = closed_form.largest_capacitance_f(
+        v_peak, f_hz, draws_of(bare, figures), angles, figures.control["detection_s"]
+    )
     return max(0.0, most - capacitance_f(bare, figures, with_film=True)), at * 180.0 / pi
 
 

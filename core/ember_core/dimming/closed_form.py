@@ -8,12 +8,12 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 from math import acos, acosh, asin, atan2, cos, exp, inf, log, pi, sin, sqrt
 
 # Voltage to which the switched live must have fallen before the next zero crossing, so that a trailing-edge
-# control still sees the crossing; and the time it takes to see it [assumptions].
+# control still sees the crossing [assumption]; the time it takes to see it is a figure of the control.
 DECAYED_TO_V = 30.0
-DETECTION_S = 5e-4
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -94,13 +94,52 @@ def decay_s(v_from: float, v_to: float, c_f: float, g_s: float, i_a: float = 0.0
     return c_f / g_s * log((g_s * v_from + i_a) / low) if low > 0.0 else inf
 
 
-def available_s(turn_off_rad: float, f_hz: float) -> float:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Draw:
+    """What one load takes out of a capacitance, over its voltage: the larger of a conductance and a least current.
+
+    Parameters
+    ----------
+    g_s : conductance [S], down to `stops_v` [V]. i_a : taken at least, further down too [A].
+    opens_v : above it the load is open [V].
+    """
+
+    g_s: float = 0.0
+    i_a: float = 0.0
+    stops_v: float = 0.0
+    opens_v: float = inf
+
+
+def fall_s(v_from: float, v_to: float, c_f: float, draws: Sequence[Draw]) -> float:
+    """Time in which a capacitance falls through loads of a law each [s]; infinity where all stop before.
+
+    Between the voltages at which a load changes its law the fall is that of `decay_s`: exact.
+    """
+    if v_to >= v_from or c_f <= 0.0:
+        return 0.0
+    turns = {v for one in draws for v in (one.stops_v, one.opens_v, one.i_a / one.g_s if one.g_s > 0.0 else inf)}
+    steps = sorted({v_from, v_to, *(v for v in turns if v_to < v < v_from)}, reverse=True)
+    total = 0.0
+    for high, low in pairwise(steps):
+        middle, g_s, i_a = 0.5 * (high + low), 0.0, 0.0
+        for one in draws:
+            if middle > one.opens_v:
+                continue
+            if middle > one.stops_v and one.g_s * middle > one.i_a:
+                g_s += one.g_s
+            else:
+                i_a += one.i_a
+        total += decay_s(high, low, c_f, g_s, i_a)
+    return total
+
+
+def available_s(turn_off_rad: float, f_hz: float, detection_s: float) -> float:
     """Time from turn-off to the next zero crossing less what it takes to see it [s]."""
-    return max(0.0, (pi - turn_off_rad) / (2.0 * pi * f_hz) - DETECTION_S)
+    return max(0.0, (pi - turn_off_rad) / (2.0 * pi * f_hz) - detection_s)
 
 
 def largest_capacitance_f(
-    v_peak: float, f_hz: float, g_s: float, i_a: float, turn_offs_rad: Sequence[float]
+    v_peak: float, f_hz: float, draws: Sequence[Draw], turn_offs_rad: Sequence[float], detection_s: float
 ) -> tuple[float, float]:
     """Most capacitance that decays in time at every turn-off angle: (capacitance [F], angle that governs [rad])."""
     worst, at = inf, turn_offs_rad[0]
@@ -108,8 +147,8 @@ def largest_capacitance_f(
         v0 = v_peak * sin(angle)
         if v0 <= DECAYED_TO_V:
             continue
-        one = decay_s(v0, DECAYED_TO_V, 1.0, g_s, i_a)
-        most = 0.0 if one == inf else available_s(angle, f_hz) / one
+        one = fall_s(v0, DECAYED_TO_V, 1.0, draws)
+        most = 0.0 if one == inf else available_s(angle, f_hz, detection_s) / one
         if most < worst:
             worst, at = most, angle
     return worst, at

@@ -6,8 +6,8 @@ from collections.abc import Sequence
 from math import inf, radians
 
 from ember_core.dimming import closed_form
-from ember_core.dimming.lit_findings import Params
-from ember_core.dimming.lit_loads import LOW_RATIO, capacitance_f, conductance_s
+from ember_core.dimming.lit_findings import Params, gap_deg
+from ember_core.dimming.lit_loads import LOW_RATIO, capacitance_f
 from ember_core.dimming.lit_stress import inrush, most_on_contact, reservoirs, stiff, weak
 from ember_core.dimming.on_ranges import LitFigures
 from ember_core.dimming.spans import over, share_of, span_of
@@ -58,12 +58,13 @@ def supply_while_on(loop: Loop, tried: Sequence[LitFigures], typical: LitFigures
     """Whether a control that lives in series is fed while on through the capacitance at the lamps."""
     if loop.control.standby is None:
         return Finding(code="on_supply_none", severity=Severity.INFO)
-    if conductance_s(loop, typical) > 0.0:
+    by_load = [fed_by_load(loop, figures) for figures in tried]
+    if share_of(by_load) >= SURE_RATIO:
         return Finding(code="on_supply_by_load", severity=Severity.GOOD)
     there = capacitance_f(loop, typical, with_film=False)
     needed = over(tried, lambda figures: supply_needs_f(loop, figures))
     span = span_of(needed)
-    share = share_of([c <= there for c in needed])
+    share = share_of([load or c <= there for load, c in zip(by_load, needed, strict=True)])
     params: Params = {
         "low_f": span.p05,
         "high_f": span.p95,
@@ -75,6 +76,11 @@ def supply_while_on(loop: Loop, tried: Sequence[LitFigures], typical: LitFigures
     if share >= SURE_RATIO:
         return Finding(code="on_supply_fed", severity=Severity.GOOD, params=params)
     return Finding(code="on_supply_unsure", severity=Severity.WARN, params=params)
+
+
+def fed_by_load(loop: Loop, figures: LitFigures) -> bool:
+    """Whether what draws like a resistor passes enough for the control's own supply before it closes, at low mains."""
+    return gap_deg(loop, figures) <= figures.control["gap_deg"]
 
 
 def supply_needs_f(loop: Loop, figures: LitFigures) -> float:

@@ -10,9 +10,9 @@ from ember_core.dimming.holding import draws_after_crest, holds_to_deg, ring_set
 from ember_core.dimming.lit_loads import (
     LOW_RATIO,
     R_UNLOADED_OHM,
-    bleed_a,
     capacitance_f,
     conductance_s,
+    draws_of,
 )
 from ember_core.dimming.lit_stress import (
     largest_group,
@@ -247,12 +247,11 @@ def decay_spare_s(loop: Loop, figures: LitFigures, turn_off_deg: float) -> float
     f_hz = HIGH_FREQUENCY_RATIO * loop.supply.f_hz
     beta = radians(turn_off_deg)
     there = (pi - beta) / (2.0 * pi * f_hz) - figures.control["detection_s"]
-    needed = closed_form.decay_s(
+    needed = closed_form.fall_s(
         LOW_RATIO * sqrt(2.0) * loop.supply.v_rms * sin(beta),
         closed_form.DECAYED_TO_V,
         capacitance_f(loop, figures, with_film=True),
-        conductance_s(loop, figures),
-        bleed_a(loop, figures),
+        draws_of(loop, figures),
     )
     return max(0.0, there) - min(needed, 1.0)
 

@@ -6,6 +6,7 @@ from functools import partial
 from math import pi
 from typing import Any
 
+from ember_core.dimming.closed_form import Draw
 from ember_core.dimming.kernel import V_TWO_JUNCTIONS
 from ember_core.dimming.on_case import (
     CapacitorInputLoad,
@@ -213,14 +214,29 @@ def bleeder_conductance_s(loop: Loop) -> float:
     return sum(1.0 / part.r_ohm for part in made if isinstance(part, OnResistor))
 
 
-def bleed_a(loop: Loop, figures: LitFigures) -> float:
-    """What draws a constant current off the switched live [A]: bleeders of drivers, electronic bypasses."""
-    drivers = sum(
-        lamp.count * own["i_bleed_a"]
-        for lamp, own in zip(loop.lamps, figures.lamps, strict=True)
-        if isinstance(lamp, DimmableDriverLamp)
-    )
-    return drivers + sum(p.i_limit_a for p in loop.bypass if isinstance(p, ActiveBypass))
+def draws_of(loop: Loop, figures: LitFigures) -> list[Draw]:
+    """What empties the switched live after a turn-off, load by load, each by its own law.
+
+    A driver's stage draws in proportion down to where it stops, and its bleeder where that is more; it does not add.
+    """
+    v = loop.supply.v_rms
+    found = [Draw(g_s=bleeder_conductance_s(loop))]
+    for lamp, own in zip(loop.lamps, figures.lamps, strict=True):
+        n, watts = lamp.count, rated_w(lamp) or 0.0
+        match lamp:
+            case FilamentLamp():
+                found.append(Draw(g_s=n / hot_filament_ohm(lamp, v, own)))
+            case DimmableDriverLamp():
+                stage = Draw(g_s=n * watts / v**2, i_a=n * own["i_bleed_a"], stops_v=own["v_stage_min_v"])
+                found.append(stage)
+            case ElectronicTransformerLamp():
+                found.append(Draw(g_s=n * watts / v**2, stops_v=lamp.v_stop_v))
+            case IronCoreTransformerLamp():
+                found.append(Draw(g_s=n * watts / v**2))
+    for part in loop.bypass:
+        if isinstance(part, ActiveBypass):
+            found.append(Draw(i_a=part.i_limit_a, opens_v=part.v_cutoff_v))
+    return found
 
 
 def linear_current_a(loop: Loop, figures: LitFigures, v: float) -> float:

@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
-from math import cos, inf, pi, radians, sin, sqrt
+from math import cos, exp, inf, pi, radians, sin, sqrt
 
 from ember_core.dimming import closed_form
 from ember_core.dimming.kernel import V_TWO_JUNCTIONS, closing_pulse, pulse_map
@@ -16,6 +16,7 @@ from ember_core.dimming.lit_loads import (
     HIGH_RATIO,
     R_CONTACT_OHM,
     R_TRIAC_OHM,
+    capacitance_f,
     conductance_s,
     linear_current_a,
 )
@@ -127,9 +128,14 @@ def pulse_into(
 def trapped_v(loop: Loop, figures: LitFigures) -> float:
     """What the switched live still holds of the other polarity when a triac fires, at 10 % high mains [V].
 
-    Capacitor-input lamps clamp it at their reservoir, linear ones at their string; a load like a resistor empties it.
+    Capacitor-input lamps clamp it at their reservoir, linear ones at their string; a load like a resistor empties it
+    by as much as it conducts, over the quarter of a cycle that there is at least.
     """
-    return 0.0 if conductance_s(loop, figures) > 0.0 else TRAPPED_RATIO * HIGH_RATIO * loop.supply.v_peak
+    held_v = TRAPPED_RATIO * HIGH_RATIO * loop.supply.v_peak
+    c_f, g_s = capacitance_f(loop, figures, with_film=False), conductance_s(loop, figures)
+    if c_f <= 0.0:
+        return 0.0 if g_s > 0.0 else held_v
+    return held_v * exp(-g_s / (4.0 * loop.supply.f_hz * c_f))
 
 
 def stress(loop: Loop, figures: LitFigures) -> Stress:

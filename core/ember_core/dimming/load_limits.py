@@ -12,10 +12,10 @@ from enum import StrEnum
 from math import inf
 
 from ember_core.dimming.compatibility import Goes, class_of, declared_of, together
-from ember_core.dimming.contact import supply_needs_f
+from ember_core.dimming.contact import fed_by_load, supply_needs_f
 from ember_core.dimming.holding import holds_to_deg, latches_from_deg, wanted_hold_deg
 from ember_core.dimming.lit_findings import TURN_OFF_DEG, decay_spare_s, gap_deg
-from ember_core.dimming.lit_loads import capacitance_f, conductance_s
+from ember_core.dimming.lit_loads import capacitance_f
 from ember_core.dimming.lit_stress import (
     inrush,
     largest_group,
@@ -351,7 +351,7 @@ def _contact(given: Sheet, group: int, seed: int) -> list[LoadLimit]:
 
 def _fed_on(loop: Loop, figures: LitFigures) -> bool:
     """Whether a relay is fed while on: by a load like a resistor, or through the capacitance at the lamps."""
-    if conductance_s(loop, figures) > 0.0:
+    if fed_by_load(loop, figures):
         return True
     return capacitance_f(loop, figures, with_film=False) >= supply_needs_f(loop, figures)
 

@@ -10,6 +10,7 @@ from ember_core.errors import InputError, SolverError
 from ember_core.loop import Loop
 from ember_core.offstate import blink, closed_form, measure, power
 from ember_core.offstate.closed_form import ClosedForm
+from ember_core.offstate.delivery import delivered_ratio
 from ember_core.offstate.measure import Recording, rms
 from ember_core.offstate.network import Col, Network, build
 from ember_core.offstate.results import ControlResult, LampResult, Numerics, OffState
@@ -231,13 +232,8 @@ def _control(loop: Loop, recording: Recording, found: power.Power | None) -> Con
             i_rms_a=0.0,
         )
     held = recording.reservoir(0)
-    drawn = recording.drawn(0)
-    if isinstance(feed, SwitchingFeed):
-        needed = feed.p_w
-        delivered = float(np.mean(drawn * held)) / needed
-    else:
-        needed = feed.i_a * feed.v_shunt_v
-        delivered = min(float(np.mean(drawn)) / feed.i_a, float(np.mean(held)) / feed.v_shunt_v)
+    needed = feed.p_w if isinstance(feed, SwitchingFeed) else feed.i_a * feed.v_shunt_v
+    delivered = delivered_ratio(feed, recording)
     ratio = None if found is None else found.available_w / found.needed_w
     return ControlResult(
         state=standby_state(ratio, delivered),

@@ -18,6 +18,7 @@ import numpy as np
 from ember_core.errors import SolverError
 from ember_core.loop import Loop
 from ember_core.offstate import blink, closed_form
+from ember_core.offstate.delivery import delivered_ratio
 from ember_core.offstate.measure import Recording, rms
 from ember_core.offstate.network import Col, Floats, Network, build
 from ember_core.offstate.runner import Runner
@@ -31,7 +32,7 @@ from ember_core.offstate.states import (
     LampState,
     StandbyState,
 )
-from ember_core.parts import PtcBypass, SwitchingFeed, cold_filament_ohm
+from ember_core.parts import PtcBypass, cold_filament_ohm
 
 # Half of what a solution takes: voltages agree with it within 1 %, far inside any range, in half the time.
 STEPS_PER_CYCLE = 200
@@ -171,7 +172,7 @@ def fed_state(loop: Loop) -> Floats | None:
         recording = Runner(network, settled.state, STEPS_PER_CYCLE).record(STEPS_PER_CYCLE // 2, may_start=False)
     except SolverError:
         return None
-    return settled.state if _delivered(loop, recording) >= FULL_DELIVERY_RATIO.value else None
+    return settled.state if delivered_ratio(loop.control.standby, recording) >= FULL_DELIVERY_RATIO.value else None
 
 
 def _settled(loop: Loop, network: Network, near: Floats | None) -> tuple[Settled, Recording]:
@@ -180,7 +181,10 @@ def _settled(loop: Loop, network: Network, near: Floats | None) -> tuple[Settled
         try:
             found = settle_from(network, near, np.zeros(network.branches.shape[0]), STEPS_PER_CYCLE)
             recording = Runner(network, found.state, STEPS_PER_CYCLE).record(STEPS_PER_CYCLE // 2, may_start=False)
-            if found.growth <= MOST_GROWTH and _delivered(loop, recording) >= FULL_DELIVERY_RATIO.value:
+            if (
+                found.growth <= MOST_GROWTH
+                and delivered_ratio(loop.control.standby, recording) >= FULL_DELIVERY_RATIO.value
+            ):
                 return found, recording
         except SolverError:
             pass
@@ -269,7 +273,7 @@ def _control(
     feed = loop.control.standby
     if feed is None:
         return None, inf
-    delivered = _delivered(loop, recording)
+    delivered = delivered_ratio(loop.control.standby, recording)
     if delivered < FULL_DELIVERY_RATIO.value and LampState.BLINK in lamps:
         # A lamp that blinks never rests where it waits: its reservoir goes to and fro between its thresholds.
         delivered = max(delivered, _delivered_while_blinking(loop, network, settled, lamps))
@@ -286,19 +290,8 @@ def _control(
     except SolverError:
         found = settle(loaded, closed_form.evaluate(loaded), STEPS_PER_CYCLE)
     again = Runner(loaded, found.state, STEPS_PER_CYCLE).record(STEPS_PER_CYCLE // 2, may_start=False)
-    is_fed = _delivered(loop, again, FED_FROM_RATIO.value) >= FULL_DELIVERY_RATIO.value
+    is_fed = delivered_ratio(feed, again, FED_FROM_RATIO.value) >= FULL_DELIVERY_RATIO.value
     return (StandbyState.FED if is_fed else StandbyState.MARGINAL), delivered
-
-
-def _delivered(loop: Loop, recording: Recording, times: float = 1.0) -> float:
-    """Power (or current, at the voltage of the shunt) that reaches the control's load over so many times its need."""
-    feed = loop.control.standby
-    if feed is None:
-        return inf
-    held, drawn = recording.reservoir(0), recording.drawn(0)
-    if isinstance(feed, SwitchingFeed):
-        return float(np.mean(drawn * held)) / (times * feed.p_w)
-    return min(float(np.mean(drawn)) / (times * feed.i_a), float(np.mean(held)) / feed.v_shunt_v)
 
 
 def _delivered_while_blinking(loop: Loop, network: Network, settled: Settled, lamps: tuple[LampState, ...]) -> float:
@@ -309,4 +302,4 @@ def _delivered_while_blinking(loop: Loop, network: Network, settled: Settled, la
         recording = _held(network, settled, {row: 0.5 * float(columns[Col.V_START] + columns[Col.V_STOP])})
     except SolverError:
         return 0.0
-    return _delivered(loop, recording)
+    return delivered_ratio(loop.control.standby, recording)
