@@ -6,10 +6,11 @@ from dataclasses import replace
 
 from django.test import SimpleTestCase
 
-from ember_core.catalogue.class_defaults import class_defaults
+from ember_core.catalogue.class_defaults import class_defaults, region_of, typical_lamp
 from ember_core.catalogue.entry import KINDS, Category, Claim, Entry, check, piece
 from ember_core.catalogue.leaflet import filled
 from ember_core.errors import InputError, InputErrors
+from ember_core.parts import Supply
 from ember_core.quantities import Figure, Source
 
 
@@ -122,3 +123,26 @@ class AControl(SimpleTestCase):
         """It is whole as it is."""
         entry = self.control(kind="switch")
         self.assertEqual([claim.field for claim in filled(entry).claims if claim.field.startswith("standby")], [])
+
+
+class AtTheMainsOfTheSite(SimpleTestCase):
+    """A class spans 100 to 127 V, or 200 to 250 V; the figures follow the mains that there is."""
+
+    def test_no_string_or_threshold_is_above_the_peak_that_there_is(self) -> None:
+        """At the least mains of either class, for every stage."""
+        for v_rms in (100.0, 110.0, 127.0, 200.0, 240.0, 250.0):
+            supply = Supply(v_rms=v_rms, f_hz=50.0)
+            for one in class_defaults():
+                if one.region_v != region_of(v_rms):
+                    continue
+                _, figures = typical_lamp(one.stage, supply)
+                for name, figure in figures.items():
+                    if name.endswith("_v"):
+                        self.assertLess(figure.high, supply.v_peak, f"{one.stage} {name} at {v_rms} V")
+
+    def test_volts_go_with_the_mains_within_a_class(self) -> None:
+        """At 115 V as many per cent lower than at 120 V; microfarads a watt stay."""
+        _, there = typical_lamp("rectifier", Supply(v_rms=120.0, f_hz=60.0), 6.0)
+        _, here = typical_lamp("rectifier", Supply(v_rms=115.0, f_hz=60.0), 6.0)
+        self.assertAlmostEqual(here["v_start_v"].typical / there["v_start_v"].typical, 115.0 / 120.0)
+        self.assertEqual(here["c_bulk_f"], there["c_bulk_f"])

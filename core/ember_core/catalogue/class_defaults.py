@@ -1,7 +1,8 @@
 """Typical figures of each input stage and mains, for a lamp of which nobody knows more: data with its reference.
 
 The data is `class_defaults.json` beside this file. A figure scales with what is known of the lamp: `one` (not at
-all), `p_w` and `per_w` (with its watts), `v_peak` (with the peak of the mains), `v2_per_w` (with V²/P).
+all, but volts with the mains within its class), `p_w` and `per_w` (with its watts), `v_peak` (with the peak of the
+mains), `v2_per_w` (with V²/P).
 """
 
 from __future__ import annotations
@@ -10,7 +11,6 @@ import json
 from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
-from math import sqrt
 from typing import Any
 
 from ember_core.errors import InputError
@@ -98,10 +98,13 @@ def _scaled(figure: DefaultFigure, supply: Supply, p_w: float) -> Figure:
         "one": 1.0,
         "p_w": p_w,
         "per_w": p_w,
-        "v_peak": sqrt(2.0) * region_of(supply.v_rms),
-        "v2_per_w": region_of(supply.v_rms) ** 2 / p_w,
+        "v_peak": supply.v_peak,
+        "v2_per_w": supply.v_rms**2 / p_w,
     }
     factor = factors[figure.scale]
+    if figure.scale == "one" and figure.field.endswith("_v"):
+        # Strings and thresholds are made for the mains: at 100 V a string of the 120 V class would never conduct.
+        factor = supply.v_rms / region_of(supply.v_rms)
     return Figure(
         low=figure.low * factor,
         typical=figure.typical * factor,

@@ -83,7 +83,9 @@ def typical_control_data(name: str, v_rms: float) -> Json:
     if found.feed is not None:
         standby = dict(found.standby)
         if found.feed == SwitchingFeed.kind:
-            standby["v_min_v"] = _ends(_data()["v_min_v"][f"{region_of(v_rms):.0f}"])
+            region_v = region_of(v_rms)
+            scale = v_rms / region_v
+            standby["v_min_v"] = _ends([scale * v for v in _data()["v_min_v"][f"{region_v:.0f}"]])
         data["standby"] = {"kind": found.feed, **_ranges(standby)}
     return data
 

@@ -30,7 +30,7 @@ def load_answer(document: Json) -> Json:
 def limits_in_words(found: LoadLimits) -> Json:
     """The table with its words."""
     texts = catalogue("loads")
-    rows = [_row(row, governs=k in (found.least, found.most)) for k, row in enumerate(found.rows)]
+    rows = [_row(row, governs=k in (found.least, found.most) and not _is_open(row)) for k, row in enumerate(found.rows)]
     return {
         "group": found.group,
         "there": found.there,
@@ -53,6 +53,8 @@ def kept(found: LoadLimits) -> Json:
     """What the round and the record keep of it: counts, what governs, and whether the load is within."""
     least = None if found.least is None else found.rows[found.least]
     most = None if found.most is None else found.rows[found.most]
+    # Where the search ended without a limit there is none to tell.
+    is_open = most is not None and _is_open(most)
     never = next((row.rule for row in found.rows if not row.is_reached), None)
     return {
         "state": _state(found.is_met),
@@ -61,8 +63,9 @@ def kept(found: LoadLimits) -> Json:
         "watts": found.watts,
         "least": None if least is None else least.count,
         "least_rule": None if least is None else least.rule,
-        "most": None if most is None else most.count,
+        "most": None if most is None or is_open else most.count,
         "most_rule": None if most is None else most.rule,
+        "most_open": is_open,
         "never_rule": never,
     }
 
@@ -87,7 +90,9 @@ def summary(load: Json) -> str:
         said.append(fill(texts["at_least"], {"lamps": _lamps(load["least"]), "rule": rule}))
     if load["most"] is not None:
         rule = _within(texts["rules"][load["most_rule"]])
-        said.append(fill(texts["at_most"], {"lamps": _lamps(load["most"], From.COMPUTED), "rule": rule}))
+        said.append(fill(texts["at_most"], {"lamps": _lamps(load["most"]), "rule": rule}))
+    elif load.get("most_open"):
+        said.append(fill(texts["most_open"], {"most_count": MOST_LAMPS}))
     else:
         said.append(texts["no_most"])
     if load["never_rule"] is None and None not in (load["least"], load["most"]) and load["least"] > load["most"]:
@@ -108,9 +113,8 @@ def short(load: Json) -> str:
     code = "short_between" if has_least and has_most else "short_most" if has_most else "short_least"
     if not has_least and not has_most:
         return ""
-    return fill(
-        texts[code], {"there": _lamps(load["there"]), "least": load["least"] or 0, "most": _most(load["most"] or 0)}
-    )
+    counts = {"least": load["least"] or 0, "most": load["most"] or 0}
+    return fill(texts[code], {"there": _lamps(load["there"]), **counts})
 
 
 def _within(title: str) -> str:
@@ -122,14 +126,14 @@ def _state(is_met: bool | None) -> str:
     return "unknown" if is_met is None else "met" if is_met else "not_met"
 
 
-def _most(count: int) -> str:
-    return f"{count} or more" if count >= MOST_LAMPS else str(count)
+def _is_open(row: LoadLimit) -> bool:
+    """Whether the search for the most lamps ended at its own end, so that no limit was found."""
+    is_most = row.side is Side.MOST and row.origin is From.COMPUTED
+    return is_most and row.count is not None and row.count >= MOST_LAMPS
 
 
-def _lamps(count: int, origin: From = From.DECLARED) -> str:
-    texts = catalogue("loads")
-    number = _most(count) if origin is From.COMPUTED else str(count)
-    return fill(texts["one_lamp" if count == 1 else "lamps"], {"number": number})
+def _lamps(count: int) -> str:
+    return fill(catalogue("loads")["lamps"], {"lamp_count": count})
 
 
 def _row(row: LoadLimit, *, governs: bool) -> Json:
@@ -142,10 +146,12 @@ def _row(row: LoadLimit, *, governs: bool) -> Json:
         text = texts["no_count"] if not row.is_reached else texts["unknown"].get(row.rule, texts["not_sure"])
     else:
         text = ""
-    if row.count is not None:
+    if _is_open(row):
+        text = fill(texts["row_open"], {"most_count": MOST_LAMPS})
+    elif row.count is not None:
         watts = "" if row.watts is None else f" ({with_unit(row.watts, 'W')})"
         code = "row_least" if row.side is Side.LEAST else "row_most"
-        text = f"{text} {fill(texts[code], {'lamps': _lamps(row.count, row.origin), 'watts': watts})}".strip()
+        text = f"{text} {fill(texts[code], {'lamps': _lamps(row.count), 'watts': watts})}".strip()
     return {
         "rule": row.rule,
         "title": texts["rules"][row.rule],
