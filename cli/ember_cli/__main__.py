@@ -6,10 +6,8 @@ import argparse
 import json
 import os
 import sys
-
-from ember_cli import bench, boxes, choosing, dimming, judging, second_client, solving, warm
-from ember_core import sheet
-from ember_core.spread.variables import DEFAULT_SAMPLES
+from importlib import import_module
+from typing import Any
 
 
 def main() -> int:
@@ -29,7 +27,7 @@ def main() -> int:
             command.add_argument("--netlist", action="store_true", help="print SPICE netlists instead of answers")
     judging_command = commands.add_parser("judge", help="a loop sheet judged over the ranges of its figures")
     judging_command.add_argument("file", help="JSON file, or - for standard input")
-    judging_command.add_argument("--samples", type=int, default=DEFAULT_SAMPLES, help="samples (default 64)")
+    judging_command.add_argument("--samples", type=int, default=None, help="samples (default 64)")
     judging_command.add_argument("--seed", type=int, default=1, help="the same seed draws the same samples")
     commands.add_parser("schema", help="JSON Schema of a loop sheet")
     timing = commands.add_parser("bench", help="measure how fast the solver is, against the circuit simulator")
@@ -39,29 +37,41 @@ def main() -> int:
     timing.add_argument("--password", default="kestrel-demo", help="its password (default the demo's)")
     commands.add_parser("warm", help="compile and cache the numeric kernels")
     asked = parser.parse_args()
+    return _run(asked)
+
+
+def _module(name: str) -> Any:
+    """A command's own module: what the others need is not brought in, so that a command is there at once."""
+    return import_module(f"ember_cli.{name}")
+
+
+def _run(asked: argparse.Namespace) -> int:
+    done: int
     match asked.command:
         case "solve":
-            return solving.run_solve(asked.file)
+            done = _module("solving").run_solve(asked.file)
         case "netlist":
-            return solving.run_netlist(asked.file)
+            done = _module("solving").run_netlist(asked.file)
         case "judge":
-            return judging.run(asked.file, asked.samples, asked.seed)
+            done = _module("judging").run(asked.file, asked.samples, asked.seed)
         case "choose":
-            return choosing.run(asked.file)
+            done = _module("choosing").run(asked.file)
         case "dim":
-            return dimming.run_netlist(asked.file) if asked.netlist else dimming.run(asked.file)
+            dimming = _module("dimming")
+            done = dimming.run_netlist(asked.file) if asked.netlist else dimming.run(asked.file)
         case "box":
-            return boxes.run(asked.file)
+            done = _module("boxes").run(asked.file)
         case "schema":
-            json.dump(sheet.json_schema(), sys.stdout, indent=1, ensure_ascii=False)
+            json.dump(import_module("ember_core.sheet").json_schema(), sys.stdout, indent=1, ensure_ascii=False)
             print()
-            return 0
+            done = 0
+        case "bench" if asked.server:
+            done = _module("second_client").run(asked.server, asked.name, asked.password)
         case "bench":
-            if asked.server:
-                return second_client.run(asked.server, asked.name, asked.password)
-            return bench.run(asked.rounds)
+            done = _module("bench").run(asked.rounds)
         case _:
-            return warm.run()
+            done = _module("warm").run()
+    return done
 
 
 if __name__ == "__main__":

@@ -11,6 +11,7 @@ from ember_core import CORE_VERSION, sheet
 from ember_core.errors import SolverError
 from ember_core.spread.disturbance import disturbance
 from ember_core.spread.judged import Range, Spread, judge_spread
+from ember_core.spread.variables import DEFAULT_SAMPLES
 
 
 def range_data(found: Range) -> dict[str, float | None]:
@@ -38,12 +39,13 @@ def spread_data(spread: Spread) -> dict[str, Any]:
     }
 
 
-def run(file: str, samples: int, seed: int) -> int:
+def run(file: str, samples: int | None, seed: int) -> int:
     """Judge every sheet of a file; status 1 when one failed."""
+    drawn = DEFAULT_SAMPLES if samples is None else samples
 
     def judged(document: Any) -> dict[str, Any]:
         given = sheet.read(document)
-        answer = {"name": given.name, **spread_data(judge_spread(given, samples=samples, seed=seed))}
+        answer = {"name": given.name, **spread_data(judge_spread(given, samples=drawn, seed=seed))}
         try:
             answer["disturbance"] = asdict(disturbance(given.loop))
         except SolverError:
