@@ -2,10 +2,10 @@
 import { useState } from "react";
 import { texts } from "../../../texts";
 import { OldAnswer } from "../../OldAnswer";
-import { ProgressLine } from "../../ProgressLine";
 import { Tabs } from "../../Tabs";
 import type { Draft, Gang } from "../draft";
 import { useShelf } from "../queries";
+import { ChoosingLine } from "./ChoosingLine";
 import { Habits } from "./Habits";
 import { useChoosing, USUAL_YEAR, type Year } from "./queries";
 import { useTake } from "./useTake";
@@ -33,18 +33,7 @@ export function ChooseBypass({ gang, draft, change }: Props) {
   return (
     <section className="choose" aria-label={words.title} aria-busy={choosing.isFetching}>
       <Tabs id="choose" label={words.looks} names={TABS} words={words.tabs} chosen={tab} onChoose={setTab}>
-        {choosing.isFetching && (
-          <ProgressLine
-            label={found ? words.refining : words.computing}
-            progress={choosing.progress}
-            onStop={choosing.stop}
-          />
-        )}
-        {choosing.isError && (
-          <p className="wrong" role="alert">
-            {choosing.error.message}
-          </p>
-        )}
+        <ChoosingLine choosing={choosing} />
         {tab === "which" && found && (
           <OldAnswer isOld={choosing.isOld || choosing.isError}>
             <Which

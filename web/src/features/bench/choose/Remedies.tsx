@@ -1,10 +1,12 @@
 /** Where the loop does not do as it is: the two best remedies, before anything else. */
-import { say, texts } from "../../../texts";
+import { texts } from "../../../texts";
 import { OldAnswer } from "../../OldAnswer";
-import { ProgressLine } from "../../ProgressLine";
 import type { Draft, Gang } from "../draft";
 import { type Choice, useChoosing, USUAL_YEAR } from "./queries";
+import { ChoosingLine } from "./ChoosingLine";
+import { TakeButton } from "./TakeButton";
 import { useTake } from "./useTake";
+import { sharesOf } from "./words";
 
 const words = texts.choose;
 const BEST = 2;
@@ -24,18 +26,7 @@ export function Remedies({ gang, draft, change, onAll }: Props) {
   return (
     <section className="remedies" aria-label={words.best} aria-busy={choosing.isFetching}>
       <h2>{words.best}</h2>
-      {choosing.isFetching && (
-        <ProgressLine
-          label={found ? words.refining : words.computing}
-          progress={choosing.progress}
-          onStop={choosing.stop}
-        />
-      )}
-      {choosing.isError && (
-        <p className="wrong" role="alert">
-          {choosing.error.message}
-        </p>
-      )}
+      <ChoosingLine choosing={choosing} />
       {found && (
         <OldAnswer isOld={choosing.isOld || choosing.isError}>
           {found.none_cures && <p className="wrong">✗ {found.none_cures}</p>}
@@ -54,32 +45,14 @@ export function Remedies({ gang, draft, change, onAll }: Props) {
 }
 
 function Best({ choice, onTake }: { choice: Choice; onTake: (choice: Choice) => void }) {
-  const shares = [
-    choice.samples === 0
-      ? words.samplesNone
-      : say(words.samples, {
-          well: Math.round(choice.share_ratio * choice.samples),
-          samples: choice.samples,
-        }),
-    ...(choice.on_share_ratio === null
-      ? []
-      : [say(words.withLight, { percent: Math.round(choice.on_share_ratio * 100) })]),
-  ];
   return (
     <li>
       <span>
         <b>{choice.name}</b>
-        <small>{shares.join(", ")}</small>
+        <small>{sharesOf(choice).join(", ")}</small>
       </span>
       <b>{words.verdicts[choice.verdict]}</b>
-      <button
-        type="button"
-        className="outlined"
-        aria-label={say(words.fitted, { name: choice.name })}
-        onClick={() => onTake(choice)}
-      >
-        {words.fit}
-      </button>
+      <TakeButton choice={choice} onTake={onTake} />
     </li>
   );
 }

@@ -6,7 +6,9 @@ import { QuantityInput } from "../../quantity/QuantityInput";
 import { say, texts } from "../../../texts";
 import { asFigure, type Draft } from "../draft";
 import type { Choice, Choosing, Year } from "./queries";
+import { TakeButton } from "./TakeButton";
 import { type StripKind, WindowStrip } from "./WindowStrip";
+import { sharesOf } from "./words";
 
 const words = texts.choose;
 const KINDS = Object.keys(words.kinds) as StripKind[];
@@ -114,14 +116,6 @@ export function Which({ found, draft, shelf, year, onYear, onTake }: Props) {
   );
 }
 
-function offWords(choice: Choice): string {
-  if (choice.samples === 0) return words.samplesNone;
-  return say(words.samples, {
-    well: Math.round(choice.share_ratio * choice.samples),
-    samples: choice.samples,
-  });
-}
-
 function Ranked({ choice, onTake }: { choice: Choice; onTake: (choice: Choice) => void }) {
   const kwh = choice.year_j === null ? null : choice.year_j / J_PER_KWH;
   return (
@@ -132,10 +126,9 @@ function Ranked({ choice, onTake }: { choice: Choice; onTake: (choice: Choice) =
       </span>
       <span>
         <b>{words.verdicts[choice.verdict]}</b>
-        <small>{offWords(choice)}</small>
-        {choice.on_share_ratio !== null && (
-          <small>{say(words.withLight, { percent: Math.round(choice.on_share_ratio * 100) })}</small>
-        )}
+        {sharesOf(choice).map((share) => (
+          <small key={share}>{share}</small>
+        ))}
       </span>
       <span className="figure">
         {choice.reactive_a > 0 && <span>{engineering(choice.reactive_a, "A")}</span>}
@@ -148,14 +141,7 @@ function Ranked({ choice, onTake }: { choice: Choice; onTake: (choice: Choice) =
           </small>
         )}
       </span>
-      <button
-        type="button"
-        className="outlined"
-        aria-label={say(words.fitted, { name: choice.name })}
-        onClick={() => onTake(choice)}
-      >
-        {words.fit}
-      </button>
+      <TakeButton choice={choice} onTake={onTake} />
     </li>
   );
 }
