@@ -7,11 +7,11 @@ together, the load by its limits. The worst of the three is the answer, and name
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from ember_core.dimming.compatibility import Goes
-from ember_core.dimming.gang import while_lit
+from ember_core.dimming.gang import WhileLit, while_lit
 from ember_core.dimming.load_limits import LoadLimit, LoadLimits, load_limits
 from ember_core.dimming.trims import SiteTrims
 from ember_core.errors import SolverError
@@ -74,6 +74,7 @@ class Overall:
     well_count, sample_count : drawn loops that stay dark and fed, of how many; 0 where none was drawn.
     limit_rule : the first limit of the load that is not kept, or else not known; empty where all are kept.
     deciding_path : the figure that decides most with the light off; empty where none stands out.
+    conditions : what has to be seen to for control and lamps to go together, by the codes of the matrix.
     """
 
     works: Works
@@ -85,6 +86,7 @@ class Overall:
     sample_count: int
     limit_rule: str
     deciding_path: str
+    conditions: tuple[str, ...] = ()
 
 
 def overall(
@@ -103,14 +105,15 @@ def overall(
     """
     spread = judge_spread(sheet) if spread is None else spread
     try:
-        lit: Goes | None = while_lit(sheet, site=site, with_picture=False).verdict
+        found: WhileLit | None = while_lit(sheet, site=site, with_picture=False)
     except SolverError:
-        lit = None
+        found = None
     try:
         loads: LoadLimits | None = load_limits(sheet)
     except SolverError:
         loads = None
-    return together(sheet, judgement.verdict, spread, lit, loads)
+    weighed = together(sheet, judgement.verdict, spread, None if found is None else found.verdict, loads)
+    return weighed if found is None else replace(weighed, conditions=_conditions(found))
 
 
 def together(sheet: Sheet, nominal: Verdict, spread: Spread, lit: Goes | None, loads: LoadLimits | None) -> Overall:
@@ -139,6 +142,12 @@ def together(sheet: Sheet, nominal: Verdict, spread: Spread, lit: Goes | None, l
         limit_rule=_limit(loads),
         deciding_path=path,
     )
+
+
+def _conditions(found: WhileLit) -> tuple[str, ...]:
+    """The conditions of every lamp group, each once, in the order of the groups."""
+    asked = [rule.test for rule in found.together.members if rule.verdict is Goes.GOES_IF and rule.test]
+    return tuple(dict.fromkeys(asked))
 
 
 def light_off(nominal: Verdict, well_ratio: float, open_ratio: float = 0.0) -> Works:

@@ -44,6 +44,16 @@ class OneStory(ServerTest):
         answer = self.api.post(f"/api/v1/gangs/{self.gang.pk}/overall/", draft(lamps=[]), format="json").json()
         self.assertEqual((answer["works"], answer["next_action"]), ("unknown", "lamps"))
 
+    def test_a_condition_is_written_out(self) -> None:
+        """Not "if conditions are met": the condition itself, on the bench and in the round."""
+        self.keep(lamps=[fit(LAMP)])
+        bench = self.api.post(f"/api/v1/gangs/{self.gang.pk}/overall/", draft(lamps=[fit(LAMP)]), format="json").json()
+        self.assertEqual(bench["works"], "probably")
+        self.assertTrue(bench["text"].startswith("Light on: control and lamps go together on this condition: "))
+        self.assertGreater(len(bench["text"].split(": ")[2]), 10)
+        row = self.api.get("/api/v1/loops/").json()["results"][0]
+        self.assertEqual(row["why"], bench["text"])
+
     def test_what_nothing_explains_has_no_verdict(self) -> None:
         """Neither tab tells a chance, and both name the same likeliest wrong assumption."""
         readings = [{"kind": "lamp_v", "value": 180.0, "meter_r_ohm": 1e7, "group": 0, "seen": ""}]

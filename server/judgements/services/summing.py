@@ -14,6 +14,8 @@ from judgements.services.spreading import complete, figure_words
 from wording.texts import catalogue, fill
 
 Json = dict[str, Any]
+# The cause whose conditions are written out.
+CONDITIONAL = "light_on_goes_if"
 
 
 def overall_kept(given: Sheet, judgement: Judgement, trims: Json | None) -> Json:
@@ -31,6 +33,7 @@ def overall_kept(given: Sheet, judgement: Judgement, trims: Json | None) -> Json
         "sample_count": found.sample_count,
         "limit_rule": found.limit_rule,
         "deciding_path": found.deciding_path,
+        "conditions": list(found.conditions),
     }
 
 
@@ -97,6 +100,11 @@ def cause_text(kept: Json) -> str:
         return ""
     entry = catalogue("overall")["causes"][kept["cause"]]
     text = entry if isinstance(entry, str) else entry[kept["works"]]
+    if kept["cause"] == CONDITIONAL and kept.get("conditions"):
+        tests = catalogue("dimming")["tests"]
+        return fill(
+            catalogue("overall")["on_condition"], {"conditions": " ".join(tests[code] for code in kept["conditions"])}
+        )
     rule = catalogue("loads")["rules"].get(kept["limit_rule"], "")
     return fill(
         text,

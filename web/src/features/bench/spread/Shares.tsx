@@ -29,7 +29,7 @@ export function Shares({ spread, isWeighted = false }: SharesProps) {
           name={say(words.lamps, { group: k + 1 })}
           shares={lamp.shares}
           samples={samples}
-          more={say(words.margin, { low: times(lamp.margin.p05), middle: times(lamp.margin.p50) })}
+          more={marginOf(lamp.margin)}
         />
       ))}
       {spread.control && <ShareBar name={words.control} shares={spread.control} samples={samples} />}
@@ -64,4 +64,12 @@ export function Shares({ spread, isWeighted = false }: SharesProps) {
 function strengthOf(correlation: number): keyof typeof words.strength {
   if (correlation > 0.7) return "strongly";
   return correlation > 0.45 ? "clearly" : "little";
+}
+
+/** How far from light: times to spare, or times too much where it shows already. */
+function marginOf({ p05, p50 }: { p05: number | null; p50: number | null }): string {
+  const over = (value: number | null) => times(value === null || value <= 0 ? null : 1 / value);
+  if (p05 === null || p05 >= 1) return say(words.margin, { low: times(p05), middle: times(p50) });
+  if (p50 === null || p50 >= 1) return say(words.tooMuchAtWorst, { low: over(p05), middle: times(p50) });
+  return say(words.tooMuch, { low: over(p05), middle: over(p50) });
 }
