@@ -11,7 +11,7 @@ from playwright.sync_api import expect
 from tests.browser import DESKTOP, TABLET
 from tests.interface.base import InterfaceTest
 
-STYLES = settings.ROOT / "web" / "src" / "app" / "styles" / "base.css"
+STYLES = settings.ROOT / "web" / "src" / "app" / "tokens.css"
 # WCAG 2 level AA for text.
 LEAST_CONTRAST = 4.5
 

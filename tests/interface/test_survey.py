@@ -290,8 +290,7 @@ class TheBoard(SurveyPage):
     def test_a_breaker_is_added_and_a_name_twice_refused(self) -> None:
         """From the round, by site; the dialog keeps what was typed."""
         page = self.sign_in()
-        page.get_by_label("Site", exact=True).click()
-        page.get_by_title("Kestrel Mill").click()
+        page.get_by_label("Site", exact=True).select_option(label="Kestrel Mill")
         page.get_by_role("link", name="Circuit schedule").click()
         page.get_by_role("button", name="Add breaker").click()
         dialog = page.get_by_role("dialog")

@@ -266,4 +266,6 @@ def decay(loop: Loop, tried: Sequence[LitFigures]) -> Finding:
         return Finding(code="on_decays", severity=Severity.GOOD, params=params)
     if least[0] < -0.5:
         return Finding(code="on_never_decays", severity=Severity.STOP, params=params)
-    return Finding(code="on_decays_late", severity=_severity(share), params=params)
+    # Where it decays at the lowest level the top can be set so that it does: a condition, and no must not.
+    at_least = share_of([decay_spare_s(loop, figures, TURN_OFF_DEG[0]) >= 0.0 for figures in tried])
+    return Finding(code="on_decays_late", severity=_severity(at_least), params=params)
