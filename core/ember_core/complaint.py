@@ -10,6 +10,7 @@ from enum import StrEnum
 
 import numpy as np
 
+from ember_core.errors import SolverError
 from ember_core.offstate.states import LampState, StandbyState
 from ember_core.sheet import Sheet
 from ember_core.spread.judged import Range, each_sample, quantiles
@@ -65,12 +66,15 @@ def compare(complaint: Complaint, flash_period_s: float | None, sheet: Sheet, *,
     Raises
     ------
     ValueError : a complaint that has nothing to do with the light off.
+    SolverError : no drawn loop could be solved.
     """
     if not concerns_off_state(complaint):
         raise ValueError(complaint)
     found = variables(sheet)
     loops = [loop_at(sheet.loop, found, row) for row in draw(found, SAMPLES, seed)[: SAMPLES if found else 1]]
     seen = [sample for sample in each_sample(loops, observe) if sample is not None]
+    if not seen:
+        raise SolverError("no_sample_settles", samples=len(loops))
     periods = [sample.shown.period_s if sample.shown else None for sample in seen if LampState.BLINK in sample.lamps]
     known = np.array([period for period in periods if period is not None], dtype=np.float64)
     period = None

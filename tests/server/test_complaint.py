@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from unittest.mock import patch
 
+from judgements.models import Judgement
 from survey.models import Survey
 from tests.server.base import CONTROL, LAMP, ServerTest, draft, fit
 from tests.server.test_survey import ONE_WAY
@@ -67,6 +68,9 @@ class OfALoop(ServerTest):
         self.keep(2, **{**ill, "bypasses": [fit({"kind": "capacitor", "c_f": 4.7e-7, "r_parallel_ohm": 1e6})]})
         before = self.asked(**ill)["before"]
         self.assertEqual((before["verdict"], before["title"]), ("blink", "Lamps blink when off"))
+        Judgement.objects.filter(verdict="dark").update(verdict="unknown")
+        self.assertIsNone(self.asked(**ill)["before"], "what is not known is no cure")
+        Judgement.objects.filter(verdict="unknown").update(verdict="dark")
         self.assertRegex(before["figures"], r"^\d.* V, \d.* mA, every \d")
         with patch("handover.paper.HTML") as page:
             page.return_value.write_pdf.return_value = b"%PDF"

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from ember_core.complaint import Compared, compare, concerns_off_state
+from ember_core.errors import InputErrors, SolverError
 from ember_core.survey.document import read_enquiry
 from ember_core.survey.visit import Enquiry
 from judgements.models import Judgement
@@ -21,6 +22,8 @@ from wording.texts import catalogue, fill
 Json = dict[str, Any]
 # States that a cure is for.
 _ILL = (VerdictWord.GLOW, VerdictWord.BLINK, VerdictWord.STARVED, VerdictWord.MARGINAL)
+# What a cure leads to; what is not known is no cure.
+_WELL = (VerdictWord.DARK, VerdictWord.CLOSE)
 
 
 def as_found(document: Json) -> Json | None:
@@ -87,7 +90,7 @@ def before(gang: Gang) -> Json | None:
     """The state before the cure: the first judgement that found the gang ill, where the last finds it well."""
     rows = list(Judgement.objects.filter(gang=gang).order_by("made_at", "id"))
     first = next((row for row in rows if row.verdict in _ILL), None)
-    if first is None or rows[-1].verdict in _ILL:
+    if first is None or rows[-1].verdict not in _WELL:
         return None
     words = verdict_words(first.verdict, is_switch="standby" not in first.sheet.get("control", {}))
     return {"at": first.made_at, "verdict": first.verdict, "title": words["title"], "figures": _figures(first.result)}
@@ -106,4 +109,8 @@ def complaint_of_record(gang: Gang) -> Json | None:
     """For paper: the complaint beside the record; None where nobody complained of the light off."""
     if not concerns_off_state(told(gang.loop).complaint):
         return None
-    return complaint_answer(gang, gang_document(gang))
+    try:
+        return complaint_answer(gang, gang_document(gang))
+    except (InputErrors, SolverError):
+        # A sheet is printed all the same; what could not be compared is not on it.
+        return None
