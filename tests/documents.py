@@ -10,9 +10,9 @@ from pathlib import Path
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "ember_server.settings")
 
 from ember_core.catalogue.class_defaults import class_defaults
-from ember_core.dimming.compatibility import DECLARATIONS, rules
-from ember_core.dimming.on_ranges import on_ranges
+from ember_core.compatibility.matrix import DECLARATIONS, rules
 from ember_core.judgement import CODES
+from ember_core.lit.ranges import on_ranges
 from ember_core.offstate.states import THRESHOLDS
 from ember_core.parts import BYPASS_CLASSES, FEED_CLASSES, LAMP_CLASSES, Cable, Control, Supply
 from ember_core.quantities import quantity_of

@@ -17,15 +17,15 @@ from ember_cli import examples, simulator
 from ember_core import netlist, sheet
 from ember_core.bypass.choose import Candidate, choose
 from ember_core.bypass.window import capacitor_of
-from ember_core.dimming import on_netlist
-from ember_core.dimming.gang import while_lit
-from ember_core.dimming.load_limits import load_limits
-from ember_core.dimming.on_case import read as read_case
-from ember_core.dimming.pictures import View, band
-from ember_core.dimming.simulate import simulate
+from ember_core.compatibility.gang import while_lit
+from ember_core.compatibility.load_limits import load_limits
 from ember_core.judgement import judge
+from ember_core.lit.pictures import View, band
 from ember_core.loop import Loop
 from ember_core.offstate.solve import settled_state, solve
+from ember_core.onstate import netlist as on_netlist
+from ember_core.onstate.case import read as read_case
+from ember_core.onstate.simulate import simulate
 from ember_core.parts import PhaseMode, ResistorBypass
 from ember_core.quantities import Figure, Source
 from ember_core.spread.judged import judge_spread

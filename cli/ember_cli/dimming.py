@@ -6,10 +6,10 @@ from typing import Any
 
 from ember_cli.solving import each, print_each
 from ember_core import CORE_VERSION
-from ember_core.dimming import on_netlist
-from ember_core.dimming.case_verdict import judge_case
-from ember_core.dimming.on_case import Question, read
-from ember_core.dimming.simulate import OnState, simulate
+from ember_core.compatibility.case_verdict import judge_case
+from ember_core.onstate import netlist as on_netlist
+from ember_core.onstate.case import Question, read
+from ember_core.onstate.simulate import OnState, simulate
 
 DECAYED_TO_V = 30.0
 

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from ember_cli import examples
 from ember_core import sheet
-from ember_core.dimming.gang import while_lit
-from ember_core.dimming.on_case import read as read_case
-from ember_core.dimming.simulate import simulate
+from ember_core.compatibility.gang import while_lit
 from ember_core.judgement import judge
+from ember_core.onstate.case import read as read_case
+from ember_core.onstate.simulate import simulate
 from ember_core.parts import PhaseMode
 
 

@@ -10,10 +10,10 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
-from ember_core.dimming.compatibility import Goes
-from ember_core.dimming.gang import WhileLit, while_lit
-from ember_core.dimming.load_limits import LoadLimit, LoadLimits, load_limits
-from ember_core.dimming.trims import SiteTrims
+from ember_core.compatibility.gang import WhileLit, while_lit
+from ember_core.compatibility.load_limits import LoadLimit, LoadLimits, load_limits
+from ember_core.compatibility.matrix import Goes
+from ember_core.compatibility.trims import SiteTrims
 from ember_core.errors import SolverError
 from ember_core.judgement import Judgement, Verdict
 from ember_core.offstate.states import LampState, StandbyState

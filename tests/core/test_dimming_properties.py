@@ -8,7 +8,7 @@ from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from ember_core.dimming import closed_form
+from ember_core.onstate import closed_form
 from tests.core.loops import logarithmic
 
 MANY = settings(max_examples=150, deadline=None)

@@ -10,18 +10,18 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from ember_core.bypass.limits import capacitor_limits, spike_limit_f
-from ember_core.dimming.closed_form import DECAYED_TO_V
-from ember_core.dimming.compatibility import Goes, class_of, declared_of, together, worst
-from ember_core.dimming.contact import fed_by_load, supply_gets_a, supply_needs_f
-from ember_core.dimming.gang import while_lit
-from ember_core.dimming.holding import draws_after_crest, holds_to_deg, latches_from_deg, ring_settles
-from ember_core.dimming.light import drop_out_deg, light_curve, pop_on_deg
-from ember_core.dimming.lit_findings import TURN_OFF_DEG, decay_spare_s, gap_deg
-from ember_core.dimming.lit_loads import capacitance_f, on_case
-from ember_core.dimming.lit_stress import inrush, most_on_dimmer, stiff, stress, trapped_v, weak, with_count
-from ember_core.dimming.on_ranges import LitFigures, on_ranges, samples_of, source_figures, typical_of
-from ember_core.dimming.simulate import simulate
+from ember_core.compatibility.gang import while_lit
+from ember_core.compatibility.matrix import Goes, class_of, declared_of, together, worst
+from ember_core.lit.decay import TURN_OFF_DEG, decay_spare_s
+from ember_core.lit.holding import draws_after_crest, holds_to_deg, latches_from_deg, ring_settles
+from ember_core.lit.light import drop_out_deg, light_curve, pop_on_deg
+from ember_core.lit.loads import capacitance_f, on_case
+from ember_core.lit.ranges import LitFigures, on_ranges, samples_of, source_figures, typical_of
+from ember_core.lit.stress import inrush, most_on_dimmer, stiff, stress, trapped_v, weak, with_count
+from ember_core.lit.supply import fed_by_load, gap_deg, supply_gets_a, supply_needs_f
 from ember_core.loop import Loop
+from ember_core.onstate.closed_form import DECAYED_TO_V
+from ember_core.onstate.simulate import simulate
 from ember_core.parts import (
     CapacitorBypass,
     DimmableDriverLamp,

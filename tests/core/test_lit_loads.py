@@ -10,11 +10,14 @@ from django.test import SimpleTestCase
 
 from ember_core.bypass.limits import decay_limit_f
 from ember_core.bypass.window import active_of, active_window, capacitor_of, sure_from, with_bypass
-from ember_core.dimming.compatibility import DECLARATIONS, Goes, LoadClass, class_of, rule_for, together, worst
-from ember_core.dimming.holding import least_watts
-from ember_core.dimming.lit_loads import capacitance_f, conductance_s, draws_of, on_case
-from ember_core.dimming.lit_stress import stress
-from ember_core.dimming.on_case import (
+from ember_core.compatibility.matrix import DECLARATIONS, Goes, LoadClass, class_of, rule_for, together, worst
+from ember_core.lit.holding import least_watts
+from ember_core.lit.loads import capacitance_f, conductance_s, draws_of, on_case
+from ember_core.lit.ranges import typical_of
+from ember_core.lit.stress import stress
+from ember_core.offstate.solve import solve
+from ember_core.offstate.states import LampState, StandbyState
+from ember_core.onstate.case import (
     CapacitorInputLoad,
     DriverLoad,
     DropperLoad,
@@ -25,9 +28,6 @@ from ember_core.dimming.on_case import (
     OnResistor,
     Question,
 )
-from ember_core.dimming.on_ranges import typical_of
-from ember_core.offstate.solve import solve
-from ember_core.offstate.states import LampState, StandbyState
 from ember_core.parts import (
     ActiveBypass,
     CapacitorBypass,

@@ -9,20 +9,20 @@ import numpy as np
 from django.test import SimpleTestCase
 
 from ember_core.bypass.limits import firing_spike
-from ember_core.dimming import closed_form
-from ember_core.dimming.contact import supply_gets_a
-from ember_core.dimming.gang import while_lit
-from ember_core.dimming.holding import holds_to_deg, latches_from_deg, wanted_hold_deg
-from ember_core.dimming.kernel import closing_pulse
-from ember_core.dimming.light import acts_at_deg, light, light_curve
-from ember_core.dimming.lit_loads import on_case, window_case
-from ember_core.dimming.lit_stress import FIRING_DEG, filter_pulse, inrush, most_on_contact, stiff, stress, weak
-from ember_core.dimming.on_case import CapacitorInputLoad, OnBleeder, OnCase, OnControl, Question, Source
-from ember_core.dimming.on_ranges import samples_of, typical_of
-from ember_core.dimming.pictures import View, band, picture, view_of
-from ember_core.dimming.simulate import simulate
-from ember_core.dimming.trims import SiteTrims
+from ember_core.compatibility.gang import while_lit
+from ember_core.compatibility.trims import SiteTrims
+from ember_core.lit.holding import holds_to_deg, latches_from_deg, wanted_hold_deg
+from ember_core.lit.light import acts_at_deg, light, light_curve
+from ember_core.lit.loads import on_case, window_case
+from ember_core.lit.pictures import View, band, picture, view_of
+from ember_core.lit.ranges import samples_of, typical_of
+from ember_core.lit.stress import FIRING_DEG, filter_pulse, inrush, most_on_contact, stiff, stress, weak
+from ember_core.lit.supply import supply_gets_a
 from ember_core.loop import Loop
+from ember_core.onstate import closed_form
+from ember_core.onstate.case import CapacitorInputLoad, OnBleeder, OnCase, OnControl, Question, Source
+from ember_core.onstate.kernel import closing_pulse
+from ember_core.onstate.simulate import simulate
 from ember_core.parts import CapacitorBypass, DimmableDriverLamp, FilamentLamp, Lamp, LinearLamp, PhaseMode
 from ember_core.quantities import Figure
 from ember_core.quantities import Source as Origin

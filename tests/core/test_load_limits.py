@@ -7,12 +7,12 @@ from typing import Any
 
 from django.test import SimpleTestCase
 
-from ember_core.dimming.contact import supply_needs_f
-from ember_core.dimming.holding import holds_to_deg, wanted_hold_deg
-from ember_core.dimming.lit_loads import capacitance_f
-from ember_core.dimming.lit_stress import inrush, peak_allowed_a, stiff, stress, with_count
-from ember_core.dimming.load_limits import LoadLimit, LoadLimits, Side, load_limits
-from ember_core.dimming.on_ranges import samples_of, typical_of
+from ember_core.compatibility.load_limits import LoadLimit, LoadLimits, Side, load_limits
+from ember_core.lit.holding import holds_to_deg, wanted_hold_deg
+from ember_core.lit.loads import capacitance_f
+from ember_core.lit.ranges import samples_of, typical_of
+from ember_core.lit.stress import inrush, peak_allowed_a, stiff, stress, with_count
+from ember_core.lit.supply import supply_needs_f
 from ember_core.loop import Loop
 from ember_core.parts import (
     DimmableDriverLamp,

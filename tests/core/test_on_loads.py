@@ -9,9 +9,10 @@ from typing import Any
 import numpy as np
 from django.test import SimpleTestCase
 
-from ember_core.dimming.case_verdict import judge_case
-from ember_core.dimming.compatibility import Goes
-from ember_core.dimming.on_case import (
+from ember_core.compatibility.case_verdict import judge_case
+from ember_core.compatibility.matrix import Goes
+from ember_core.errors import InputErrors
+from ember_core.onstate.case import (
     CapacitorInputLoad,
     DriverLoad,
     DropperLoad,
@@ -26,8 +27,7 @@ from ember_core.dimming.on_case import (
     TransformerLoad,
     read,
 )
-from ember_core.dimming.simulate import OnState, simulate
-from ember_core.errors import InputErrors
+from ember_core.onstate.simulate import OnState, simulate
 
 # A line with next to nothing in it.
 STIFF = Source(v_rms=230.0, f_hz=50.0, r_source_ohm=0.01, l_source_h=0.0)

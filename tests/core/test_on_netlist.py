@@ -8,10 +8,10 @@ import numpy as np
 from django.test import SimpleTestCase
 
 from ember_cli import simulator
-from ember_core.dimming import on_netlist
-from ember_core.dimming.on_case import OnBleeder, OnResistor, Question
-from ember_core.dimming.simulate import simulate
 from ember_core.errors import ModelLimitError
+from ember_core.onstate import netlist as on_netlist
+from ember_core.onstate.case import OnBleeder, OnResistor, Question
+from ember_core.onstate.simulate import simulate
 from tests.core.test_on_state import cases, named, solved
 
 

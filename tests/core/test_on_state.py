@@ -14,8 +14,7 @@ import numpy as np
 from django.test import SimpleTestCase
 
 from ember_cli.dimming import answer
-from ember_core.dimming import closed_form
-from ember_core.dimming.compatibility import (
+from ember_core.compatibility.matrix import (
     DECLARATIONS,
     Goes,
     LoadClass,
@@ -24,11 +23,12 @@ from ember_core.dimming.compatibility import (
     rules,
     together,
 )
-from ember_core.dimming.compatibility import FILE as RULES
-from ember_core.dimming.kernel import pulse_map
-from ember_core.dimming.on_case import OnCase, read
-from ember_core.dimming.simulate import OnState, simulate
+from ember_core.compatibility.matrix import FILE as RULES
 from ember_core.errors import InputErrors
+from ember_core.onstate import closed_form
+from ember_core.onstate.case import OnCase, read
+from ember_core.onstate.kernel import pulse_map
+from ember_core.onstate.simulate import OnState, simulate
 from ember_core.parts import Declared, DimmableDriverLamp, FilamentLamp, PhaseMode
 from wording.texts import catalogue
 

@@ -7,8 +7,8 @@ from itertools import product
 
 from django.test import SimpleTestCase
 
-from ember_core.dimming.compatibility import Goes
-from ember_core.dimming.load_limits import From, LoadLimit, LoadLimits, Side
+from ember_core.compatibility.load_limits import From, LoadLimit, LoadLimits, Side
+from ember_core.compatibility.matrix import Goes
 from ember_core.judgement import Verdict, judge
 from ember_core.offstate.states import LampState
 from ember_core.overall import Aspect, NextAction, Works, light_off, light_on, load, overall, together

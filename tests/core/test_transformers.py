@@ -9,19 +9,19 @@ from typing import Any
 from django.test import SimpleTestCase
 
 from ember_core.catalogue.class_defaults import typical_lamp
-from ember_core.dimming.compatibility import Goes, LoadClass, class_of
-from ember_core.dimming.gang import while_lit
-from ember_core.dimming.holding import holds_to_deg
-from ember_core.dimming.lit_loads import on_case
-from ember_core.dimming.lit_stress import lost_half_wave
-from ember_core.dimming.on_case import ElectronicTransformerLoad, TransformerLoad
-from ember_core.dimming.on_ranges import typical_of
-from ember_core.dimming.simulate import simulate
+from ember_core.compatibility.gang import while_lit
+from ember_core.compatibility.matrix import Goes, LoadClass, class_of
+from ember_core.lit.holding import holds_to_deg
+from ember_core.lit.loads import on_case
+from ember_core.lit.ranges import typical_of
+from ember_core.lit.stress import lost_half_wave
 from ember_core.loop import Loop
 from ember_core.netlist import write
 from ember_core.offstate.network import lamp_stage
 from ember_core.offstate.solve import solve
 from ember_core.offstate.states import LampState
+from ember_core.onstate.case import ElectronicTransformerLoad, TransformerLoad
+from ember_core.onstate.simulate import simulate
 from ember_core.parts import (
     DimmableDriverLamp,
     ElectronicTransformerLamp,

@@ -12,19 +12,19 @@ from django.test import SimpleTestCase
 
 from ember_cli.dimming import answer
 from ember_core.bypass.window import capacitor_of, with_bypass
-from ember_core.dimming import closed_form
-from ember_core.dimming.compatibility import Goes
-from ember_core.dimming.gang import WhileLit as Found
-from ember_core.dimming.gang import while_lit
-from ember_core.dimming.holding import HOLDS_TO_DEG, least_watts
-from ember_core.dimming.lit_loads import on_case
-from ember_core.dimming.lit_stress import most_on_contact, stiff, stress
-from ember_core.dimming.on_case import Question
-from ember_core.dimming.on_ranges import on_ranges, samples_of, typical_of
-from ember_core.dimming.simulate import simulate
-from ember_core.dimming.trims import SiteTrims
+from ember_core.compatibility.gang import WhileLit as Found
+from ember_core.compatibility.gang import while_lit
+from ember_core.compatibility.matrix import Goes
+from ember_core.compatibility.trims import SiteTrims
 from ember_core.errors import InputError
+from ember_core.lit.holding import HOLDS_TO_DEG, least_watts
+from ember_core.lit.loads import on_case
+from ember_core.lit.ranges import on_ranges, samples_of, typical_of
+from ember_core.lit.stress import most_on_contact, stiff, stress
 from ember_core.loop import Loop
+from ember_core.onstate import closed_form
+from ember_core.onstate.case import Question
+from ember_core.onstate.simulate import simulate
 from ember_core.parts import Declared, DimmableDriverLamp, FilamentLamp, PhaseMode, SetUp
 from ember_core.sheet import Sheet
 from tests.core.loops import AMERICA, DROPPER, LAMP, RELAY, loop

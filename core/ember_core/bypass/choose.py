@@ -25,7 +25,7 @@ from ember_core.bypass.window import (
     with_bypass,
     works,
 )
-from ember_core.dimming.load_limits import share_on
+from ember_core.compatibility.load_limits import share_on
 from ember_core.errors import SolverError
 from ember_core.findings import Finding, Severity
 from ember_core.loop import Loop

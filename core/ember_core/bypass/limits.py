@@ -10,12 +10,12 @@ from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from math import inf, pi, radians, sqrt
 
-from ember_core.dimming import closed_form
-from ember_core.dimming.lit_findings import HIGH_FREQUENCY_RATIO, TURN_OFF_DEG
-from ember_core.dimming.lit_loads import HIGH_RATIO, LOW_RATIO, capacitance_f, draws_of
-from ember_core.dimming.lit_stress import R_LEAST_OHM, peak_allowed_a, pulse_into, trapped_v
-from ember_core.dimming.on_ranges import typical_of
+from ember_core.lit.decay import HIGH_FREQUENCY_RATIO, TURN_OFF_DEG
+from ember_core.lit.loads import HIGH_RATIO, LOW_RATIO, capacitance_f, draws_of
+from ember_core.lit.ranges import typical_of
+from ember_core.lit.stress import R_LEAST_OHM, peak_allowed_a, pulse_into, trapped_v
 from ember_core.loop import Loop
+from ember_core.onstate import closed_form
 from ember_core.parts import (
     Bypass,
     CapacitorBypass,

@@ -16,8 +16,8 @@ from ember_core.bypass.limits import (
     capacitor_limits,
     firing_spike,
 )
-from ember_core.dimming.lit_loads import HIGH_RATIO, LOW_RATIO
 from ember_core.findings import Finding, Severity
+from ember_core.lit.loads import HIGH_RATIO, LOW_RATIO
 from ember_core.loop import Loop
 from ember_core.offstate.ptc import resistance_ohm, settled_resistance_ohm, settled_temperature_k
 from ember_core.parts import ActiveBypass, Bypass, CapacitorBypass, PtcBypass, ResistorBypass

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from rest_framework import serializers
 
-from ember_core.dimming.compatibility import Goes
-from ember_core.dimming.load_limits import From, Side
-from ember_core.dimming.pictures import View
+from ember_core.compatibility.load_limits import From, Side
+from ember_core.compatibility.matrix import Goes
+from ember_core.lit.pictures import View
 from judgements.api.shapes import NumbersField, choices_of, optional_float
 from judgements.api.shapes_bypass import BypassReasonSerializer
 from judgements.api.shapes_spread import RangeSerializer

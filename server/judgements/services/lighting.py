@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from ember_core.dimming.compatibility import (
+from ember_core.compatibility.gang import LEVEL_DEG, EdgeVerdict, WhileLit, band_edge, while_lit
+from ember_core.compatibility.matrix import (
     DECLARATIONS,
     LoadClass,
     Rule,
@@ -13,16 +14,15 @@ from ember_core.dimming.compatibility import (
     declared_of,
     rule_for,
 )
-from ember_core.dimming.gang import LEVEL_DEG, EdgeVerdict, WhileLit, band_edge, while_lit
-from ember_core.dimming.light import MARGIN_DEG, LightCurve, acts_at_deg
-from ember_core.dimming.lit_stress import peak_allowed_a
-from ember_core.dimming.on_ranges import typical_of
-from ember_core.dimming.pictures import View, band, view_of
-from ember_core.dimming.simulate import OnState
-from ember_core.dimming.spans import Span
-from ember_core.dimming.trims import SiteTrims
+from ember_core.compatibility.trims import SiteTrims
 from ember_core.errors import SolverError
 from ember_core.findings import Finding
+from ember_core.lit.light import MARGIN_DEG, LightCurve, acts_at_deg
+from ember_core.lit.pictures import View, band, view_of
+from ember_core.lit.ranges import typical_of
+from ember_core.lit.spans import Span
+from ember_core.lit.stress import peak_allowed_a
+from ember_core.onstate.simulate import OnState
 from ember_core.parts import PhaseMode
 from ember_core.sheet import Sheet
 from judgements.services.judging import finding_data

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from ember_core.dimming.load_limits import From, LoadLimit, LoadLimits, Side, load_limits
+from ember_core.compatibility.load_limits import From, LoadLimit, LoadLimits, Side, load_limits
 from ember_core.errors import SolverError
 from ember_core.sheet import Sheet
 from ember_core.spread.least_load import MOST_LAMPS

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from ember_core.dimming.trims import SiteTrims
+from ember_core.compatibility.trims import SiteTrims
 from ember_core.errors import SolverError
 from ember_core.judgement import Judgement, judge
 from ember_core.overall import overall

@@ -8,7 +8,7 @@ from django.db import transaction
 
 from accounts.models import User
 from audit import trail
-from ember_core.dimming.compatibility import Goes
+from ember_core.compatibility.matrix import Goes
 from ember_core.judgement import Judgement
 from ember_server.problems import Problem, StaleVersion
 from judgements.services.judging import check_incomplete, judge_document, missing_parts

@@ -10,9 +10,7 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 from math import cos, exp, inf, pi, radians, sin, sqrt
 
-from ember_core.dimming import closed_form
-from ember_core.dimming.kernel import V_TWO_JUNCTIONS, closing_pulse, pulse_map
-from ember_core.dimming.lit_loads import (
+from ember_core.lit.loads import (
     HIGH_RATIO,
     R_CONTACT_OHM,
     R_TRIAC_OHM,
@@ -20,8 +18,10 @@ from ember_core.dimming.lit_loads import (
     conductance_s,
     linear_current_a,
 )
-from ember_core.dimming.on_ranges import LitFigures, source_figures
+from ember_core.lit.ranges import LitFigures, source_figures
 from ember_core.loop import Loop
+from ember_core.onstate import closed_form
+from ember_core.onstate.kernel import V_TWO_JUNCTIONS, closing_pulse, pulse_map
 from ember_core.parts import (
     CapacitiveDropperLamp,
     CapacitorBypass,

@@ -3,18 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from math import cos, degrees, inf, pi, radians, sin, sqrt
+from math import cos, inf, pi, radians, sin
 
-from ember_core.dimming import closed_form
-from ember_core.dimming.holding import draws_after_crest, holds_to_deg, ring_settles, wanted_hold_deg
-from ember_core.dimming.lit_loads import (
-    LOW_RATIO,
+from ember_core.findings import Finding, Severity
+from ember_core.lit.decay import TURN_OFF_DEG, decay_spare_s
+from ember_core.lit.holding import draws_after_crest, holds_to_deg, ring_settles, wanted_hold_deg
+from ember_core.lit.loads import (
     R_UNLOADED_OHM,
     capacitance_f,
     conductance_s,
-    draws_of,
 )
-from ember_core.dimming.lit_stress import (
+from ember_core.lit.ranges import LitFigures
+from ember_core.lit.spans import over, share_of, span_of
+from ember_core.lit.stress import (
     largest_group,
     lost_half_wave,
     most_on_dimmer,
@@ -23,20 +24,14 @@ from ember_core.dimming.lit_stress import (
     stiff,
     stress,
 )
-from ember_core.dimming.on_ranges import LitFigures
-from ember_core.dimming.spans import over, share_of, span_of
-from ember_core.findings import Finding, Severity
+from ember_core.lit.supply import gap_deg
 from ember_core.loop import Loop
+from ember_core.onstate import closed_form
 from ember_core.parts import IronCoreTransformerLamp, SetUp, rated_w
 from ember_core.spread.judged import SURE_RATIO
 
-# Turn-off angles over which a trailing-edge control is moved.
-TURN_OFF_DEG = (60.0, 75.0, 90.0, 105.0, 120.0, 135.0, 150.0)
-HIGH_FREQUENCY_RATIO = 1.01
 # A triac lost for one half-wave is told at a middling level.
 MIDDLE_DEG = 90.0
-# In front of the supply of a dimmer [assumption].
-R_SUPPLY_OHM = 10.0
 Params = dict[str, float | int | str]
 
 
@@ -132,22 +127,6 @@ def ring(loop: Loop, tried: Sequence[LitFigures]) -> list[Finding]:
     return [Finding(code="on_ring_may_misfire", severity=Severity.WARN, params=params)]
 
 
-def gap_deg(loop: Loop, figures: LitFigures) -> float:
-    """What a dimmer in series keeps open of a half-cycle for its own supply, at low mains [°]; infinity if in vain."""
-    g = conductance_s(loop, figures)
-    if g <= 0.0:
-        return inf
-    found = closed_form.resistive_gap_rad(
-        LOW_RATIO * loop.supply.v_peak,
-        loop.supply.f_hz,
-        figures.control["i_need_on_a"],
-        figures.control["v_supply_on_v"],
-        1.0 / g,
-        R_SUPPLY_OHM,
-    )
-    return inf if found is None else degrees(found)
-
-
 def supply_gap(loop: Loop, tried: Sequence[LitFigures]) -> Finding | None:
     """What a dimmer in series takes of each half-cycle for its own supply through a load like a resistor."""
     if loop.control.standby is None or conductance_s(loop, tried[0]) <= 0.0:
@@ -237,23 +216,6 @@ def set_up(loop: Loop) -> list[Finding]:
     if asked in (SetUp.TWO_WIRE_LINK, SetUp.BOTH_OF_THEM):
         found.append(Finding(code="on_two_wire_link", severity=Severity.WARN))
     return found
-
-
-def decay_spare_s(loop: Loop, figures: LitFigures, turn_off_deg: float) -> float:
-    """Time to spare between the decay after a turn-off and the next zero crossing, at low mains [s].
-
-    A decay that never ends counts as one of a second.
-    """
-    f_hz = HIGH_FREQUENCY_RATIO * loop.supply.f_hz
-    beta = radians(turn_off_deg)
-    there = (pi - beta) / (2.0 * pi * f_hz) - figures.control["detection_s"]
-    needed = closed_form.fall_s(
-        LOW_RATIO * sqrt(2.0) * loop.supply.v_rms * sin(beta),
-        closed_form.DECAYED_TO_V,
-        capacitance_f(loop, figures, with_film=True),
-        draws_of(loop, figures),
-    )
-    return max(0.0, there) - min(needed, 1.0)
 
 
 def decay(loop: Loop, tried: Sequence[LitFigures]) -> Finding:

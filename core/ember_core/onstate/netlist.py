@@ -6,7 +6,9 @@ leading edge is told where it lets go. A control that fires by its own supply ha
 
 from __future__ import annotations
 
-from ember_core.dimming.on_case import (
+from ember_core.errors import ModelLimitError
+from ember_core.netlist import bridge
+from ember_core.onstate.case import (
     CapacitorInputLoad,
     DriverLoad,
     DropperLoad,
@@ -21,9 +23,7 @@ from ember_core.dimming.on_case import (
     Question,
     TransformerLoad,
 )
-from ember_core.dimming.simulate import settles_in_cycles
-from ember_core.errors import ModelLimitError
-from ember_core.netlist import bridge
+from ember_core.onstate.simulate import settles_in_cycles
 
 # Edges of the switch: fast against every ring.
 EDGE_S = 2e-7

@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from math import inf, radians
+from math import inf
 
-from ember_core.dimming import closed_form
-from ember_core.dimming.lit_findings import Params, gap_deg
-from ember_core.dimming.lit_loads import LOW_RATIO, capacitance_f
-from ember_core.dimming.lit_stress import inrush, most_on_contact, reservoirs, stiff, weak
-from ember_core.dimming.on_ranges import LitFigures
-from ember_core.dimming.spans import over, share_of, span_of
+from ember_core.compatibility.on_dimmer import Params
 from ember_core.findings import Finding, Severity
+from ember_core.lit.loads import capacitance_f
+from ember_core.lit.ranges import LitFigures
+from ember_core.lit.spans import over, share_of, span_of
+from ember_core.lit.stress import inrush, most_on_contact, reservoirs, stiff, weak
+from ember_core.lit.supply import fed_by_load, supply_gets_a, supply_needs_f
 from ember_core.loop import Loop
 from ember_core.parts import CapacitiveDropperLamp, IronCoreTransformerLamp
 from ember_core.spread.judged import SURE_RATIO
@@ -76,32 +76,3 @@ def supply_while_on(loop: Loop, tried: Sequence[LitFigures], typical: LitFigures
     if share >= SURE_RATIO:
         return Finding(code="on_supply_fed", severity=Severity.GOOD, params=params)
     return Finding(code="on_supply_unsure", severity=Severity.WARN, params=params)
-
-
-def fed_by_load(loop: Loop, figures: LitFigures) -> bool:
-    """Whether what draws like a resistor passes enough for the control's own supply before it closes, at low mains."""
-    return gap_deg(loop, figures) <= figures.control["gap_deg"]
-
-
-def supply_needs_f(loop: Loop, figures: LitFigures) -> float:
-    """Least capacitance at the lamps that feeds the control while on, at low mains [F]."""
-    control = figures.control
-    return closed_form.supply_capacitance_f(
-        control["i_need_on_a"],
-        loop.supply.f_hz,
-        LOW_RATIO * loop.supply.v_peak,
-        radians(control["gap_deg"]),
-        control["v_supply_on_v"],
-    )
-
-
-def supply_gets_a(loop: Loop, figures: LitFigures) -> float:
-    """Current that the capacitance at the lamps gives it, at low mains [A]."""
-    control = figures.control
-    return closed_form.supply_current_a(
-        capacitance_f(loop, figures, with_film=False),
-        loop.supply.f_hz,
-        LOW_RATIO * loop.supply.v_peak,
-        radians(control["gap_deg"]),
-        control["v_supply_on_v"],
-    )

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember_core.dimming.on_ranges import LitFigures
+from ember_core.lit.ranges import LitFigures
 from ember_core.spread.judged import SURE_RATIO
 
 

@@ -6,9 +6,10 @@ from functools import partial
 from math import pi
 from typing import Any
 
-from ember_core.dimming.closed_form import Draw
-from ember_core.dimming.kernel import V_TWO_JUNCTIONS
-from ember_core.dimming.on_case import (
+from ember_core.lit.ranges import Figures, LitFigures
+from ember_core.loop import Loop
+from ember_core.offstate.ptc import settled_resistance_ohm
+from ember_core.onstate.case import (
     CapacitorInputLoad,
     DriverLoad,
     DropperLoad,
@@ -26,9 +27,8 @@ from ember_core.dimming.on_case import (
     Source,
     TransformerLoad,
 )
-from ember_core.dimming.on_ranges import Figures, LitFigures
-from ember_core.loop import Loop
-from ember_core.offstate.ptc import settled_resistance_ohm
+from ember_core.onstate.closed_form import Draw
+from ember_core.onstate.kernel import V_TWO_JUNCTIONS
 from ember_core.parts import (
     ActiveBypass,
     CapacitiveDropperLamp,

@@ -6,8 +6,7 @@ from math import asin, degrees, inf, pi, radians, sin, sqrt
 
 import numpy as np
 
-from ember_core.dimming import closed_form
-from ember_core.dimming.lit_loads import (
+from ember_core.lit.loads import (
     LOW_RATIO,
     R_TRIAC_OHM,
     capacitance_f,
@@ -16,9 +15,10 @@ from ember_core.dimming.lit_loads import (
     magnetising_s,
     stage_min_v,
 )
-from ember_core.dimming.lit_stress import R_LEAST_OHM, weak
-from ember_core.dimming.on_ranges import LitFigures
+from ember_core.lit.ranges import LitFigures
+from ember_core.lit.stress import R_LEAST_OHM, weak
 from ember_core.loop import Loop
+from ember_core.onstate import closed_form
 from ember_core.parts import DimmableDriverLamp, LinearLamp
 
 # A triac that lets go before this angle cuts the light visibly [assumption].

@@ -20,7 +20,7 @@ from ember_core.parts import PhaseMode
 from ember_core.quantities import Figure
 from ember_core.spread.variables import Floats, triangular
 
-FILE = Path(__file__).with_name("on_ranges.json")
+FILE = Path(__file__).with_name("ranges.json")
 NOMINAL_V = 230.0
 DIMMING = (PhaseMode.LEADING, PhaseMode.TRAILING)
 Figures = dict[str, float]

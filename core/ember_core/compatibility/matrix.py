@@ -24,7 +24,7 @@ from ember_core.parts import (
     PhaseMode,
 )
 
-FILE = Path(__file__).with_name("compatibility.json")
+FILE = Path(__file__).with_name("matrix.json")
 
 
 class LoadClass(StrEnum):

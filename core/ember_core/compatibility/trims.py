@@ -10,9 +10,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember_core.dimming.light import LightCurve, drop_out_deg, full_deg, has_driver, pop_on_deg
-from ember_core.dimming.on_ranges import LitFigures
 from ember_core.findings import Finding, Severity
+from ember_core.lit.light import LightCurve, drop_out_deg, full_deg, has_driver, pop_on_deg
+from ember_core.lit.ranges import LitFigures
 from ember_core.loop import Loop
 from ember_core.quantities import check_bounds, optional
 

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ember_core.dimming.closed_form import DECAYED_TO_V
-from ember_core.dimming.compatibility import UNKNOWN, Goes, LoadClass, together
-from ember_core.dimming.holding import HOLDS_TO_DEG
-from ember_core.dimming.on_case import (
+from ember_core.compatibility.matrix import UNKNOWN, Goes, LoadClass, together
+from ember_core.findings import Finding, Severity
+from ember_core.lit.holding import HOLDS_TO_DEG
+from ember_core.onstate.case import (
     CapacitorInputLoad,
     DriverLoad,
     DropperLoad,
@@ -18,8 +18,8 @@ from ember_core.dimming.on_case import (
     OnCase,
     Question,
 )
-from ember_core.dimming.simulate import OnState
-from ember_core.findings import Finding, Severity
+from ember_core.onstate.closed_form import DECAYED_TO_V
+from ember_core.onstate.simulate import OnState
 from ember_core.parts import PhaseMode
 
 # A supply gets what it needs within this share.

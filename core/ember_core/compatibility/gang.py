@@ -10,16 +10,17 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import partial
 
-from ember_core.dimming import contact, lit_findings
-from ember_core.dimming.compatibility import Goes, LoadClass, Together, class_of, declared_of, together, worst
-from ember_core.dimming.light import LightCurve, light_curve
-from ember_core.dimming.on_ranges import LitFigures, samples_of, typical_of
-from ember_core.dimming.pictures import View, picture, view_of
-from ember_core.dimming.simulate import OnState
-from ember_core.dimming.trims import SiteTrims, narrowed
-from ember_core.dimming.trims import findings as trim_findings
+from ember_core.compatibility import on_contact as contact
+from ember_core.compatibility import on_dimmer as lit_findings
+from ember_core.compatibility.matrix import Goes, LoadClass, Together, class_of, declared_of, together, worst
+from ember_core.compatibility.trims import SiteTrims, narrowed
+from ember_core.compatibility.trims import findings as trim_findings
 from ember_core.findings import Finding, Severity
+from ember_core.lit.light import LightCurve, light_curve
+from ember_core.lit.pictures import View, picture, view_of
+from ember_core.lit.ranges import LitFigures, samples_of, typical_of
 from ember_core.loop import Loop
+from ember_core.onstate.simulate import OnState
 from ember_core.parts import PhaseMode
 from ember_core.sheet import Sheet
 

@@ -11,12 +11,13 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 from math import inf
 
-from ember_core.dimming.compatibility import Goes, class_of, declared_of, together
-from ember_core.dimming.contact import fed_by_load, supply_needs_f
-from ember_core.dimming.holding import holds_to_deg, latches_from_deg, wanted_hold_deg
-from ember_core.dimming.lit_findings import TURN_OFF_DEG, decay_spare_s, gap_deg
-from ember_core.dimming.lit_loads import capacitance_f
-from ember_core.dimming.lit_stress import (
+from ember_core.compatibility.matrix import Goes, class_of, declared_of, together
+from ember_core.lit.decay import TURN_OFF_DEG, decay_spare_s
+from ember_core.lit.holding import holds_to_deg, latches_from_deg, wanted_hold_deg
+from ember_core.lit.loads import capacitance_f
+from ember_core.lit.ranges import LitFigures, samples_of, typical_of
+from ember_core.lit.spans import share_of
+from ember_core.lit.stress import (
     inrush,
     largest_group,
     peak_allowed_a,
@@ -25,8 +26,7 @@ from ember_core.dimming.lit_stress import (
     stress,
     with_count,
 )
-from ember_core.dimming.on_ranges import LitFigures, samples_of, typical_of
-from ember_core.dimming.spans import share_of
+from ember_core.lit.supply import fed_by_load, gap_deg, supply_needs_f
 from ember_core.loop import Loop
 from ember_core.parts import Lamp, PhaseMode, is_led, is_transformer, rated_w
 from ember_core.sheet import Sheet

@@ -12,13 +12,14 @@ from math import acos, asin, degrees, inf, radians
 import numpy as np
 from numpy.typing import NDArray
 
-from ember_core.dimming import closed_form
-from ember_core.dimming.holding import latches_from_deg
-from ember_core.dimming.lit_findings import decay_spare_s, gap_deg
-from ember_core.dimming.lit_loads import LOW_RATIO
-from ember_core.dimming.on_ranges import Figures, LitFigures
-from ember_core.dimming.spans import Span, over, share_of, span_of
+from ember_core.lit.decay import decay_spare_s
+from ember_core.lit.holding import latches_from_deg
+from ember_core.lit.loads import LOW_RATIO
+from ember_core.lit.ranges import Figures, LitFigures
+from ember_core.lit.spans import Span, over, share_of, span_of
+from ember_core.lit.supply import gap_deg
 from ember_core.loop import Loop
+from ember_core.onstate import closed_form
 from ember_core.parts import (
     CapacitiveDropperLamp,
     DimmableDriverLamp,

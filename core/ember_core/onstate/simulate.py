@@ -10,9 +10,9 @@ from math import ceil, sqrt
 
 import numpy as np
 
-from ember_core.dimming import kernel
-from ember_core.dimming.kernel import Floats
-from ember_core.dimming.on_case import (
+from ember_core.errors import SolverError
+from ember_core.onstate import kernel
+from ember_core.onstate.case import (
     CapacitorInputLoad,
     DriverLoad,
     DropperLoad,
@@ -27,7 +27,7 @@ from ember_core.dimming.on_case import (
     Question,
     TransformerLoad,
 )
-from ember_core.errors import SolverError
+from ember_core.onstate.kernel import Floats
 
 # Longest step by question [s]: a ring of an input filter lasts tens of microseconds, an inrush less.
 STEP_S = {
