@@ -6,6 +6,7 @@ import json
 import sys
 from collections.abc import Callable
 from dataclasses import asdict
+from math import inf
 from pathlib import Path
 from typing import Any
 
@@ -32,10 +33,7 @@ def read_documents(file: str) -> tuple[list[Any], bool]:
 
 def lamp_answer(lamp: LampResult) -> dict[str, Any]:
     """One lamp group as JSON data; figures that its stage does not have are left out."""
-    given = {name: value for name, value in asdict(lamp).items() if value is not None}
-    if given.get("start_margin_ratio") == float("inf"):
-        given.pop("start_margin_ratio")
-    return given
+    return {name: value for name, value in asdict(lamp).items() if value is not None and value != inf}
 
 
 def answer(result: OffState, name: str) -> dict[str, Any]:

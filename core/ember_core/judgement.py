@@ -11,10 +11,12 @@ from ember_core.loop import Loop
 from ember_core.offstate.closed_form import Form, flash_period_s
 from ember_core.offstate.network import build
 from ember_core.offstate.resonance import is_near_resonance, resonance_ratio
-from ember_core.offstate.results import LampResult, OffState
+from ember_core.offstate.results import LampResult, OffState, Second
 from ember_core.offstate.solve import solve
 from ember_core.offstate.states import (
     CLOSE_BELOW_RATIO,
+    CLOSE_FILAMENT_RATIO,
+    CLOSE_STRING_RATIO,
     FED_FROM_RATIO,
     VISIBLE_FILAMENT_RATIO,
     VISIBLE_STRING_CURRENT,
@@ -59,6 +61,10 @@ CODES: Mapping[str, tuple[str, ...]] = {
     "lamps_lit": ("group", "light_p_w"),
     "lamps_glow_string": ("group", "string_i_a", "limit_i_a", "light_p_w"),
     "lamps_dark_string": ("group", "string_i_a", "limit_i_a"),
+    "lamps_close_string": ("group", "string_i_a", "limit_i_a", "glow_margin_ratio"),
+    "lamps_close_filament": ("group", "light_p_w", "glow_margin_ratio"),
+    "second_state_flashes": ("lamp_v",),
+    "second_state_level": ("lamp_v", "second_lamp_v"),
     "lamps_glow_filament": ("group", "light_p_w", "limit_ratio"),
     "lamps_dark_filament": ("group", "light_p_w"),
     "iron_near_resonance": ("resonance_ratio",),
@@ -137,6 +143,7 @@ def judge(sheet: Sheet, *, with_meter: bool = True) -> Judgement:
     findings += [_lamp_finding(index, lamp) for index, lamp in enumerate(off.lamps)]
     findings += _flow_findings(off)
     findings += _resonance_findings(sheet.loop)
+    findings += _second_findings(off)
     findings += _closed_form_findings(sheet, off)
     findings += _source_findings(sheet)
     order = list(Severity)
@@ -181,7 +188,7 @@ def _verdict(loop: Loop, off: OffState) -> Verdict:
         return Verdict.UNKNOWN
     if off.control.state is StandbyState.MARGINAL:
         return Verdict.MARGINAL
-    if any(_is_close(lamp) for lamp in off.lamps):
+    if any(_is_close(lamp) for lamp in off.lamps) or off.second is Second.FLASHES:
         return Verdict.CLOSE
     return Verdict.DARK
 
@@ -200,8 +207,24 @@ def _resonance_findings(loop: Loop) -> list[Finding]:
     return [Finding(code="iron_near_resonance", severity=Severity.WARN, params=params)]
 
 
+def _second_findings(off: OffState) -> list[Finding]:
+    """Another state that the loop would stay in if something brought it there."""
+    if off.second is None:
+        return []
+    params: dict[str, float | int | str] = {"lamp_v": off.lamp_v_rms}
+    if off.second_lamp_v_rms is not None:
+        params["second_lamp_v"] = off.second_lamp_v_rms
+    return [Finding(code=f"second_state_{off.second.value}", severity=Severity.WARN, params=params)]
+
+
 def _is_close(lamp: LampResult) -> bool:
-    return lamp.start_margin_ratio is not None and lamp.start_margin_ratio < CLOSE_BELOW_RATIO.value
+    """Dark with little to spare, against its start or against what shows."""
+    if lamp.start_margin_ratio is not None:
+        return lamp.start_margin_ratio < CLOSE_BELOW_RATIO.value
+    if lamp.glow_margin_ratio is None:
+        return False
+    limit = CLOSE_FILAMENT_RATIO if lamp.string_i_avg_a is None else CLOSE_STRING_RATIO
+    return lamp.glow_margin_ratio < limit.value
 
 
 def _meter_reading(sheet: Sheet, r_ohm: float) -> MeterReading:
@@ -249,23 +272,21 @@ def _lamp_finding(index: int, lamp: LampResult) -> Finding:
     if lamp.v_start_v is not None:
         return _start_stop_finding(lamp, path, group | {"v_start_v": lamp.v_start_v})
     group["light_p_w"] = lamp.light_p_w
+    glows, is_close = lamp.state is LampState.GLOW, _is_close(lamp)
+    severity = Severity.WARN if glows or is_close else Severity.GOOD
+    word = "glow" if glows else "close" if is_close else "dark"
+    if is_close and not glows:
+        group["glow_margin_ratio"] = lamp.glow_margin_ratio or 0.0
     if lamp.string_i_avg_a is None:
-        glows = lamp.state is LampState.GLOW
         if glows:
             group["limit_ratio"] = VISIBLE_FILAMENT_RATIO.value
-        return Finding(
-            code="lamps_glow_filament" if glows else "lamps_dark_filament",
-            severity=Severity.WARN if glows else Severity.GOOD,
-            params=group,
-            refs=(f"{path}.{'l_magnetising_h' if lamp.kind == 'iron_core_transformer' else 'r_cold_ohm'}",),
-        )
+        place = "l_magnetising_h" if lamp.kind == "iron_core_transformer" else "r_cold_ohm"
+        return Finding(code=f"lamps_{word}_filament", severity=severity, params=group, refs=(f"{path}.{place}",))
     group["string_i_a"] = lamp.string_i_avg_a
     group["limit_i_a"] = VISIBLE_STRING_CURRENT.value
-    refs = (f"{path}.v_string_v",)
-    if lamp.state is LampState.GLOW:
-        return Finding(code="lamps_glow_string", severity=Severity.WARN, params=group, refs=refs)
-    group.pop("light_p_w")
-    return Finding(code="lamps_dark_string", severity=Severity.GOOD, params=group, refs=refs)
+    if not glows:
+        group.pop("light_p_w")
+    return Finding(code=f"lamps_{word}_string", severity=severity, params=group, refs=(f"{path}.v_string_v",))
 
 
 def _start_stop_finding(lamp: LampResult, path: str, params: dict[str, float | int | str]) -> Finding:

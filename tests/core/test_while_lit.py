@@ -103,7 +103,7 @@ class WhileLit(SimpleTestCase):
             params = told.get("on_peak_borne") or told["on_peak_too_high"]
             high = replace(base, supply=replace(base.supply, v_rms=253.0))
             marched = max(
-                simulate(on_case(high, PhaseMode.LEADING, angle, typical_of(high)), step_s=5e-7).i_peak_a
+                simulate(on_case(high, PhaseMode.LEADING, angle, typical_of(high))).i_peak_a
                 for angle in (90.0, 120.0, 135.0)
             )
             self.assertTrue(0.75 * params["low_a"] <= marched <= 1.25 * params["high_a"], (lamp.kind, marched, params))
@@ -251,13 +251,13 @@ class WhileLit(SimpleTestCase):
                     self.assertNotIn("{", fill(texts[finding["code"]], finding["params"]))
 
     def test_a_picture_has_the_firing_and_the_drop_out(self) -> None:
-        """Open before the level, closed after it, the lamp's voltage the line's while closed."""
+        """Open before the level, closed after it, the lamp's voltage the line's once the pulse into the bypass is over."""
         found = judged(self.gang(PhaseMode.LEADING, FILAMENT), level_deg=60.0)
         picture = found.picture
         assert picture is not None
         first_half = picture.theta_deg < 180.0
         closed = picture.theta_deg[first_half & (picture.is_closed > 0.5)]
         self.assertAlmostEqual(float(closed.min()), 60.0, delta=1.5)
-        on = picture.is_closed > 0.5
+        on = (picture.is_closed > 0.5) & (picture.theta_deg % 180.0 > 62.0)
         self.assertLess(float(np.abs(picture.v_lamp_v - picture.v_source_v)[on].max()), 25.0)
         self.assertEqual(on_case(loop(), PhaseMode.ON_OFF, 90.0, typical_of(loop())).question, Question.RELAY_INRUSH)

@@ -18,7 +18,7 @@ from ember_core.onstate.case import (
     OnCase,
     Question,
 )
-from ember_core.onstate.closed_form import DECAYED_TO_V
+from ember_core.onstate.kernel import DECAYED_TO_V
 from ember_core.onstate.simulate import OnState
 from ember_core.parts import PhaseMode
 
@@ -73,6 +73,9 @@ def judge_case(case: OnCase, found: OnState) -> CaseVerdict:
         Finding(code=f"rule_{rule.reason}", severity=_SEVERITY[rule.verdict], params={"group": k})
         for k, rule in enumerate(by_matrix.members, 1)
     ]
+    if not found.is_settled:
+        params: dict[str, float | int | str] = {"cycles_count": found.cycles, "apart_ratio": found.apart_ratio}
+        findings.append(Finding(code="on_not_settled", severity=Severity.WARN, params=params))
     findings += _figures(case, found)
     verdict = by_matrix.verdict
     severities = {finding.severity for finding in findings}

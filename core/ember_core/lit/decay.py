@@ -8,6 +8,7 @@ from ember_core.lit.loads import LOW_RATIO, capacitance_f, draws_of
 from ember_core.lit.ranges import LitFigures
 from ember_core.loop import Loop
 from ember_core.onstate import closed_form
+from ember_core.onstate.kernel import DECAYED_TO_V
 
 # Turn-off angles over which a trailing-edge control is moved.
 TURN_OFF_DEG = (60.0, 75.0, 90.0, 105.0, 120.0, 135.0, 150.0)
@@ -24,7 +25,7 @@ def decay_spare_s(loop: Loop, figures: LitFigures, turn_off_deg: float) -> float
     there = (pi - beta) / (2.0 * pi * f_hz) - figures.control["detection_s"]
     needed = closed_form.fall_s(
         LOW_RATIO * sqrt(2.0) * loop.supply.v_rms * sin(beta),
-        closed_form.DECAYED_TO_V,
+        DECAYED_TO_V,
         capacitance_f(loop, figures, with_film=True),
         draws_of(loop, figures),
     )

@@ -15,10 +15,9 @@ from ember_core.onstate.simulate import OnState, simulate
 from ember_core.parts import PhaseMode
 from ember_core.sheet import Sheet
 
-PICTURE_STEP_S = 1e-6
-# A band of so many marches, at a coarser step: what it shows is wide against what the step costs.
+# A band of so many marches, a little coarser: what it shows is wide against what that costs.
 BAND_SAMPLES = 8
-BAND_STEP_S = 2e-6
+BAND_TOLERANCE_RATIO = 5.0
 # A gate pulse that outlasts every ring.
 LONG_GATE_S = 2e-3
 
@@ -57,9 +56,8 @@ def picture(given: Sheet, edge: PhaseMode, view: View, level_deg: float) -> OnSt
     ------
     SolverError : it could not be computed.
     """
-    is_closing = edge is PhaseMode.ON_OFF and view is View.CLOSING
     figures = _held(given, typical_of(given.loop, given.figures, edge))
-    return _march(given, edge, view, level_deg, figures, None if is_closing else PICTURE_STEP_S)
+    return _march(given, edge, view, level_deg, figures)
 
 
 def _held(given: Sheet, figures: LitFigures) -> LitFigures:
@@ -73,11 +71,11 @@ def _held(given: Sheet, figures: LitFigures) -> LitFigures:
 
 
 def _march(
-    given: Sheet, edge: PhaseMode, view: View, level_deg: float, figures: LitFigures, step_s: float | None
+    given: Sheet, edge: PhaseMode, view: View, level_deg: float, figures: LitFigures, tolerance_ratio: float = 1.0
 ) -> OnState:
     if edge is PhaseMode.ON_OFF and view is View.RUNNING:
-        return simulate(window_case(given.loop, figures), step_s=step_s)
-    return simulate(on_case(given.loop, edge, level_deg, figures), step_s=step_s)
+        return simulate(window_case(given.loop, figures), tolerance_ratio=tolerance_ratio)
+    return simulate(on_case(given.loop, edge, level_deg, figures), tolerance_ratio=tolerance_ratio)
 
 
 def band(given: Sheet, edge: PhaseMode, view: View, level_deg: float, *, seed: int = 1) -> CycleBand:
@@ -88,7 +86,7 @@ def band(given: Sheet, edge: PhaseMode, view: View, level_deg: float, *, seed: i
     SolverError : one of them could not be computed.
     """
     tried = [_held(given, one) for one in samples_of(given.loop, BAND_SAMPLES, seed, given.figures, edge)]
-    found = [_march(given, edge, view, level_deg, figures, BAND_STEP_S) for figures in tried]
+    found = [_march(given, edge, view, level_deg, figures, BAND_TOLERANCE_RATIO) for figures in tried]
     v, i = np.array([one.v_lamp_v for one in found]), np.array([one.i_line_a for one in found])
     return CycleBand(
         theta_deg=found[0].theta_deg,

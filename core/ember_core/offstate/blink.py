@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from collections.abc import Sequence
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ember_core.offstate.closed_form import ClosedForm
 from ember_core.offstate.measure import Recording
+from ember_core.offstate.meters import Of
 from ember_core.offstate.network import Col, Floats, Network
 from ember_core.offstate.results import BlinkStrip
 from ember_core.offstate.runner import Runner
-from ember_core.offstate.settle import first_guess
+from ember_core.offstate.settle import just_off, with_reservoirs
 
 IntArray = NDArray[np.int64]
 # A true-rms meter shows the mean over about this long; what blinks is told over whole flashes, and at least this.
@@ -28,8 +30,6 @@ CHUNK_CYCLES = 25
 STRIP_PERIODS = 3.2
 LONGEST_RECORD_S = 12.0
 STRIP_POINTS = 900
-# A control that has just switched off has its reservoir near this share of the supply's peak.
-JUST_OFF_RATIO = 0.77
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -47,6 +47,13 @@ class Effort:
     wanted: int
 
 
+# So near to its start a lamp may still go on flashing where it would also rest, or be brought to by one flash.
+NEAR_START_RATIO = 1.1
+# Flashes that show that it goes on, and how long they are waited for at most [s].
+GOES_ON_FLASHES = 5
+LONGEST_WATCH_S = 12.0
+# Nothing moves any more where a chunk of the march changes the state by less than this share of the peak.
+STILL_RATIO = 2e-5
 FULL = Effort(longest_s=40.0, left_out=3, wanted=10)
 # For one of many drawn loops.
 QUICK = Effort(longest_s=12.0, left_out=1, wanted=3)
@@ -96,11 +103,48 @@ def observe(network: Network, closed: ClosedForm, steps_per_cycle: int, effort: 
     return seen
 
 
-def with_reservoirs(network: Network, ratio: float) -> Network:
-    """The same loop with every reservoir made smaller or larger by a ratio [1]."""
-    branches = network.branches.copy()
-    branches[:, Col.C_RES] *= ratio
-    return replace(network, branches=branches)
+def goes_on(network: Network, state: Floats, steps_per_cycle: int, *, kicked: bool = False) -> bool:
+    """Whether lamps go on flashing from a state.
+
+    Parameters
+    ----------
+    kicked : begin with every lamp just started, as after a flash that something else brought about.
+
+    Raises
+    ------
+    SolverError : `step_not_met`.
+    """
+    runner = Runner(network, state, steps_per_cycle)
+    if kicked:
+        base = 1 + network.bypass.shape[0]
+        for row in network.startable():
+            runner.state[base + 2 * row + 1] = network.branches[row, Col.V_START]
+            runner.running[row] = 1.0
+    starts = np.zeros((network.branches.shape[0], GOES_ON_FLASHES + 1))
+    while runner.step * runner.dt_s < LONGEST_WATCH_S:
+        before = runner.state.copy()
+        runner.go(CHUNK_CYCLES * steps_per_cycle, may_start=True, starts=starts)
+        if starts[:, 0].max() >= GOES_ON_FLASHES:
+            return True
+        is_still = float(np.max(np.abs(runner.state - before))) < STILL_RATIO * network.v_peak
+        if is_still and not runner.running.any():
+            return False
+    return False
+
+
+def may_go_on(network: Network, waiting: Recording) -> bool:
+    """Whether a loop that waits is so near to a start that its start state has to be looked at."""
+    return any(
+        waiting.of(row, Of.HELD_MOST) * NEAR_START_RATIO >= float(network.branches[row, Col.V_START])
+        for row in network.startable()
+    )
+
+
+def would_start(network: Network, waiting: Recording) -> bool:
+    """Whether some lamp of a loop that waits reaches its start threshold."""
+    return any(
+        waiting.of(row, Of.HELD_MOST) >= float(network.branches[row, Col.V_START]) for row in network.startable()
+    )
 
 
 def _march(
@@ -115,10 +159,10 @@ def _march(
     """March until the rhythm is known; None when it is not known in time and giving up is allowed."""
     if ratio != 1.0:
         network = with_reservoirs(network, ratio)
-    runner = Runner(network, _just_off(network, closed), steps_per_cycle)
+    runner = Runner(network, just_off(network, closed), steps_per_cycle)
     rows = network.branches.shape[0]
     starts = np.zeros((rows, effort.wanted + effort.left_out + 2))
-    waiting = [row for row in network.lamp_row if row >= 0 and network.branches[row, Col.V_START] > 0.0]
+    waiting = network.startable()
     known = False
     while not known and runner.step * runner.dt_s < effort.longest_s:
         runner.go(CHUNK_CYCLES * steps_per_cycle, may_start=True, starts=starts)
@@ -129,7 +173,7 @@ def _march(
     period = tuple(None if lit[row] else _period_s(starts[row], runner.dt_s, effort) for row in range(rows))
     half_cycles = 2 * runner.step // steps_per_cycle
     cycles = _cycles_to_record(network, [p for p in period if p is not None])
-    first = runner.step + steps_per_cycle
+    first = runner.step + steps_per_cycle // 2
     seen = np.zeros((rows, 2 + int(cycles)))
     recording = runner.record(cycles * steps_per_cycle, may_start=True, starts=seen)
     flashes = [np.maximum(seen[row, 1 : 1 + int(seen[row, 0])] - first, 0.0) for row in range(rows) if not lit[row]]
@@ -165,20 +209,7 @@ def _middle(recording: Recording, flashes: IntArray, steps_per_cycle: int) -> Re
     return recording.part(last * steps_per_cycle, (last + 1) * steps_per_cycle)
 
 
-def _just_off(network: Network, closed: ClosedForm) -> Floats:
-    """The state right after switching off: control charged, lamps just stopped."""
-    feed_v = None
-    if network.has_feed and network.branches[0, Col.C_SERIES] == 0.0:
-        feed_v = max(JUST_OFF_RATIO * network.v_peak, closed.standby_v_dc or 0.0)
-    state = first_guess(network, closed, feed_v)
-    base = 1 + network.bypass.shape[0]
-    for row in network.lamp_row:
-        if row >= 0 and network.branches[row, Col.V_START] > 0.0:
-            state[base + 2 * row + 1] = 0.9 * network.branches[row, Col.V_STOP]
-    return state
-
-
-def _known(rows: list[int], starts: Floats, runner: Runner, effort: Effort) -> bool:
+def _known(rows: Sequence[int], starts: Floats, runner: Runner, effort: Effort) -> bool:
     """True when each lamp that started has flashed often enough or is lit for good, and at least one started."""
     counts = [int(starts[row, 0]) for row in rows]
     for row, count in zip(rows, counts, strict=True):
@@ -233,4 +264,4 @@ def strip(blinking: Blinking, network: Network) -> BlinkStrip:
 
 def mean_light_w(recording: Recording, row: int) -> float:
     """Average power that a running driver takes from its reservoir, of one lamp [W]."""
-    return float(np.mean(recording.drawn(row) * recording.reservoir(row)))
+    return recording.of(row, Of.DRAWN_W)

@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from math import inf
 
-import numpy as np
-
 from ember_core.offstate.measure import Recording
+from ember_core.offstate.meters import Of
 from ember_core.parts import StandbyFeed, SwitchingFeed
 
 
@@ -18,7 +17,6 @@ def delivered_ratio(feed: StandbyFeed | None, recording: Recording, times: float
     """
     if feed is None:
         return inf
-    held, drawn = recording.reservoir(0), recording.drawn(0)
     if isinstance(feed, SwitchingFeed):
-        return float(np.mean(drawn * held)) / (times * feed.p_w)
-    return min(float(np.mean(drawn)) / (times * feed.i_a), float(np.mean(held)) / feed.v_shunt_v)
+        return recording.of(0, Of.DRAWN_W) / (times * feed.p_w)
+    return min(recording.of(0, Of.DRAWN_MEAN) / (times * feed.i_a), recording.of(0, Of.HELD_MEAN) / feed.v_shunt_v)

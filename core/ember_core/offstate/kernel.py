@@ -1,7 +1,7 @@
-"""The compiled march: second-order backward steps on the one unknown node, the switched live.
+"""The compiled march of the off state: second-order backward steps on the one unknown node, the switched live.
 
-Every branch is a monotone, piecewise-linear law i(v) with its own state eliminated, so the node's
-balance is monotone and Newton's method ends in two or three rounds. Reservoirs follow after the step.
+Every branch is a monotone, piecewise-linear law i(v) with its own state eliminated, so the node's balance is monotone.
+Newton's method is exact once no law leaves its piece, which each look tells. Reservoirs follow after the step.
 The state of the loop is one flat vector, see `state_size`.
 """
 
@@ -11,11 +11,12 @@ The state of the loop is one flat vector, see `state_size`.
 from __future__ import annotations
 
 from math import cos, pi, sin, tanh
+from typing import NamedTuple
 
 import numpy as np
-from numba import njit
 
-from ember_core.offstate.network import BRIDGE, Col, Floats
+from ember_core.compiled import backward_weights, compiled, safeguarded
+from ember_core.offstate.network import BRIDGE, Col, Floats, Tables
 
 ACROSS, COUNT, C_SERIES, G_SERIES = int(Col.ACROSS), int(Col.COUNT), int(Col.C_SERIES), int(Col.G_SERIES)
 R_IN, C_RES, G_DRAIN = int(Col.R_IN), int(Col.C_RES), int(Col.G_DRAIN)
@@ -28,8 +29,12 @@ BRIDGE_V1, BRIDGE_V2, BRIDGE_V3 = BRIDGE.v1, BRIDGE.v2, BRIDGE.v3
 BRIDGE_R1, BRIDGE_R2, BRIDGE_R3 = BRIDGE.r1, BRIDGE.r2, BRIDGE.r3
 BRIDGE_I1, BRIDGE_I2 = BRIDGE.i1, BRIDGE.i2
 
-# Newton takes two or three rounds; halving the bracket instead, as at a current limit, at most about 40.
+# Newton takes one or two rounds; halving the bracket instead, as at a current limit, at most about 40.
 MOST_ROUNDS = 80
+# Places agree within this share of the supply's peak.
+MET_RATIO = 1e-9
+# No law has an end there.
+FAR = 1e30
 # A converter at constant power draws no more than at these voltages (as it starts, behind its own
 # current limit); it keeps P/V finite near zero.
 LEAST_FEED_V = 5.0
@@ -38,38 +43,38 @@ LEAST_LAMP_V = 10.0
 CUTOFF_WIDTH_V = 2.0
 
 
-@njit(cache=True, nogil=True)
-def state_size(bypass: Floats, branches: Floats) -> int:
-    """Length of the state: [v | one per bypass capacitor | per branch: series capacitor, reservoir]."""
-    return 1 + bypass.shape[0] + 2 * branches.shape[0]
-
-
-@njit(cache=True, nogil=True)
-def march(
-    v_peak: float,
-    f_hz: float,
-    linear: Floats,
-    bypass: Floats,
-    branches: Floats,
-    state: Floats,
-    running: Floats,
-    first_step: int,
-    steps: int,
-    steps_per_cycle: int,
-    may_start: bool,
-    record: Floats,
-    starts: Floats,
-) -> int:
-    """March the loop by some steps, changing `state` and `running` in place.
+class Pace(NamedTuple):
+    """Which part of the cycle is marched, and how finely.
 
     Parameters
     ----------
-    v_peak, f_hz : supply peak [V] and frequency [Hz]; the voltage is zero and rising at step 0.
-    linear, bypass, branches : see `network`.
-    state : see `state_size`; voltages [V].
-    running : one per branch; 1 while a start-stop load draws.
     first_step, steps, steps_per_cycle : where in the cycle to begin, how far, and how finely.
     may_start : False holds start-stop loads waiting, whatever their reservoir.
+    """
+
+    first_step: int
+    steps: int
+    steps_per_cycle: int
+    may_start: bool
+
+
+@compiled
+def state_size(tables: Tables) -> int:
+    """Length of the state: [v | one per bypass capacitor | per branch: series capacitor, reservoir]."""
+    return 1 + tables.bypass.shape[0] + 2 * tables.branches.shape[0]
+
+
+@compiled
+def march(tables: Tables, state: Floats, running: Floats, pace: Pace, record: Floats, starts: Floats) -> int:
+    """March the loop by some steps, changing `state` and `running` in place.
+
+    The voltage of the supply is zero and rising at step 0 of a cycle.
+
+    Parameters
+    ----------
+    tables : see `network`.
+    state : see `state_size`; voltages [V].
+    running : one per branch; 1 while a start-stop load draws.
     record : (3 + 4 n_branches + n_bypass, steps) or empty, a row a quantity: supply voltage [V], node
         voltage [V], line current [A]; then for each branch, of one lamp, its current [A], its reservoir
         voltage after the step [V], the current its load draws [A] (drain and string not in it), the
@@ -80,17 +85,18 @@ def march(
     -------
     0, or 1 when the node's balance could not be met (never seen with the laws used here).
     """
+    linear, bypass, branches = tables.linear, tables.bypass, tables.branches
+    v_peak, steps_per_cycle = tables.v_peak, pace.steps_per_cycle
     n_bypass = bypass.shape[0]
     n_branch = branches.shape[0]
     base = 1 + n_bypass
     recording = record.shape[1] > 0
     counting = starts.shape[0] > 0
+    is_curved = False
 
-    # The second-order backward formula is x = h + step·f(x) with h = (4x₁ - x₂)/3 and two thirds of
-    # the step; the first step has no x₂ and is plain implicit Euler. Constants for both, in rows 0 and 1.
-    dt = np.empty(2)
-    dt[0] = 1.0 / (f_hz * steps_per_cycle)
-    dt[1] = 2.0 / 3.0 * dt[0]
+    # Steps are of one length, the first of which has no step before: constants for both, in rows 0 and 1.
+    h = 1.0 / (tables.f_hz * steps_per_cycle)
+    past = np.empty((2, 2))
     g_line = np.empty(2)
     g_node = np.empty(2)
     g_fixed = np.empty(2)
@@ -98,38 +104,47 @@ def march(
     g_store = np.zeros((2, n_bypass))
     e_factor = np.zeros((2, n_bypass))
     g_branch = np.zeros((2, n_branch, 3))
+    # Where the second and the third piece of a branch's bridge begin, over its reservoir.
+    turns = np.zeros((2, n_branch, 2))
     g_series = np.zeros((2, n_branch))
     s_factor = np.zeros((2, n_branch))
     g_reservoir = np.zeros((2, n_branch))
     r_drained = np.zeros((2, n_branch))
     r_string = np.zeros((2, n_branch))
     for m in range(2):
-        g_line[m] = linear[0] / dt[m]
-        g_node[m] = linear[2] / dt[m]
+        past[m, 0], past[m, 1], share = backward_weights(h, m * h)
+        dt = share * h
+        g_line[m] = linear[0] / dt
+        g_node[m] = linear[2] / dt
         g_fixed[m] = g_line[m] + g_node[m] + linear[1] + linear[3]
         for k in range(n_bypass):
             if bypass[k, 0] == 0.0:
-                g_store[m, k] = bypass[k, 1] / dt[m] + bypass[k, 2]
+                g_store[m, k] = bypass[k, 1] / dt + bypass[k, 2]
                 g_bypass[m, k] = 1.0 / (bypass[k, 3] + 1.0 / g_store[m, k])
-                e_factor[m, k] = bypass[k, 1] / dt[m] / g_store[m, k]
+                e_factor[m, k] = bypass[k, 1] / dt / g_store[m, k]
                 g_fixed[m] += g_bypass[m, k]
+            else:
+                is_curved = True
         for k in range(n_branch):
             r = branches[k, R_IN]
             if branches[k, C_SERIES] > 0.0:
-                g_series[m, k] = branches[k, C_SERIES] / dt[m] + branches[k, G_SERIES]
-                s_factor[m, k] = branches[k, C_SERIES] / dt[m] / g_series[m, k]
+                g_series[m, k] = branches[k, C_SERIES] / dt + branches[k, G_SERIES]
+                s_factor[m, k] = branches[k, C_SERIES] / dt / g_series[m, k]
                 r += 1.0 / g_series[m, k]
-            r += dt[m] / branches[k, C_RES] if branches[k, C_RES] > 0.0 else branches[k, R_STRING]
+            r += dt / branches[k, C_RES] if branches[k, C_RES] > 0.0 else branches[k, R_STRING]
             g_branch[m, k, 0] = 1.0 / (r + BRIDGE_R1)
             g_branch[m, k, 1] = 1.0 / (r + BRIDGE_R2)
             g_branch[m, k, 2] = 1.0 / (r + BRIDGE_R3)
+            turns[m, k, 0] = BRIDGE_V1 + BRIDGE_I1 * (r + BRIDGE_R1)
+            turns[m, k, 1] = BRIDGE_V2 + BRIDGE_I2 * (r + BRIDGE_R2)
             if branches[k, C_RES] > 0.0:
-                g_reservoir[m, k] = branches[k, C_RES] / dt[m]
+                g_reservoir[m, k] = branches[k, C_RES] / dt
                 g_drained = g_reservoir[m, k] + branches[k, G_DRAIN]
                 r_drained[m, k] = 1.0 / g_drained
                 r_string[m, k] = 1.0 / (g_drained + 1.0 / branches[k, R_STRING])
 
     i_branch = np.zeros(n_branch)
+    g_now = np.zeros(n_branch)
     e_series = np.zeros(n_branch)
     e_bypass = np.zeros(n_bypass)
     held = np.zeros(n_branch)
@@ -141,21 +156,19 @@ def march(
     # The sine by turning a pointer: exact to 1e-15 a step, and much faster than asking for each.
     angle = 2.0 * pi / steps_per_cycle
     turn_cos, turn_sin = cos(angle), sin(angle)
-    at_cos = cos(first_step % steps_per_cycle * angle)
-    at_sin = sin(first_step % steps_per_cycle * angle)
+    at_cos = cos(pace.first_step % steps_per_cycle * angle)
+    at_sin = sin(pace.first_step % steps_per_cycle * angle)
     vs = v_peak * at_sin
     u_before = vs - v
-    for step in range(first_step, first_step + steps):
-        m = 0 if step == first_step else 1
+    for step in range(pace.first_step, pace.first_step + pace.steps):
+        m = 0 if step == pace.first_step else 1
         u_now = vs - v
-        if m == 0:
-            history[:] = state
-            u_history = u_now
-        else:
-            for k in range(state.shape[0]):
-                history[k] = (4.0 * state[k] - before[k]) / 3.0
-            u_history = (4.0 * u_now - u_before) / 3.0
-        before[:] = state
+        # Begin where the last two steps point to: nearly always the pieces are right at once.
+        v_begin = v if m == 0 else 2.0 * v - before[0]
+        for k in range(state.shape[0]):
+            history[k] = past[m, 0] * state[k] + past[m, 1] * before[k]
+            before[k] = state[k]
+        u_history = past[m, 0] * u_now + past[m, 1] * u_before
         u_before = u_now
         at_cos, at_sin = at_cos * turn_cos - at_sin * turn_sin, at_sin * turn_cos + at_cos * turn_sin
         vs = v_peak * at_sin
@@ -172,54 +185,75 @@ def march(
             if branches[k, C_SERIES] > 0.0:
                 e_series[k] = s_factor[m, k] * history[base + 2 * k]
             held[k] = max(0.0, history[base + 2 * k + 1]) if branches[k, C_RES] > 0.0 else branches[k, V_STRING]
+        v = v_begin
 
         met = False
         # The balance rises with v, so every look at it tells on which side the answer lies.
-        below, above = -1e30, 1e30
+        below, above = -FAR, FAR
         for _round in range(MOST_ROUNDS):
             f = g_fixed[m] * v - fixed
             slope = g_fixed[m]
-            for k in range(n_bypass):
-                if bypass[k, 0] != 0.0:
-                    t = tanh(v / (bypass[k, 5] * bypass[k, 4]))
-                    f += gate[k] * bypass[k, 4] * t
-                    slope += gate[k] * (1.0 - t * t) / bypass[k, 5]
+            # Between these no law leaves the piece it is on.
+            low, high = -FAR, FAR
+            if is_curved:
+                for k in range(n_bypass):
+                    if bypass[k, 0] != 0.0:
+                        t = tanh(v / (bypass[k, 5] * bypass[k, 4]))
+                        f += gate[k] * bypass[k, 4] * t
+                        slope += gate[k] * (1.0 - t * t) / bypass[k, 5]
             for k in range(n_branch):
                 across = branches[k, ACROSS] != 0.0
-                u = (vs - v if across else v) - e_series[k]
-                over = abs(u) - held[k]
-                i = 0.0
-                g = 0.0
-                if over > BRIDGE_V1:
+                zero = vs - e_series[k] if across else e_series[k]
+                over = abs(v - zero) - held[k]
+                if over <= BRIDGE_V1:
+                    i_branch[k] = 0.0
+                    g_now[k] = 0.0
+                    low = max(low, zero - held[k] - BRIDGE_V1)
+                    high = min(high, zero + held[k] + BRIDGE_V1)
+                    continue
+                if over <= turns[m, k, 0]:
                     g = g_branch[m, k, 0]
                     i = (over - BRIDGE_V1) * g
-                    if i > BRIDGE_I1:
-                        g = g_branch[m, k, 1]
-                        i = (over - BRIDGE_V2) * g
-                        if i > BRIDGE_I2:
-                            g = g_branch[m, k, 2]
-                            i = (over - BRIDGE_V3) * g
-                    limit = branches[k, I_LIMIT]
-                    if limit > 0.0 and i > limit:
+                    near, far = BRIDGE_V1, turns[m, k, 0]
+                elif over <= turns[m, k, 1]:
+                    g = g_branch[m, k, 1]
+                    i = (over - BRIDGE_V2) * g
+                    near, far = turns[m, k, 0], turns[m, k, 1]
+                else:
+                    g = g_branch[m, k, 2]
+                    i = (over - BRIDGE_V3) * g
+                    near, far = turns[m, k, 1], FAR
+                limit = branches[k, I_LIMIT]
+                if limit > 0.0:
+                    turn = over - (i - limit) / g
+                    if i > limit:
+                        near, far = turn, FAR
                         i = limit
                         g = 0.0
-                    if u < 0.0:
-                        i = -i
-                i_branch[k] = i
-                f += -branches[k, COUNT] * i if across else branches[k, COUNT] * i
+                    else:
+                        far = min(far, turn)
                 slope += branches[k, COUNT] * g
-            if f > 0.0:
-                above = v
-            else:
-                below = v
+                near, far = near + held[k], far + held[k]
+                # Above its zero an ordinary branch conducts forward, one across the control backward.
+                if v > zero:
+                    low = max(low, zero + near)
+                    high = min(high, zero + far)
+                    f += branches[k, COUNT] * i
+                    i_branch[k] = -i if across else i
+                else:
+                    low = max(low, zero - far)
+                    high = min(high, zero - near)
+                    f -= branches[k, COUNT] * i
+                    i_branch[k] = i if across else -i
+                g_now[k] = -g if across else g
             moved = v - f / slope
-            if not below <= moved <= above:
-                moved = 0.5 * (below + above)
-            correction = moved - v
-            v = moved
-            if abs(correction) < 1e-9 * v_peak:
+            if abs(moved - v) < MET_RATIO * v_peak or (not is_curved and low <= moved <= high):
+                for k in range(n_branch):
+                    i_branch[k] += g_now[k] * (moved - v)
+                v = moved
                 met = True
                 break
+            v, below, above = safeguarded(v, f, slope, below, above)
         if not met:
             return 1
 
@@ -231,7 +265,7 @@ def march(
             else:
                 i = gate[k] * bypass[k, 4] * tanh(v / (bypass[k, 5] * bypass[k, 4]))
             if recording:
-                record[3 + 4 * n_branch + k, step - first_step] = i
+                record[3 + 4 * n_branch + k, step - pace.first_step] = i
         for k in range(n_branch):
             i = i_branch[k]
             if branches[k, ACROSS] != 0.0:
@@ -243,7 +277,7 @@ def march(
                 reservoir = state[base + 2 * k + 1]
                 if branches[k, V_START] > 0.0:
                     if running[k] == 0.0:
-                        if may_start and reservoir >= branches[k, V_START]:
+                        if pace.may_start and reservoir >= branches[k, V_START]:
                             running[k] = 1.0
                             if counting:
                                 n = int(starts[k, 0])
@@ -256,8 +290,8 @@ def march(
                         drawn = branches[k, P_LOAD] / max(reservoir, LEAST_LAMP_V)
                 elif branches[k, P_LOAD] > 0.0 or branches[k, I_LOAD] > 0.0:
                     x = (reservoir - branches[k, V_KNEE]) / branches[k, KNEE_WIDTH]
-                    share = 1.0 if x > 9.0 else 0.5 * (1.0 + tanh(x))
-                    drawn = share * (branches[k, P_LOAD] / max(reservoir, LEAST_FEED_V) + branches[k, I_LOAD])
+                    drawing = 1.0 if x > 9.0 else 0.5 * (1.0 + tanh(x))
+                    drawn = drawing * (branches[k, P_LOAD] / max(reservoir, LEAST_FEED_V) + branches[k, I_LOAD])
                 total = g_reservoir[m, k] * held[k] + abs(i) - drawn
                 grown = total * r_drained[m, k]
                 if grown > branches[k, V_STRING]:
@@ -265,13 +299,13 @@ def march(
                 state[base + 2 * k + 1] = grown if grown > 0.0 else 0.0
             if recording:
                 at = 3 + 4 * k
-                record[at, step - first_step] = i
-                record[at + 1, step - first_step] = state[base + 2 * k + 1]
-                record[at + 2, step - first_step] = drawn
-                record[at + 3, step - first_step] = state[base + 2 * k]
+                record[at, step - pace.first_step] = i
+                record[at + 1, step - pace.first_step] = state[base + 2 * k + 1]
+                record[at + 2, step - pace.first_step] = drawn
+                record[at + 3, step - pace.first_step] = state[base + 2 * k]
         if recording:
-            record[0, step - first_step] = vs
-            record[1, step - first_step] = v
-            record[2, step - first_step] = i_line
+            record[0, step - pace.first_step] = vs
+            record[1, step - pace.first_step] = v
+            record[2, step - pace.first_step] = i_line
         state[0] = v
     return 0

@@ -7,11 +7,11 @@ stand-by feed, and a new lamp input stage is one more function here.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import IntEnum
 from functools import singledispatch
 from math import pi
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 import numpy.typing as npt
@@ -68,12 +68,6 @@ class BridgeLaw:
     def v3(self) -> float:
         """Where the third piece meets zero current [V]."""
         return self.v2 + (self.r2 - self.r3) * self.i2
-
-    def drop_v(self, i_a: Floats) -> Floats:
-        """Drop at a current [V]; the sign of the current does not matter."""
-        i = np.abs(i_a)
-        pieces = np.where(i <= self.i1, self.v1 + self.r1 * i, self.v2 + self.r2 * i)
-        return np.where(i <= self.i2, pieces, self.v3 + self.r3 * i)
 
 
 BRIDGE = BridgeLaw()
@@ -134,9 +128,8 @@ class BypassCol(IntEnum):
     V_CUTOFF = 6
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Network:
-    """A loop as tables.
+class Tables(NamedTuple):
+    """What the kernel marches.
 
     Parameters
     ----------
@@ -144,9 +137,6 @@ class Network:
     linear : see `LinCol`.
     bypass : (n, 7) see `BypassCol`.
     branches : (n, 16) see `Col`; the stand-by feed, if any, is the first row, the lamp groups follow.
-    has_feed : whether row 0 is a stand-by feed.
-    lamp_row : row of each lamp group, -1 for one that is a plain conductance.
-    lamp_g, lamp_c_x : conductance [S] and input capacitance [F] of each group as a whole.
     """
 
     v_peak: float
@@ -154,10 +144,67 @@ class Network:
     linear: Floats
     bypass: Floats
     branches: Floats
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Network:
+    """A loop as tables, and what its rows are.
+
+    Parameters
+    ----------
+    tables : see `Tables`.
+    has_feed : whether row 0 is a stand-by feed.
+    lamp_row : row of each lamp group, -1 for one that is a plain conductance.
+    lamp_g, lamp_c_x : conductance [S] and input capacitance [F] of each group as a whole.
+    """
+
+    tables: Tables
     has_feed: bool
     lamp_row: tuple[int, ...]
     lamp_g: tuple[float, ...]
     lamp_c_x: tuple[float, ...]
+
+    @property
+    def v_peak(self) -> float:
+        """Supply peak [V]."""
+        return self.tables.v_peak
+
+    @property
+    def f_hz(self) -> float:
+        """Supply frequency [Hz]."""
+        return self.tables.f_hz
+
+    @property
+    def linear(self) -> Floats:
+        """See `LinCol`."""
+        return self.tables.linear
+
+    @property
+    def bypass(self) -> Floats:
+        """See `BypassCol`."""
+        return self.tables.bypass
+
+    @property
+    def branches(self) -> Floats:
+        """See `Col`."""
+        return self.tables.branches
+
+    @property
+    def has_gate(self) -> bool:
+        """Whether a bleeder opens above its cut-off."""
+        return bool(np.any(self.tables.bypass[:, BypassCol.IS_ACTIVE] != 0.0))
+
+    def startable(self) -> tuple[int, ...]:
+        """Rows of the lamp groups that start at a threshold."""
+        return tuple(row for row in self.lamp_row if row >= 0 and self.tables.branches[row, Col.V_START] > 0.0)
+
+    def with_branches(self, branches: Floats) -> Network:
+        """The same loop with another branch table."""
+        return replace(self, tables=self.tables._replace(branches=branches))
+
+    def with_peak(self, v_peak: float) -> Network:
+        """The same loop on a supply of another peak [V]."""
+        return replace(self, tables=self.tables._replace(v_peak=v_peak))
 
 
 @dataclass(slots=True)
@@ -320,11 +367,13 @@ def build(loop: Loop, *, ptc_v_rms: float = 0.0) -> Network:
         if stage.row is not None:
             rows.append(stage.row)
     return Network(
-        v_peak=loop.supply.v_peak,
-        f_hz=loop.supply.f_hz,
-        linear=linear,
-        bypass=np.array(bypass_rows, dtype=np.float64).reshape(-1, len(BypassCol)),
-        branches=np.array(rows, dtype=np.float64).reshape(-1, N_COLS),
+        tables=Tables(
+            v_peak=loop.supply.v_peak,
+            f_hz=loop.supply.f_hz,
+            linear=linear,
+            bypass=np.array(bypass_rows, dtype=np.float64).reshape(-1, len(BypassCol)),
+            branches=np.array(rows, dtype=np.float64).reshape(-1, N_COLS),
+        ),
         has_feed=has_feed,
         lamp_row=tuple(lamp_row),
         lamp_g=tuple(stage.g_s for stage in stages),

@@ -3,19 +3,25 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from math import atanh, sqrt
 
 import numpy as np
 
 from ember_core.errors import SolverError
+from ember_core.offstate import shooting
 from ember_core.offstate.network import Col, Floats, Network
 from ember_core.offstate.results import PowerCurve
-from ember_core.offstate.runner import Runner
-from ember_core.offstate.settle import Settled, settle_from
+from ember_core.offstate.settle import NEAR, Settled, hold
+from ember_core.offstate.states import FED_FROM_RATIO, FULL_DELIVERY_RATIO
 
 POINTS = 9
 REFINED_POINTS = 3
 # The upper end of the curve: a little below the peak, where no current is left.
 HIGHEST_RATIO = 0.97
+# Above its least voltage by so many times the width over which it throttles, a converter gets 0.99 of its power.
+FULL_ABOVE_KNEE = atanh(2.0 * FULL_DELIVERY_RATIO.value - 1.0)
+# Nearer to a known point than this share of the span a refinement would say nothing new.
+RESOLUTION_RATIO = 1e-3
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -30,7 +36,7 @@ class Power:
 def available(network: Network, settled: Settled, steps_per_cycle: int) -> Power:
     """Power available to the feed with all lamps waiting.
 
-    A switching feed may run at any reservoir voltage above its least one: the largest power along them
+    A switching feed may run at any reservoir voltage at which it is not throttled: the largest power along them
     counts. A shunt-regulated one runs at its shunt voltage.
 
     Raises
@@ -40,45 +46,51 @@ def available(network: Network, settled: Settled, steps_per_cycle: int) -> Power
     feed = network.branches[0]
     if feed[Col.C_SERIES] > 0.0:
         v = float(feed[Col.V_STRING])
-        i = _current_at(network, settled.state, v, steps_per_cycle)[0]
-        return Power(needed_w=float(feed[Col.I_LOAD]) * v, available_w=max(0.0, i) * v, curve=None)
-    low, high = float(feed[Col.V_KNEE]), HIGHEST_RATIO * network.v_peak
+        i = _currents(network, settled.state, np.array([v]), steps_per_cycle)[0][0]
+        if np.isnan(i):
+            raise SolverError("power_curve_not_found", points=1)
+        return Power(needed_w=float(feed[Col.I_LOAD]) * v, available_w=max(0.0, float(i)) * v, curve=None)
+    low = least_mean_v(network)
+    high = HIGHEST_RATIO * network.v_peak
     needed = float(feed[Col.P_LOAD])
     if low >= high:
         return Power(needed_w=needed, available_w=0.0, curve=None)
-    voltages = list(np.linspace(low, high, POINTS))
-    powers: list[float] = []
-    state = settled.state
-    found: dict[float, Floats] = {}
-    # Each point starts from its neighbour; one that does not settle is left out of the curve.
-    for v in list(voltages):
-        try:
-            power, state = _power_at(network, state, v, steps_per_cycle)
-        except SolverError:
-            voltages.remove(v)
-            continue
-        powers.append(power)
-        found[v] = state
-    if not powers:
+    voltages = np.linspace(low, high, POINTS)
+    currents, states = _currents(network, settled.state, voltages, steps_per_cycle)
+    # A point that does not settle is left out of the curve.
+    found = ~np.isnan(currents)
+    voltages, currents, states = voltages[found], currents[found], states[found]
+    if voltages.size == 0:
         raise SolverError("power_curve_not_found", points=POINTS)
+    powers = voltages * (currents - float(feed[Col.G_DRAIN]) * voltages)
     for _ in range(REFINED_POINTS):
         top = _vertex(voltages, powers)
         if top is None:
             break
-        v = top
-        nearest = min(found, key=lambda known: abs(known - v))
-        try:
-            power, found[v] = _power_at(network, found[nearest], v, steps_per_cycle)
-        except SolverError:
+        nearest = int(np.argmin(np.abs(voltages - top)))
+        i, state = _currents(network, states[nearest], np.array([top]), steps_per_cycle)
+        if np.isnan(i[0]):
             break
-        at = int(np.searchsorted(voltages, v))
-        voltages.insert(at, v)
-        powers.insert(at, power)
-    curve = PowerCurve(standby_v=np.array(voltages), available_p_w=np.array(powers))
-    return Power(needed_w=needed, available_w=max(0.0, max(powers)), curve=curve)
+        at = int(np.searchsorted(voltages, top))
+        voltages = np.insert(voltages, at, top)
+        powers = np.insert(powers, at, top * (i[0] - float(feed[Col.G_DRAIN]) * top))
+        states = np.insert(states, at, state[0], axis=0)
+    curve = PowerCurve(standby_v=voltages, available_p_w=powers)
+    return Power(needed_w=needed, available_w=max(0.0, float(powers.max())), curve=curve)
 
 
-def _vertex(voltages: list[float], powers: list[float]) -> float | None:
+def least_mean_v(network: Network) -> float:
+    """Mean voltage of the feed's reservoir from which on it is not throttled in the troughs between its pulses [V].
+
+    Its ripple is P/(2·f·C·V) from crest to trough, taken at the power that counts as fed: V − P/(4·f·C·V) = V_least.
+    """
+    feed = network.branches[0]
+    v_least = float(feed[Col.V_KNEE] + FULL_ABOVE_KNEE * feed[Col.KNEE_WIDTH])
+    ripple_v2 = FED_FROM_RATIO.value * float(feed[Col.P_LOAD]) / (4.0 * network.f_hz * float(feed[Col.C_RES]))
+    return 0.5 * v_least + sqrt(0.25 * v_least**2 + ripple_v2)
+
+
+def _vertex(voltages: Floats, powers: Floats) -> float | None:
     """Top of the parabola through the largest point and its neighbours; None at an end or when already there."""
     k = int(np.argmax(powers))
     if k == 0 or k == len(powers) - 1:
@@ -88,53 +100,14 @@ def _vertex(voltages: list[float], powers: list[float]) -> float | None:
     bend = (right - left) / (x[2] - x[0])
     if bend >= 0.0:
         return None
-    top = 0.5 * (x[0] + x[1]) - left / (2.0 * bend)
-    if min(abs(top - known) for known in voltages) < 1e-3 * (voltages[-1] - voltages[0]):
+    top = float(0.5 * (x[0] + x[1]) - left / (2.0 * bend))
+    if np.min(np.abs(voltages - top)) < RESOLUTION_RATIO * (voltages[-1] - voltages[0]):
         return None
     return top
 
 
-def _power_at(network: Network, state: Floats, v: float, steps_per_cycle: int) -> tuple[float, Floats]:
-    i, settled = _current_at(network, state, v, steps_per_cycle)
-    return v * (i - float(network.branches[0, Col.G_DRAIN]) * v), settled
-
-
-def _current_at(network: Network, state: Floats, v: float, steps_per_cycle: int) -> tuple[float, Floats]:
-    """Average current into the feed's reservoir held at a voltage [A], and the settled state."""
-    held = np.zeros(network.branches.shape[0])
-    held[0] = 1.0
-    begin = state.copy()
-    at = 1 + network.bypass.shape[0] + 1
-    begin[at] = v
-    frozen = _without_load(network)
-    try:
-        settled = settle_from(frozen, begin, held, steps_per_cycle)
-    except SolverError:
-        # Far from the neighbour: let the reservoirs find their way first.
-        runner = Runner(frozen, begin, steps_per_cycle)
-        runner.go(60 * steps_per_cycle, may_start=False)
-        settled = settle_from(frozen, runner.state, held, steps_per_cycle)
-    runner = Runner(frozen, settled.state, steps_per_cycle)
-    recording = runner.record(steps_per_cycle // 2, may_start=False)
-    return float(np.mean(np.abs(recording.current(0)))), settled.state
-
-
-def _without_load(network: Network) -> Network:
-    """The same loop with a feed reservoir so large that it holds its voltage, and nothing drawn from it."""
-    branches = network.branches.copy()
-    branches[0, Col.C_RES] = 1e3
-    branches[0, Col.P_LOAD] = 0.0
-    branches[0, Col.I_LOAD] = 0.0
-    branches[0, Col.G_DRAIN] = 0.0
-    branches[0, Col.V_STRING] = 1e12
-    return Network(
-        v_peak=network.v_peak,
-        f_hz=network.f_hz,
-        linear=network.linear,
-        bypass=network.bypass,
-        branches=branches,
-        has_feed=True,
-        lamp_row=network.lamp_row,
-        lamp_g=network.lamp_g,
-        lamp_c_x=network.lamp_c_x,
-    )
+def _currents(network: Network, state: Floats, at_v: Floats, steps_per_cycle: int) -> tuple[Floats, Floats]:
+    """Average current into the feed's reservoir held at voltages [A], nan where it does not settle, and the states."""
+    frozen, begin, held = hold(network, {0: float(at_v[0])}, state)
+    currents, states = shooting.currents_into_held(frozen.tables, begin, held, 0, at_v, steps_per_cycle, NEAR)
+    return currents, states

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from enum import StrEnum
 
 from ember_core.offstate.closed_form import ClosedForm
 from ember_core.offstate.network import Floats
@@ -25,6 +26,8 @@ class LampResult:
     light_p_w : power of one lamp that makes light, heat of the string or filament included [W].
     v_start_v : start threshold [V]; None where the stage has none.
     start_margin_ratio : start threshold over largest reservoir voltage [1]; None where the stage has none.
+    glow_margin_ratio : what shows over what flows: current of a string, power of a filament [1]; None where a driver
+        stands between, infinity where nothing flows.
     flash_period_s : time from flash to flash [s]; None where it does not blink, or beyond what was simulated.
     flash_energy_j : energy of one flash of one lamp [J].
     flashes : flashes in 8 s.
@@ -40,6 +43,7 @@ class LampResult:
     light_p_w: float
     v_start_v: float | None
     start_margin_ratio: float | None
+    glow_margin_ratio: float | None
     flash_period_s: float | None
     flash_energy_j: float | None
     flashes: int
@@ -155,9 +159,22 @@ class Numerics:
     energy_balance_ratio: float | None
 
 
+class Second(StrEnum):
+    """What else a loop could settle to."""
+
+    FLASHES = "flashes"  # it rests, but once something makes it flash it goes on
+    LEVEL = "level"  # another voltage at the lamps, as with an electronic bleeder above its cut-off
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class OffState:
-    """The off state of one gang; see the parts for their units."""
+    """The off state of one gang, as reached from the moment of switching off; see the parts for their units.
+
+    Parameters
+    ----------
+    second : another state that the loop would stay in if something brought it there; None where none was found.
+    second_lamp_v_rms : voltage at the lamps in it [V]; None where it flashes.
+    """
 
     lamp_v_rms: float
     lamp_v_peak: float
@@ -170,3 +187,5 @@ class OffState:
     blink: BlinkStrip | None
     power_curve: PowerCurve | None
     numerics: Numerics
+    second: Second | None = None
+    second_lamp_v_rms: float | None = None

@@ -6,6 +6,7 @@ import numpy as np
 
 from ember_core.errors import SolverError
 from ember_core.offstate import kernel
+from ember_core.offstate.kernel import Pace
 from ember_core.offstate.measure import Recording
 from ember_core.offstate.network import Floats, Network
 
@@ -39,33 +40,23 @@ class Runner:
         self._march(steps, may_start, EMPTY, starts)
 
     def record(self, steps: int, *, may_start: bool, starts: Floats = EMPTY) -> Recording:
-        """March one cycle, then keep every step of what follows.
+        """March half a cycle, then keep every step of what follows.
 
-        The cycle in front lets the first step of a march, which is of lower order, fade.
+        The half-cycle in front lets the first step of a march, which is of lower order, fade.
         """
         network = self.network
-        lead = self.steps_per_cycle
+        lead = self.steps_per_cycle // 2
         table = np.empty((3 + 4 * network.branches.shape[0] + network.bypass.shape[0], lead + steps))
         self._march(lead + steps, may_start, table, starts)
         return Recording(network, table[:, lead:], float(table[1, lead - 1]), float(table[0, lead - 1]), self.dt_s)
 
     def _march(self, steps: int, may_start: bool, table: Floats, starts: Floats) -> None:
-        network = self.network
-        failed = kernel.march(
-            network.v_peak,
-            network.f_hz,
-            network.linear,
-            network.bypass,
-            network.branches,
-            self.state,
-            self.running,
-            self.step,
-            steps,
-            self.steps_per_cycle,
-            may_start,
-            table,
-            starts,
-        )
-        if failed:
+        pace = Pace(self.step, steps, self.steps_per_cycle, may_start)
+        if kernel.march(self.network.tables, self.state, self.running, pace, table, starts) != 0:
             raise SolverError("step_not_met", step=self.step)
         self.step += steps
+
+
+def settled_half_cycle(network: Network, state: Floats, steps_per_cycle: int) -> Recording:
+    """A half-cycle of a settled loop, the one after the falling zero; loads wait. Raises `SolverError`."""
+    return Runner(network, state, steps_per_cycle).record(steps_per_cycle // 2, may_start=False)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from enum import StrEnum
+from math import inf
 
 
 class LampState(StrEnum):
@@ -53,6 +54,9 @@ FULL_DELIVERY_RATIO = Threshold(value=0.99, unit="1", reason="threshold_delivery
 # A mains rise of 10 % can lift a small lamp's reservoir by a tenth of the supply's peak within a cycle;
 # with less than this between its reservoir and its start threshold it may flash.
 CLOSE_BELOW_RATIO = Threshold(value=1.25, unit="1", reason="threshold_close")
+# Near its knee the current of a string about doubles with 10 % more mains; the power of a filament grows by 1.21.
+CLOSE_STRING_RATIO = Threshold(value=2.0, unit="1", reason="threshold_close_string")
+CLOSE_FILAMENT_RATIO = Threshold(value=1.25, unit="1", reason="threshold_close_filament")
 
 # What the words of a verdict hang on, for whoever asks why.
 THRESHOLDS: dict[str, Threshold] = {
@@ -61,7 +65,19 @@ THRESHOLDS: dict[str, Threshold] = {
     "fed": FED_FROM_RATIO,
     "delivery": FULL_DELIVERY_RATIO,
     "close": CLOSE_BELOW_RATIO,
+    "close_string": CLOSE_STRING_RATIO,
+    "close_filament": CLOSE_FILAMENT_RATIO,
 }
+
+
+def over(limit: float, value: float) -> float:
+    """How many times a value would have to grow to reach its limit [1]; infinity for nothing at all."""
+    return limit / value if value > 0.0 else inf
+
+
+def visible_filament_w(v_rms: float, cold_ohm: float) -> float:
+    """Power from which on a filament shows, on its mains [W]."""
+    return VISIBLE_FILAMENT_RATIO.value * v_rms**2 / (FILAMENT_HOT_TO_COLD_RATIO * cold_ohm)
 
 
 def standby_state(power_ratio: float | None, delivered_ratio: float) -> StandbyState:

@@ -11,9 +11,9 @@ from dataclasses import dataclass
 from itertools import pairwise
 from math import acos, acosh, asin, atan2, cos, exp, inf, log, pi, sin, sqrt
 
-# Voltage to which the switched live must have fallen before the next zero crossing, so that a trailing-edge
-# control still sees the crossing [assumption]; the time it takes to see it is a figure of the control.
-DECAYED_TO_V = 30.0
+from scipy.optimize import brentq
+
+from ember_core.onstate.kernel import DECAYED_TO_V, V_TWO_JUNCTIONS
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -160,13 +160,13 @@ def supply_capacitance_f(i_need_a: float, f_hz: float, v_peak: float, gap_rad: f
     C = I / (2·f·(V̂·sin θ_g − u)), u = the supply and two junctions of 0.8 V; infinity where the gap is too short.
     Within 2 %.
     """
-    swing = v_peak * sin(gap_rad) - v_supply_v - 1.6
+    swing = v_peak * sin(gap_rad) - v_supply_v - V_TWO_JUNCTIONS
     return i_need_a / (2.0 * f_hz * swing) if swing > 0.0 else inf
 
 
 def supply_current_a(c_f: float, f_hz: float, v_peak: float, gap_rad: float, v_supply_v: float) -> float:
     """Current that a control gets through capacitance in its gap [A]: I = 2·f·C·(V̂·sin θ_g − u). Within 2 %."""
-    return max(0.0, 2.0 * f_hz * c_f * (v_peak * sin(gap_rad) - v_supply_v - 1.6))
+    return max(0.0, 2.0 * f_hz * c_f * (v_peak * sin(gap_rad) - v_supply_v - V_TWO_JUNCTIONS))
 
 
 def resistive_gap_rad(
@@ -177,7 +177,7 @@ def resistive_gap_rad(
     Solves cos t₀ − cos t₁ − (u/V̂)·(t₁ − t₀) = Q·ω·(R + R_s)/V̂ with sin t₀ = u/V̂, Q = I·T/2 and u the supply and two
     junctions. Within 0.6 %.
     """
-    u = v_supply_v + 1.6
+    u = v_supply_v + V_TWO_JUNCTIONS
     if u >= v_peak:
         return None
     w = 2.0 * pi * f_hz
@@ -187,13 +187,9 @@ def resistive_gap_rad(
     def charge(end: float) -> float:
         return cos(begin) - cos(end) - u / v_peak * (end - begin)
 
-    low, high = begin, pi - begin
-    if charge(high) < wanted:
+    if charge(pi - begin) < wanted:
         return None
-    for _ in range(60):
-        middle = 0.5 * (low + high)
-        low, high = (middle, high) if charge(middle) < wanted else (low, middle)
-    return 0.5 * (low + high)
+    return float(brentq(lambda end: charge(end) - wanted, begin, pi - begin))
 
 
 def rms_ratio(gap_rad: float) -> float:

@@ -23,11 +23,12 @@ from ember_core.onstate.case import (
     Question,
     TransformerLoad,
 )
-from ember_core.onstate.simulate import settles_in_cycles
 
 # Edges of the switch: fast against every ring.
 EDGE_S = 2e-7
 STEP_S = 1e-6
+# Mains cycles until nothing changes any more: with a reservoir in a load, with an iron core, with neither.
+CYCLES_WITH_RESERVOIR, CYCLES_WITH_IRON, CYCLES_WITHOUT = 15, 4, 3
 # One junction stands for those of many lamps: next to no resistance of its own.
 ON_DIODE_MODEL = ".model DI D(IS=1e-9 N=1.8 RS=1e-3 CJO=2p)"
 
@@ -182,3 +183,11 @@ def _bypass(part: OnBypass, k: int) -> list[str]:
             v = "V(SL)"
             limited = f"min(abs({v})/{part.r_on_ohm:.9g}, {part.i_limit_a:.9g})"
             return [f"Bp{k} SL 0 I=abs({v}) < {part.v_cutoff_v:.9g} ? {part.count}*sgn({v})*{limited} : 0"]
+
+
+def settles_in_cycles(case: OnCase) -> int:
+    """Mains cycles that the circuit simulator is given; the march here finds out by itself."""
+    if any(isinstance(load, CapacitorInputLoad | DropperLoad) for load in case.loads) or case.control.c_supply_f:
+        return CYCLES_WITH_RESERVOIR
+    has_iron = any(isinstance(load, TransformerLoad) for load in case.loads)
+    return CYCLES_WITH_IRON if has_iron else CYCLES_WITHOUT

@@ -6,7 +6,7 @@ Measured is the last mains cycle; of a closing relay the time from closing on.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from math import ceil, sqrt
+from math import sqrt
 
 import numpy as np
 
@@ -27,19 +27,16 @@ from ember_core.onstate.case import (
     Question,
     TransformerLoad,
 )
-from ember_core.onstate.kernel import Floats
+from ember_core.onstate.kernel import Floats, Line, Stretch, Switch
 
-# Longest step by question [s]: a ring of an input filter lasts tens of microseconds, an inrush less.
-STEP_S = {
-    Question.LEADING: 2.5e-7,
-    Question.TRAILING: 5e-7,
-    Question.SUPPLY_GAP: 1e-6,
-    Question.SUPPLY_WINDOW: 1e-6,
-    Question.RELAY_INRUSH: 1e-7,
-}
-# Mains cycles until nothing changes any more: with a reservoir in a load, with an iron core, with neither.
-CYCLES_WITH_RESERVOIR, CYCLES_WITH_IRON, CYCLES_WITHOUT = 15, 4, 3
+# No step is longer [s]; most are far shorter, as their own error asks for.
+LONGEST_STEP_S = 4e-5
+# Mains cycles at least, and at most, until one repeats the one before within a share of the peak.
+FEWEST_CYCLES, MOST_CYCLES = 3, 80
+SETTLED_RATIO = 2e-4
 POINTS = 400
+# Half-cycles watched after a contact has closed.
+CLOSING_HALF_CYCLES = 0.95
 _MODES = {
     Question.LEADING: kernel.LEADING,
     Question.TRAILING: kernel.TRAILING,
@@ -62,6 +59,9 @@ class OnState:
     v_at_zero_crossing_v, t_decay_to_30v_s : after a turn-off; the decay None where it does not get there.
     i_at_turn_off_a : largest. i_supply_avg_a : into the control's own supply, mean.
     balance_ratio : work of the source less that into line, control and loads, over the former: what the step loses.
+    cycles, apart_ratio : mains cycles marched, and how far the last is from the one before, over the peak.
+    is_settled : the last repeats the one before; where it does not, the figures are of one of many.
+    steps : of the last.
     theta_deg, v_source_v, v_lamp_v, i_line_a, is_closed : along the cycle.
     """
 
@@ -79,6 +79,10 @@ class OnState:
     i_at_turn_off_a: float | None
     i_supply_avg_a: float | None
     balance_ratio: float
+    cycles: int
+    apart_ratio: float
+    is_settled: bool
+    steps: int
     theta_deg: Floats
     v_source_v: Floats
     v_lamp_v: Floats
@@ -86,77 +90,82 @@ class OnState:
     is_closed: Floats
 
 
-def simulate(case: OnCase, *, step_s: float | None = None) -> OnState:
+def simulate(case: OnCase, *, tolerance_ratio: float = 1.0) -> OnState:
     """March a case to its settled cycle and measure it.
 
     Parameters
     ----------
-    step_s : longest step; by default that of the question.
+    tolerance_ratio : what a step may err, over what is usual.
 
     Raises
     ------
     SolverError : the balance of the node was not met.
     """
-    source, control = case.source, case.control
-    half_s = 0.5 / source.f_hz
-    n_half = ceil(half_s / (step_s or STEP_S[case.question]))
-    h = half_s / n_half
+    source = case.source
+    line = Line(source.v_peak, source.f_hz, source.r_source_ohm, source.l_source_h)
+    switch = _switch(case)
     loads, state = _table(case)
-    first, second = _angles(case)
+    control = np.zeros(kernel.CONTROL_STATES)
+    control[kernel.V_RESERVOIR] = switch.v_supply_v
+    out, record = np.zeros(kernel.MEASURES), np.zeros((5, POINTS))
+    cycles = np.array([FEWEST_CYCLES, MOST_CYCLES, SETTLED_RATIO])
     if case.question is Question.RELAY_INRUSH:
-        begin = int(first * n_half) - 1
-        steps = begin + int(0.95 * n_half)
+        memory = np.zeros(kernel.MEMORIES)
+        memory[kernel.OFF_AT] = -1.0
+        begins = switch.first * 0.5 / source.f_hz
+        stretch = Stretch(begins, begins + CLOSING_HALF_CYCLES * 0.5 / source.f_hz, LONGEST_STEP_S, tolerance_ratio)
+        failed = kernel.march(line, switch, loads, state, control, memory, stretch, record, out)
+        cycles[0], cycles[2] = 0.0, 0.0
     else:
-        cycles = settles_in_cycles(case)
-        begin, steps = 2 * n_half * (cycles - 1), 2 * n_half * cycles
-    measured = steps - begin
-    every = max(1, measured // POINTS)
-    record = np.zeros((5, measured // every))
-    out = np.zeros(kernel.MEASURES)
-    figures = np.array(
-        [
-            control.r_on_ohm,
-            control.l_choke_h,
-            control.r_filter_ohm,
-            control.c_filter_f,
-            control.r_off_ohm,
-            control.i_hold_a,
-            control.t_gate_s,
-            control.t_let_go_s,
-            first,
-            second,
-            control.v_supply_v or 0.0,
-            control.c_supply_f or 0.0,
-            control.i_supply_need_a or 0.0,
-            control.r_supply_ohm,
-        ]
-    )
-    line = np.array([source.v_peak, source.f_hz, source.r_source_ohm, source.l_source_h])
-    failed = kernel.march(
-        _MODES[case.question], line, figures, loads, state, n_half, steps, max(begin, 0), every, record, out
-    )
+        stretch = Stretch(0.0, 1.0 / source.f_hz, LONGEST_STEP_S, tolerance_ratio)
+        failed = kernel.settle(
+            line, switch, loads, state, control, LONGEST_STEP_S, tolerance_ratio, cycles, record, out
+        )
     if failed:
         raise SolverError("on_state_not_solved", question=case.question.value)
-    return _measured(case, out, record, h, begin, every, n_half)
+    return _measured(case, out, record, stretch, cycles)
 
 
-def _measured(case: OnCase, out: Floats, record: Floats, h: float, begin: int, every: int, n_half: int) -> OnState:
-    count = out[kernel.STEPS]
+def _switch(case: OnCase) -> Switch:
+    """The control as the kernel has it."""
+    control = case.control
+    first, second = _angles(case)
+    return Switch(
+        mode=_MODES[case.question],
+        first=first,
+        second=second,
+        r_on_ohm=control.r_on_ohm,
+        l_choke_h=control.l_choke_h,
+        r_filter_ohm=control.r_filter_ohm,
+        c_filter_f=control.c_filter_f,
+        r_off_ohm=control.r_off_ohm,
+        i_hold_a=control.i_hold_a,
+        t_gate_s=control.t_gate_s,
+        t_let_go_s=control.t_let_go_s,
+        v_supply_v=control.v_supply_v or 0.0,
+        c_supply_f=control.c_supply_f or 0.0,
+        i_need_a=control.i_supply_need_a or 0.0,
+        r_supply_ohm=control.r_supply_ohm,
+    )
+
+
+def _measured(case: OnCase, out: Floats, record: Floats, stretch: Stretch, cycles: Floats) -> OnState:
+    measured_s = out[kernel.MEASURED_S]
     fires = case.question in (Question.LEADING, Question.SUPPLY_GAP)
     turns_off = case.question is Question.TRAILING
     has_supply = case.control.v_supply_v is not None
     work = out[kernel.E_SOURCE]
     decay = out[kernel.T_DECAY]
     crossing = out[kernel.V_AT_CROSSING]
-    angles = ((begin + 1 + every * np.arange(record.shape[1])) % (2 * n_half)) * 180.0 / n_half
+    t_s = stretch.from_s + (np.arange(record.shape[1]) + 1.0) * (stretch.to_s - stretch.from_s) / record.shape[1]
     let_go = 180.0 * out[kernel.DROP_OUT] if fires and out[kernel.DROP_OUT] > 0.0 else None
     fired = 180.0 * out[kernel.FIRED] if fires else None
     return OnState(
         i_peak_a=float(out[kernel.I_PEAK]),
-        t_peak_s=float(out[kernel.T_PEAK] - begin * h),
+        t_peak_s=float(out[kernel.T_PEAK]),
         i2t_a2s=float(out[kernel.I2T]),
-        i_rms_a=sqrt(out[kernel.I_SQUARED] / count),
-        lamp_v_rms=sqrt(out[kernel.V_SQUARED] / count),
+        i_rms_a=sqrt(out[kernel.I2T] / measured_s),
+        lamp_v_rms=sqrt(out[kernel.V2T] / measured_s),
         v_peak_v=float(out[kernel.V_PEAK]),
         fired_deg=fired,
         drop_out_deg=let_go,
@@ -164,9 +173,13 @@ def _measured(case: OnCase, out: Floats, record: Floats, h: float, begin: int, e
         v_at_zero_crossing_v=float(crossing) if turns_off else None,
         t_decay_to_30v_s=float(decay) if turns_off and decay > 0.0 else None,
         i_at_turn_off_a=float(out[kernel.I_TURN_OFF]) if turns_off else None,
-        i_supply_avg_a=float(out[kernel.Q_SUPPLY] / (count * h)) if has_supply else None,
+        i_supply_avg_a=float(out[kernel.Q_SUPPLY] / measured_s) if has_supply else None,
         balance_ratio=float((work - out[kernel.E_SPENT]) / work) if work else 0.0,
-        theta_deg=angles,
+        cycles=int(cycles[0]),
+        apart_ratio=float(cycles[2]),
+        is_settled=bool(cycles[2] <= SETTLED_RATIO),
+        steps=int(out[kernel.STEPS]),
+        theta_deg=(360.0 * case.source.f_hz * t_s) % 360.0,
         v_source_v=record[0],
         v_lamp_v=record[1],
         i_line_a=record[2],
@@ -189,14 +202,6 @@ def _angles(case: OnCase) -> tuple[float, float]:
     return 0.0, 0.0
 
 
-def settles_in_cycles(case: OnCase) -> int:
-    """Mains cycles that a case is marched, the last of which is measured."""
-    if any(isinstance(load, CapacitorInputLoad | DropperLoad) for load in case.loads) or case.control.c_supply_f:
-        return CYCLES_WITH_RESERVOIR
-    has_iron = any(isinstance(load, TransformerLoad) for load in case.loads)
-    return CYCLES_WITH_IRON if has_iron else CYCLES_WITHOUT
-
-
 def _table(case: OnCase) -> tuple[Floats, Floats]:
     """Rows of loads and their start: reservoirs charged, but of a closing relay empty."""
     v_start = 0.0 if case.question is Question.RELAY_INRUSH else case.source.v_peak
@@ -215,7 +220,7 @@ def _rows(part: Load | OnBypass, v_start: float) -> list[tuple[list[float], tupl
     match part:
         case CapacitorInputLoad():
             bulk = [kernel.RECTIFIER, n, part.r_in_ohm, part.c_bulk_f, part.p_run_w, part.v_undervoltage_v]
-            found = [(bulk, (v_start, v_start))]
+            found = [(bulk, (v_start, 0.0))]
             if part.c_x_f > _LEAST_F:
                 found.append(([kernel.SERIES_RC, n, part.r_x_ohm, part.c_x_f], none))
             return found

@@ -6,7 +6,7 @@ about ΔV · C_res / (C_res + n · C_bulk) lands on the lamps within one or two 
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -95,12 +95,16 @@ def _highest(network: Network, settled: Settled, rows: dict[int, int], step_rati
     """Highest reservoir voltage of each group after the mains rises at its crest [V]."""
     before = Runner(network, settled.state, STEPS_PER_CYCLE)
     before.go(STEPS_PER_CYCLE // 4, may_start=False)
-    return _watched(replace(network, v_peak=network.v_peak * (1.0 + step_ratio)), before, rows)
+    return _watched(network.with_peak(network.v_peak * (1.0 + step_ratio)), before, rows)
 
 
 def _after_notch(network: Network, settled: Settled, rows: dict[int, int]) -> dict[int, float]:
     """Highest reservoir voltage after one half-cycle of mains is missing [V]."""
-    before = Runner(replace(network, v_peak=_LOST_RATIO * network.v_peak), settled.state, STEPS_PER_CYCLE)
+    before = Runner(
+        network.with_peak(_LOST_RATIO * network.v_peak),
+        settled.state,
+        STEPS_PER_CYCLE,
+    )
     before.go(STEPS_PER_CYCLE // 2, may_start=False)
     return _watched(network, before, rows)
 

@@ -4,6 +4,9 @@ A lamp that would reach its start threshold starts, and then runs on if the loop
 the stop threshold at running power, or else blinks. A control is marginal when it would starve at 1.25 times its
 need, which says the same as the power available without sweeping the curve.
 
+A look is a little coarser than the full solution. Where it lands within what that may make of an edge between two
+states, and where more than one group would start, the full solution decides. So both always say the same.
+
 Figures of a loop that blinks are those of the full solution, over whole flashes; only fewer flashes are watched.
 """
 
@@ -11,6 +14,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from functools import partial
 from math import inf
 
 import numpy as np
@@ -19,23 +23,33 @@ from ember_core.errors import SolverError
 from ember_core.loop import Loop
 from ember_core.offstate import blink, closed_form
 from ember_core.offstate.delivery import delivered_ratio
-from ember_core.offstate.measure import Recording, rms
+from ember_core.offstate.measure import Recording
+from ember_core.offstate.meters import Of, Whole
 from ember_core.offstate.network import Col, Floats, Network, build
-from ember_core.offstate.runner import Runner
-from ember_core.offstate.settle import MOST_GROWTH, Settled, settle, settle_from
+from ember_core.offstate.results import LampResult, OffState
+from ember_core.offstate.runner import settled_half_cycle
+from ember_core.offstate.settle import Settled, hold, settle, settle_from
+from ember_core.offstate.solve import of_blinking, solve_at
 from ember_core.offstate.states import (
     FED_FROM_RATIO,
-    FILAMENT_HOT_TO_COLD_RATIO,
     FULL_DELIVERY_RATIO,
-    VISIBLE_FILAMENT_RATIO,
     VISIBLE_STRING_CURRENT,
     LampState,
     StandbyState,
+    over,
+    visible_filament_w,
 )
-from ember_core.parts import PtcBypass, cold_filament_ohm
+from ember_core.parts import CapacitiveFeed, PtcBypass, StandbyFeed, cold_filament_ohm
 
 # Half of what a solution takes: voltages agree with it within 1 %, far inside any range, in half the time.
 STEPS_PER_CYCLE = 200
+# How far a look may be off: voltages, powers, the current of a string that only just conducts, and whether a started
+# driver runs on, which is looked at in three places only. Held against the full solution in the tests.
+VOLTAGE_ERROR_RATIO = 0.01
+POWER_ERROR_RATIO = 0.025
+STRING_ERROR_RATIO = 0.1
+RUNNING_ERROR_RATIO = 0.1
+DELIVERY_ERROR_RATIO = 0.005
 _PTC_ROUNDS = 3
 
 
@@ -111,9 +125,9 @@ def shown_by(loop: Loop) -> Shown:
         return found
     network = build(loop)
     settled = settle(network, closed_form.evaluate(network), STEPS_PER_CYCLE)
-    waiting = Runner(network, settled.state, STEPS_PER_CYCLE).record(STEPS_PER_CYCLE // 2, may_start=False)
+    waiting = settled_half_cycle(network, settled.state, STEPS_PER_CYCLE)
     seen = _seen_blinking(network, waiting)
-    return _shown(loop, network, waiting) if seen is None else _shown_blinking(loop, network, seen)
+    return _shown(loop, waiting) if seen is None else _shown_blinking(loop, network, seen)
 
 
 def cycle_of(loop: Loop) -> tuple[Floats, Floats]:
@@ -126,41 +140,32 @@ def cycle_of(loop: Loop) -> tuple[Floats, Floats]:
     """
     network = build(loop)
     settled = settle(network, closed_form.evaluate(network), STEPS_PER_CYCLE)
-    waiting = Runner(network, settled.state, STEPS_PER_CYCLE).record(STEPS_PER_CYCLE, may_start=False)
+    waiting = settled_half_cycle(network, settled.state, STEPS_PER_CYCLE)
     seen = _seen_blinking(network, waiting)
-    recording = waiting if seen is None else seen.middle
+    recording = waiting.cycle() if seen is None else seen.middle
     return recording.v.copy(), recording.i_line.copy()
-
-
-def _would_start(network: Network, waiting: Recording) -> bool:
-    """Some lamp reaches its start threshold."""
-    for row in (int(row) for row in network.lamp_row if row >= 0):
-        v_start = float(network.branches[row, Col.V_START])
-        if v_start > 0.0 and float(np.max(waiting.reservoir(row))) >= v_start:
-            return True
-    return False
 
 
 def _seen_blinking(network: Network, waiting: Recording) -> blink.Blinking | None:
     """The march of a loop in which some lamp starts; None where none does, from the moment of switching off either."""
-    if not _would_start(network, waiting):
+    if not blink.would_start(network, waiting):
         return None
     seen = blink.observe(network, closed_form.evaluate(network), STEPS_PER_CYCLE, blink.QUICK)
     return seen if any(seen.flashes) else None
 
 
-def _shown(loop: Loop, network: Network, recording: Recording) -> Shown:
+def _shown(loop: Loop, recording: Recording) -> Shown:
     return Shown(
-        lamp_v_rms=rms(recording.v),
-        line_i_rms_a=rms(recording.i_line),
-        lamp_i_rms_a=tuple(rms(recording.lamp_current(index)) for index in range(len(loop.lamps))),
+        lamp_v_rms=recording.whole(Whole.V_RMS),
+        line_i_rms_a=recording.whole(Whole.LINE_RMS),
+        lamp_i_rms_a=tuple(recording.lamp_i_rms_a(index) for index in range(len(loop.lamps))),
         period_s=None,
     )
 
 
 def _shown_blinking(loop: Loop, network: Network, seen: blink.Blinking) -> Shown:
     periods = [period for row in network.lamp_row if row >= 0 and (period := seen.period_s[row]) is not None]
-    shown = _shown(loop, network, seen.whole)
+    shown = _shown(loop, seen.whole)
     return replace(shown, period_s=min(periods, default=None))
 
 
@@ -169,7 +174,7 @@ def fed_state(loop: Loop) -> Floats | None:
     try:
         network = build(loop)
         settled = settle(network, closed_form.evaluate(network), STEPS_PER_CYCLE)
-        recording = Runner(network, settled.state, STEPS_PER_CYCLE).record(STEPS_PER_CYCLE // 2, may_start=False)
+        recording = settled_half_cycle(network, settled.state, STEPS_PER_CYCLE)
     except SolverError:
         return None
     return settled.state if delivered_ratio(loop.control.standby, recording) >= FULL_DELIVERY_RATIO.value else None
@@ -177,43 +182,101 @@ def fed_state(loop: Loop) -> Floats | None:
 
 def _settled(loop: Loop, network: Network, near: Floats | None) -> tuple[Settled, Recording]:
     """Settled state and a cycle of it; from a state nearby if that leads to one that lasts and feeds the control."""
-    if near is not None:
+    if near is not None and not network.has_gate:
         try:
-            found = settle_from(network, near, np.zeros(network.branches.shape[0]), STEPS_PER_CYCLE)
-            recording = Runner(network, found.state, STEPS_PER_CYCLE).record(STEPS_PER_CYCLE // 2, may_start=False)
-            if (
-                found.growth <= MOST_GROWTH
-                and delivered_ratio(loop.control.standby, recording) >= FULL_DELIVERY_RATIO.value
-            ):
+            found = settle_from(network, near, STEPS_PER_CYCLE)
+            recording = settled_half_cycle(network, found.state, STEPS_PER_CYCLE)
+            if found.lasts and delivered_ratio(loop.control.standby, recording) >= FULL_DELIVERY_RATIO.value:
                 return found, recording
         except SolverError:
             pass
     settled = settle(network, closed_form.evaluate(network), STEPS_PER_CYCLE)
-    return settled, Runner(network, settled.state, STEPS_PER_CYCLE).record(STEPS_PER_CYCLE // 2, may_start=False)
+    return settled, settled_half_cycle(network, settled.state, STEPS_PER_CYCLE)
+
+
+class _AtEdgeError(Exception):
+    """The look is too near an edge to tell."""
 
 
 def _once(loop: Loop, ptc_v_rms: float, with_shown: bool, near: Floats | None = None) -> tuple[Sample, Floats]:
     network = build(loop, ptc_v_rms=ptc_v_rms)
     settled, recording = _settled(loop, network, near)
+    try:
+        sample = _look(loop, network, settled, recording, with_shown)
+    except _AtEdgeError:
+        sample = _by_solution(solve_at(loop, ptc_v_rms))
+    return sample, settled.state
+
+
+def _look(loop: Loop, network: Network, settled: Settled, recording: Recording, with_shown: bool) -> Sample:
+    """The sample by its settled state; raises `_AtEdgeError` where that cannot tell."""
+    starts = blink.would_start(network, recording)
+    if not starts and blink.may_go_on(network, recording):
+        raise _AtEdgeError
+    # A lamp beside one that blinks does not see what it would see beside one that waits, nor does a regulated feed.
+    if starts and (len(loop.lamps) > 1 or isinstance(loop.control.standby, CapacitiveFeed)):
+        return _by_march(loop, network, settled, recording)
     seen = [_lamp(loop, network, settled, recording, index) for index in range(len(loop.lamps))]
     lamps = tuple(state for state, _ in seen)
     control, delivered = _control(loop, network, settled, recording, lamps)
-    shown: Shown | None
-    if not _would_start(network, recording):
-        shown = _shown(loop, network, recording)
+    shown: Shown | None = None
+    if not starts:
+        shown = _shown(loop, recording)
     elif with_shown:
         marched = _seen_blinking(network, recording)
-        shown = _shown(loop, network, recording) if marched is None else _shown_blinking(loop, network, marched)
-    else:
-        shown = None
-    sample = Sample(
+        if marched is None:
+            raise _AtEdgeError
+        shown = _shown_blinking(loop, network, marched)
+    return Sample(
         lamps=lamps,
         margins=tuple(margin for _, margin in seen),
         control=control,
         delivered_ratio=delivered,
         shown=shown,
     )
-    return sample, settled.state
+
+
+def _by_march(loop: Loop, network: Network, settled: Settled, recording: Recording) -> Sample:
+    """The sample of a loop in which a lamp starts, by fewer flashes than a solution takes; else as `_look`."""
+    marched = _seen_blinking(network, recording)
+    if marched is None:
+        raise _AtEdgeError
+    sample = _by_solution(of_blinking(loop, marched, settled, 0.0))
+    for margin, row in zip(sample.margins, network.lamp_row, strict=True):
+        if row < 0 or network.branches[row, Col.V_START] <= 0.0:
+            _sure(margin, STRING_ERROR_RATIO)
+    _sure(sample.delivered_ratio / FULL_DELIVERY_RATIO.value, DELIVERY_ERROR_RATIO)
+    return sample
+
+
+def _by_solution(off: OffState) -> Sample:
+    """The sample of a full solution."""
+    periods = [lamp.flash_period_s for lamp in off.lamps if lamp.flash_period_s is not None]
+    return Sample(
+        lamps=tuple(lamp.state for lamp in off.lamps),
+        margins=tuple(_margin(lamp) for lamp in off.lamps),
+        control=off.control.state,
+        delivered_ratio=inf if off.control.delivered_ratio is None else off.control.delivered_ratio,
+        shown=Shown(
+            lamp_v_rms=off.lamp_v_rms,
+            line_i_rms_a=off.line_i_rms_a,
+            lamp_i_rms_a=tuple(lamp.i_rms_a for lamp in off.lamps),
+            period_s=min(periods, default=None),
+        ),
+    )
+
+
+def _margin(lamp: LampResult) -> float:
+    """How far from light a group of a full solution is [1]."""
+    found = lamp.glow_margin_ratio if lamp.start_margin_ratio is None else lamp.start_margin_ratio
+    return inf if found is None else found
+
+
+def _sure(ratio: float, error_ratio: float) -> float:
+    """The ratio itself where the look can tell on which side of 1 it is; raises `_AtEdgeError` where it cannot."""
+    if abs(ratio - 1.0) < error_ratio:
+        raise _AtEdgeError
+    return ratio
 
 
 def _lamp(loop: Loop, network: Network, settled: Settled, recording: Recording, index: int) -> tuple[LampState, float]:
@@ -222,49 +285,37 @@ def _lamp(loop: Loop, network: Network, settled: Settled, recording: Recording, 
         cold = cold_filament_ohm(lamp)
         if cold is None:
             return LampState.DARK, inf
-        watts = float(np.mean(recording.v**2)) / cold
-        visible = VISIBLE_FILAMENT_RATIO.value * loop.supply.v_rms**2 / (FILAMENT_HOT_TO_COLD_RATIO * cold)
-        margin = visible / watts if watts > 0.0 else inf
+        watts = recording.whole(Whole.V_RMS) ** 2 / cold
+        margin = _sure(over(visible_filament_w(loop.supply.v_rms, cold), watts), POWER_ERROR_RATIO)
         return (LampState.GLOW if margin < 1.0 else LampState.DARK), margin
     columns = network.branches[row]
     if columns[Col.V_START] > 0.0:
-        highest = float(np.max(recording.reservoir(row)))
-        margin = float(columns[Col.V_START]) / highest if highest > 0.0 else inf
+        margin = _sure(over(float(columns[Col.V_START]), recording.of(row, Of.HELD_MOST)), VOLTAGE_ERROR_RATIO)
         if margin > 1.0:
             return LampState.DARK, margin
         return (LampState.GLOW if _runs_on(network, settled, row) else LampState.BLINK), margin
-    current = float(np.mean(recording.string_current(row)))
-    margin = VISIBLE_STRING_CURRENT.value / current if current > 0.0 else inf
+    margin = _sure(over(VISIBLE_STRING_CURRENT.value, recording.of(row, Of.STRING_MEAN)), STRING_ERROR_RATIO)
     return (LampState.GLOW if margin < 1.0 else LampState.DARK), margin
 
 
 def _held(network: Network, settled: Settled, at_v: Mapping[int, float]) -> Recording:
     """A settled half-cycle with some reservoirs, by row, held at a voltage and nothing drawn from them."""
-    held = np.zeros(network.branches.shape[0])
-    state = settled.state.copy()
-    branches = network.branches.copy()
-    for row, v in at_v.items():
-        held[row] = 1.0
-        state[1 + network.bypass.shape[0] + 2 * row + 1] = v
-        branches[row, Col.C_RES] = 1.0
-        branches[row, Col.G_DRAIN] = 0.0
-        branches[row, Col.P_LOAD] = 0.0
-    frozen = replace(network, branches=branches)
-    found = settle_from(frozen, state, held, STEPS_PER_CYCLE)
-    return Runner(frozen, found.state, STEPS_PER_CYCLE).record(STEPS_PER_CYCLE // 2, may_start=False)
+    frozen, begin, held = hold(network, at_v, settled.state)
+    found = settle_from(frozen, begin, STEPS_PER_CYCLE, held)
+    return settled_half_cycle(frozen, found.state, STEPS_PER_CYCLE)
 
 
 def _runs_on(network: Network, settled: Settled, row: int) -> bool:
     """A started driver finds its running power at some reservoir voltage above its stop threshold."""
     columns = network.branches[row]
+    most = 0.0
     for v in np.linspace(columns[Col.V_STOP], columns[Col.V_START], 3):
         try:
             recording = _held(network, settled, {row: float(v)})
         except SolverError:
             continue
-        if float(np.mean(np.abs(recording.current(row)))) * v >= columns[Col.P_LOAD]:
-            return True
-    return False
+        most = max(most, recording.of(row, Of.I_MEAN) * float(v))
+    return _sure(most / float(columns[Col.P_LOAD]), RUNNING_ERROR_RATIO) >= 1.0
 
 
 def _control(
@@ -273,25 +324,34 @@ def _control(
     feed = loop.control.standby
     if feed is None:
         return None, inf
-    delivered = delivered_ratio(loop.control.standby, recording)
+    delivered = delivered_ratio(feed, recording)
     if delivered < FULL_DELIVERY_RATIO.value and LampState.BLINK in lamps:
         # A lamp that blinks never rests where it waits: its reservoir goes to and fro between its thresholds.
         delivered = max(delivered, _delivered_while_blinking(loop, network, settled, lamps))
+    is_fed = partial(_is_fed, feed, network, settled)
     if delivered < FULL_DELIVERY_RATIO.value:
+        if LampState.BLINK in lamps or is_fed(1.0 - POWER_ERROR_RATIO):
+            raise _AtEdgeError
         return StandbyState.STARVED, delivered
-    if LampState.BLINK in lamps:
+    if LampState.BLINK in lamps or is_fed(FED_FROM_RATIO.value * (1.0 + POWER_ERROR_RATIO)):
         return StandbyState.FED, delivered
+    if is_fed(FED_FROM_RATIO.value * (1.0 - POWER_ERROR_RATIO)) or not is_fed(1.0 + POWER_ERROR_RATIO):
+        raise _AtEdgeError
+    return StandbyState.MARGINAL, delivered
+
+
+def _is_fed(feed: StandbyFeed, network: Network, settled: Settled, times: float) -> bool:
+    """Whether the control would get so many times its need."""
     more = network.branches.copy()
-    more[0, Col.P_LOAD] *= FED_FROM_RATIO.value
-    more[0, Col.I_LOAD] *= FED_FROM_RATIO.value
-    loaded = replace(network, branches=more)
+    more[0, Col.P_LOAD] *= times
+    more[0, Col.I_LOAD] *= times
+    loaded = network.with_branches(more)
     try:
-        found = settle_from(loaded, settled.state, np.zeros(more.shape[0]), STEPS_PER_CYCLE)
+        found = settle_from(loaded, settled.state, STEPS_PER_CYCLE)
     except SolverError:
         found = settle(loaded, closed_form.evaluate(loaded), STEPS_PER_CYCLE)
-    again = Runner(loaded, found.state, STEPS_PER_CYCLE).record(STEPS_PER_CYCLE // 2, may_start=False)
-    is_fed = delivered_ratio(feed, again, FED_FROM_RATIO.value) >= FULL_DELIVERY_RATIO.value
-    return (StandbyState.FED if is_fed else StandbyState.MARGINAL), delivered
+    again = settled_half_cycle(loaded, found.state, STEPS_PER_CYCLE)
+    return delivered_ratio(feed, again, times) >= FULL_DELIVERY_RATIO.value
 
 
 def _delivered_while_blinking(loop: Loop, network: Network, settled: Settled, lamps: tuple[LampState, ...]) -> float:

@@ -92,6 +92,7 @@ class LampResultSerializer(serializers.Serializer):
     light_p_w = serializers.FloatField()
     v_start_v = optional_float()
     start_margin_ratio = optional_float()
+    glow_margin_ratio = optional_float()
     flash_period_s = optional_float()
     flash_energy_j = optional_float()
     flashes = serializers.IntegerField()

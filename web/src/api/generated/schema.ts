@@ -2151,6 +2151,8 @@ export interface components {
             /** Format: double */
             start_margin_ratio: number | null;
             /** Format: double */
+            glow_margin_ratio: number | null;
+            /** Format: double */
             flash_period_s: number | null;
             /** Format: double */
             flash_energy_j: number | null;

@@ -1,0 +1,80 @@
+"""Compiled code: one decorator, a cache that is never older than its sources, and what both marches share.
+
+The compiler keeps machine code on disk under a name made from every source that compiled code can see, the compiler and
+the processor. A change in any of them is another name; what lies under the old one is never used again.
+"""
+
+# Numba compiles this file; its decorators are untyped.
+# mypy: disable-error-code="untyped-decorator"
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from functools import partial
+from hashlib import sha256
+from pathlib import Path
+from typing import Any
+
+import numba
+from llvmlite.binding import get_host_cpu_name
+from numba import njit
+
+CORE = Path(__file__).parent
+# Every source that compiled code can see; what it takes from others comes as arguments, never as constants compiled in.
+SOURCES = tuple(
+    CORE / name
+    for name in (
+        "compiled.py",
+        "offstate/network.py",
+        "offstate/kernel.py",
+        "offstate/shooting.py",
+        "offstate/meters.py",
+        "onstate/kernel.py",
+    )
+)
+
+
+def digest_of(files: Iterable[Path]) -> str:
+    """Name of what is compiled from these sources by this compiler for this processor."""
+    found = sha256(f"{numba.__version__} {get_host_cpu_name()}".encode())
+    for file in files:
+        found.update(file.name.encode() + b"\0" + file.read_bytes() + b"\0")
+    return found.hexdigest()[:16]
+
+
+# Where nobody says otherwise (NUMBA_CACHE_DIR), beside the compiled modules of Python.
+CACHE = Path(getattr(numba.config, "CACHE_DIR", "") or CORE / "__pycache__") / digest_of(SOURCES)
+numba.config.CACHE_DIR = str(CACHE)  # type: ignore[attr-defined]
+
+compiled: Callable[..., Any] = partial(njit, cache=True, nogil=True, error_model="numpy")()
+
+
+@compiled
+def backward_weights(h: float, h_before: float) -> tuple[float, float, float]:
+    """Weights of a backward step of second order: x = a₁·x₁ + a₂·x₂ + b·h·f(x), steps of any length.
+
+    With r = h/h_before: a₁ = (1+r)²/(1+2r), a₂ = −r²/(1+2r), b = (1+r)/(1+2r). Without a step before (0) it is plain
+    implicit Euler.
+    """
+    if h_before <= 0.0:
+        return 1.0, 0.0, 1.0
+    r = h / h_before
+    down = 1.0 / (1.0 + 2.0 * r)
+    return (1.0 + r) * (1.0 + r) * down, -r * r * down, (1.0 + r) * down
+
+
+@compiled
+def safeguarded(v: float, balance: float, slope: float, below: float, above: float) -> tuple[float, float, float]:
+    """Newton's next place for a rising balance, and the bracket that this look at it leaves: (v, below, above).
+
+    A step that would leave the bracket, or land on its end where it has been before, halves it instead: so none goes to
+    and fro between two ends.
+    """
+    if balance > 0.0:
+        above = v
+    else:
+        below = v
+    moved = v - balance / slope
+    if below < moved < above:
+        return moved, below, above
+    return 0.5 * (below + above), below, above
