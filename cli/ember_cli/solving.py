@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import Any
 
 from ember_core import CORE_VERSION, netlist, sheet
-from ember_core.errors import EmberError, InputErrors
+from ember_core.errors import EmberError, InputError, InputErrors
 from ember_core.offstate.results import LampResult, OffState
 from ember_core.offstate.solve import solve
 from ember_core.sheet import Sheet
@@ -24,10 +24,13 @@ def read_documents(file: str) -> tuple[list[Any], bool]:
 
     Raises
     ------
-    InputErrors : no JSON. OSError : the file cannot be read.
+    InputErrors : no JSON, or not in UTF-8. OSError : the file cannot be read.
     """
-    text = sys.stdin.read() if file == STANDARD_INPUT else Path(file).read_text(encoding="utf-8")
-    data = sheet.parse_json(text)
+    given = sys.stdin.buffer.read() if file == STANDARD_INPUT else Path(file).read_bytes()
+    try:
+        data = sheet.parse_json(given.decode("utf-8"))
+    except UnicodeDecodeError as error:
+        raise InputErrors([InputError("not_utf8", position=error.start)]) from error
     return (data, True) if isinstance(data, list) else ([data], False)
 
 

@@ -49,6 +49,10 @@ numba.config.CACHE_DIR = str(CACHE)  # type: ignore[attr-defined]
 compiled: Callable[..., Any] = partial(njit, cache=True, nogil=True, error_model="numpy")()
 
 
+# No law and no bracket has an end there.
+FAR = 1e30
+
+
 @compiled
 def backward_weights(h: float, h_before: float) -> tuple[float, float, float]:
     """Weights of a backward step of second order: x = a₁·x₁ + a₂·x₂ + b·h·f(x), steps of any length.
@@ -64,17 +68,24 @@ def backward_weights(h: float, h_before: float) -> tuple[float, float, float]:
 
 
 @compiled
-def safeguarded(v: float, balance: float, slope: float, below: float, above: float) -> tuple[float, float, float]:
-    """Newton's next place for a rising balance, and the bracket that this look at it leaves: (v, below, above).
+def safeguarded(
+    v: float, balance: float, slope: float, below: float, above: float, last: float
+) -> tuple[float, float, float, float]:
+    """Newton's next place for a rising balance, the bracket that this look at it leaves, and how far it went.
 
-    A step that would leave the bracket, or land on its end where it has been before, halves it instead: so none goes to
-    and fro between two ends.
+    A step that would leave the bracket, or land on its end, or is not half as long as the one before halves the bracket
+    instead: so none goes to and fro between two places, nor creeps up on two that it would go to and fro between.
+
+    Parameters
+    ----------
+    last : how far the step before went; infinity in the first round, and where an end is not known yet.
     """
     if balance > 0.0:
         above = v
     else:
         below = v
     moved = v - balance / slope
-    if below < moved < above:
-        return moved, below, above
-    return 0.5 * (below + above), below, above
+    is_open = below <= -FAR or above >= FAR
+    if not (below < moved < above and (is_open or abs(moved - v) <= 0.5 * last)):
+        moved = 0.5 * (below + above)
+    return moved, below, above, abs(moved - v)

@@ -6,7 +6,8 @@ import ast
 import os
 import subprocess
 import sys
-from math import exp
+from collections.abc import Callable
+from math import exp, tanh
 from pathlib import Path
 from shutil import copytree
 from tempfile import TemporaryDirectory
@@ -15,7 +16,7 @@ from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from ember_core.compiled import CORE, SOURCES, backward_weights, digest_of, safeguarded
+from ember_core.compiled import CORE, FAR, SOURCES, backward_weights, digest_of, safeguarded
 
 # One half-cycle of a filament lamp and a rectifier lamp: what it ends at hangs on the drop of a bridge.
 ONE_HALF_CYCLE = """
@@ -103,12 +104,34 @@ class Stepping(SimpleTestCase):
     @settings(deadline=None)
     @given(st.floats(-1.0, 1.0), st.floats(-50.0, 50.0), st.floats(0.01, 100.0))
     def test_a_rising_balance_is_always_met(self, root: float, begin: float, steep: float) -> None:
-        """Also a step with two straight sides, on which Newton alone goes to and fro for ever."""
-        v, below, above = begin, -100.0, 100.0
-        for _ in range(120):
+        """Also a jump between two straight sides, on which Newton alone goes to and fro for ever."""
+
+        def looked_at(v: float) -> tuple[float, float]:
             over = v - root
-            balance = over * (0.001 if abs(over) < 0.5 else steep) + (
-                steep if over > 0.0 else -steep if over < 0.0 else 0
-            )
-            v, below, above = safeguarded(v, balance, 0.001 if abs(over) < 0.5 else steep, below, above)
-        self.assertAlmostEqual(v, root, delta=1e-6)
+            jump = steep if over > 0.0 else -steep if over < 0.0 else 0.0
+            slope = 0.001 if abs(over) < 0.5 else steep
+            return over * slope + jump, slope
+
+        self.assertAlmostEqual(met(looked_at, begin), root, delta=1e-6)
+
+    def test_a_saturating_law_is_met_where_newton_creeps_up_on_two_places(self) -> None:
+        """The bleeder that was never met: i = g·v + I·tanh(v/(r·I)), from either side and from far."""
+
+        def looked_at(v: float) -> tuple[float, float]:
+            t = tanh(v / 1.152)
+            return 4.185e-4 * v + 1.44e-3 * t - 2.5e-5, 4.185e-4 + 1.44e-3 / 1.152 * (1.0 - t * t)
+
+        for begin in (3.94, -2.83, 3.1616657116645595, 1e4):
+            self.assertAlmostEqual(looked_at(met(looked_at, begin))[0], 0.0, places=12)
+
+
+def met(looked_at: Callable[[float], tuple[float, float]], begin: float) -> float:
+    """Where eighty rounds end."""
+    v, below, above, last = begin, -FAR, FAR, FAR
+    for _ in range(80):
+        balance, slope = looked_at(v)
+        moved = v - balance / slope
+        if abs(moved - v) < 1e-12:
+            return moved
+        v, below, above, last = safeguarded(v, balance, slope, below, above, last)
+    return v

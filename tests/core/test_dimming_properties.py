@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from ember_core.onstate import closed_form
+from ember_core.onstate.closed_form import Draw
 from tests.core.loops import logarithmic
 
 MANY = settings(max_examples=150, deadline=None)
@@ -107,9 +108,9 @@ class Feeding(SimpleTestCase):
     ) -> None:
         """Never below the angle at which the mains passes the supply; what is left of the voltage falls with it."""
         r_load = mains[0] ** 2 / 2.0 / watts
-        gap = closed_form.resistive_gap_rad(*mains, need, supply, r_load, 10.0)
-        larger = closed_form.resistive_gap_rad(*mains, need, supply, 0.5 * r_load, 10.0)
-        more = closed_form.resistive_gap_rad(*mains, 1.5 * need, supply, r_load, 10.0)
+        gap = closed_form.gap_rad(*mains, need, supply, [Draw(g_s=1.0 / r_load)], 10.0)
+        larger = closed_form.gap_rad(*mains, need, supply, [Draw(g_s=2.0 / r_load)], 10.0)
+        more = closed_form.gap_rad(*mains, 1.5 * need, supply, [Draw(g_s=1.0 / r_load)], 10.0)
         if gap is None:
             self.assertIsNone(more)
             return

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from math import inf
 
+import numpy as np
 from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -15,7 +16,7 @@ from ember_core.compatibility.matrix import Goes, class_of, declared_of, togethe
 from ember_core.lit.decay import TURN_OFF_DEG, decay_spare_s
 from ember_core.lit.holding import draws_after_crest, holds_to_deg, latches_from_deg, ring_settles
 from ember_core.lit.light import drop_out_deg, light_curve, pop_on_deg
-from ember_core.lit.loads import capacitance_f, on_case
+from ember_core.lit.loads import LOW_RATIO, capacitance_f, on_case, window_case
 from ember_core.lit.ranges import LitFigures, on_ranges, samples_of, source_figures, typical_of
 from ember_core.lit.stress import inrush, most_on_dimmer, stiff, stress, trapped_v, weak, with_count
 from ember_core.lit.supply import fed_by_load, gap_deg, supply_gets_a, supply_needs_f
@@ -23,6 +24,7 @@ from ember_core.loop import Loop
 from ember_core.onstate.kernel import DECAYED_TO_V
 from ember_core.onstate.simulate import simulate
 from ember_core.parts import (
+    Cable,
     CapacitorBypass,
     DimmableDriverLamp,
     FilamentLamp,
@@ -246,6 +248,24 @@ class Emptied(SimpleTestCase):
             self.assertAlmostEqual(trapped_v(leaky, less) / trapped_v(on, bare), 1.0, delta=0.01)
         filament = gang(EUROPE, FilamentLamp(count=1, r_cold_ohm=100.0, p_rated_w=40.0))
         self.assertTrue(fed_by_load(filament, typical_of(filament, None, PhaseMode.ON_OFF)))
+
+    def test_no_driver_is_said_to_feed_its_control_that_does_not(self) -> None:
+        """Marched at low mains with a gap of just that angle it gets what it needs, though the stage stops low down."""
+        random = np.random.default_rng(4)
+        said = 0
+        for seed in range(60):
+            on = gang(EUROPE, replace(DRIVER, count=int(random.integers(2, 13)), c_x_f=0.0))
+            on = replace(on, cable=Cable())
+            figures = drawn(on, seed)
+            angle = gap_deg(on, figures)
+            if angle > 60.0:
+                continue
+            said += 1
+            low = replace(on, supply=replace(on.supply, v_rms=LOW_RATIO * on.supply.v_rms))
+            found = simulate(window_case(low, figures.with_control(gap_deg=angle)))
+            need = figures.control["i_need_on_a"]
+            self.assertGreaterEqual(found.i_supply_avg_a or 0.0, 0.98 * need, f"{seed}: {angle:.1f}°")
+        self.assertGreaterEqual(said, 20)
 
     @given(SUPPLIES, FILAMENTS, SEEDS)
     @EXAMPLES

@@ -237,13 +237,13 @@ class ClosedForms(SimpleTestCase):
 
     def test_the_gap_through_a_resistive_load(self) -> None:
         """60 W filament, 5 mA at 15 V: within 1 % of the simulator; what is lost of the voltage by its own integral."""
-        gap = closed_form.resistive_gap_rad(230.0 * sqrt(2.0), 50.0, 5e-3, 15.0, 881.7, 10.0)
+        gap = closed_form.gap_rad(230.0 * sqrt(2.0), 50.0, 5e-3, 15.0, [closed_form.Draw(g_s=1.0 / 881.7)], 10.0)
         assert gap is not None
         self.assertAlmostEqual(degrees(gap) / 19.7836, 1.0, delta=0.01)
         angles = np.linspace(gap, pi, 100_001)
         exact = sqrt(float(np.trapezoid(np.sin(angles) ** 2, angles)) / (0.5 * pi))
         self.assertAlmostEqual(closed_form.rms_ratio(gap), exact, places=6)
-        self.assertIsNone(closed_form.resistive_gap_rad(325.0, 50.0, 0.5, 15.0, 5e3, 10.0))
+        self.assertIsNone(closed_form.gap_rad(325.0, 50.0, 0.5, 15.0, [closed_form.Draw(g_s=2e-4)], 10.0))
 
     def test_an_inductive_spike(self) -> None:
         """An open transformer cut off at 0.224 A into 10 nF: 4204 V, within half a percent."""

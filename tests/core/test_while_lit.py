@@ -251,7 +251,7 @@ class WhileLit(SimpleTestCase):
                     self.assertNotIn("{", fill(texts[finding["code"]], finding["params"]))
 
     def test_a_picture_has_the_firing_and_the_drop_out(self) -> None:
-        """Open before the level, closed after it, the lamp's voltage the line's once the pulse into the bypass is over."""
+        """Open before the level, closed after it; the lamp's voltage is the line's once the first pulse is over."""
         found = judged(self.gang(PhaseMode.LEADING, FILAMENT), level_deg=60.0)
         picture = found.picture
         assert picture is not None

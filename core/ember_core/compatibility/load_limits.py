@@ -31,7 +31,7 @@ from ember_core.loop import Loop
 from ember_core.parts import Lamp, PhaseMode, is_led, is_transformer, rated_w
 from ember_core.sheet import Sheet
 from ember_core.spread.judged import SURE_RATIO
-from ember_core.spread.least_load import MOST_LAMPS, least_load, share_there
+from ember_core.spread.least_load import MOST_LAMPS, least_load, share_there, smallest
 from ember_core.spread.most_load import Load, declared_loads
 
 SAMPLES = 16
@@ -239,13 +239,7 @@ def _declared(loop: Loop, group: int, load: Load) -> LoadLimit:
 
 def _least(loop: Loop, group: int, holds: Callable[[Loop], bool]) -> int | None:
     """Fewest lamps of the group for which it holds; None when up to `MOST_LAMPS` none does."""
-    if not holds(with_count(loop, group, MOST_LAMPS)):
-        return None
-    low, high = 0, MOST_LAMPS
-    while high - low > 1:
-        middle = (low + high) // 2
-        low, high = (low, middle) if holds(with_count(loop, group, middle)) else (middle, high)
-    return high
+    return smallest(lambda count: holds(with_count(loop, group, count)), 1)
 
 
 def _most(loop: Loop, group: int, holds: Callable[[Loop], bool]) -> int:

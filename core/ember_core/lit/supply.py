@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from math import degrees, inf, radians
 
-from ember_core.lit.loads import LOW_RATIO, capacitance_f, conductance_s
+from ember_core.lit.loads import LOW_RATIO, capacitance_f, draws_of
 from ember_core.lit.ranges import LitFigures
 from ember_core.loop import Loop
 from ember_core.onstate import closed_form
@@ -15,22 +15,22 @@ R_SUPPLY_OHM = 10.0
 
 def gap_deg(loop: Loop, figures: LitFigures) -> float:
     """What a dimmer in series keeps open of a half-cycle for its own supply, at low mains [°]; infinity if in vain."""
-    g = conductance_s(loop, figures)
-    if g <= 0.0:
-        return inf
-    found = closed_form.resistive_gap_rad(
+    found = closed_form.gap_rad(
         LOW_RATIO * loop.supply.v_peak,
         loop.supply.f_hz,
         figures.control["i_need_on_a"],
         figures.control["v_supply_on_v"],
-        1.0 / g,
+        draws_of(loop, figures),
         R_SUPPLY_OHM,
     )
     return inf if found is None else degrees(found)
 
 
 def fed_by_load(loop: Loop, figures: LitFigures) -> bool:
-    """Whether what draws like a resistor passes enough for the control's own supply before it closes, at low mains."""
+    """Whether what draws like a resistor passes enough for the control's own supply before it closes, at low mains.
+
+    A driver's stage does so only above the voltage at which it stops.
+    """
     return gap_deg(loop, figures) <= figures.control["gap_deg"]
 
 

@@ -15,7 +15,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from ember_core.compiled import backward_weights, compiled, safeguarded
+from ember_core.compiled import FAR, backward_weights, compiled, safeguarded
 from ember_core.offstate.network import BRIDGE, Col, Floats, Tables
 
 ACROSS, COUNT, C_SERIES, G_SERIES = int(Col.ACROSS), int(Col.COUNT), int(Col.C_SERIES), int(Col.G_SERIES)
@@ -33,8 +33,6 @@ BRIDGE_I1, BRIDGE_I2 = BRIDGE.i1, BRIDGE.i2
 MOST_ROUNDS = 80
 # Places agree within this share of the supply's peak.
 MET_RATIO = 1e-9
-# No law has an end there.
-FAR = 1e30
 # A converter at constant power draws no more than at these voltages (as it starts, behind its own
 # current limit); it keeps P/V finite near zero.
 LEAST_FEED_V = 5.0
@@ -189,7 +187,7 @@ def march(tables: Tables, state: Floats, running: Floats, pace: Pace, record: Fl
 
         met = False
         # The balance rises with v, so every look at it tells on which side the answer lies.
-        below, above = -FAR, FAR
+        below, above, last = -FAR, FAR, FAR
         for _round in range(MOST_ROUNDS):
             f = g_fixed[m] * v - fixed
             slope = g_fixed[m]
@@ -253,7 +251,7 @@ def march(tables: Tables, state: Floats, running: Floats, pace: Pace, record: Fl
                 v = moved
                 met = True
                 break
-            v, below, above = safeguarded(v, f, slope, below, above)
+            v, below, above, last = safeguarded(v, f, slope, below, above, last)
         if not met:
             return 1
 

@@ -169,27 +169,34 @@ def supply_current_a(c_f: float, f_hz: float, v_peak: float, gap_rad: float, v_s
     return max(0.0, 2.0 * f_hz * c_f * (v_peak * sin(gap_rad) - v_supply_v - V_TWO_JUNCTIONS))
 
 
-def resistive_gap_rad(
-    v_peak: float, f_hz: float, i_need_a: float, v_supply_v: float, r_load_ohm: float, r_supply_ohm: float
+def gap_rad(
+    v_peak: float, f_hz: float, i_need_a: float, v_supply_v: float, draws: Sequence[Draw], r_supply_ohm: float
 ) -> float | None:
-    """Angle up to which a control in series must stay open to be fed through a resistive load [rad]; None if never.
+    """Angle up to which a control in series must stay open to be fed through its loads [rad]; None if never.
 
-    Solves cos t₀ − cos t₁ − (u/V̂)·(t₁ − t₀) = Q·ω·(R + R_s)/V̂ with sin t₀ = u/V̂, Q = I·T/2 and u the supply and two
-    junctions. Within 0.6 %.
+    Each conductance takes current from where what is left of the mains, less the supply and its two junctions u, is
+    above the voltage at which its load stops: Σ g/(1 + g·R_s)·[V̂·(cos t₀ − cos t₁) − u·(t₁ − t₀)] = I·ω·T/2 with
+    sin t₀ = (u + v_stop)/V̂. Within 0.6 % for resistors; least currents and films are left out, which is the safe side.
     """
     u = v_supply_v + V_TWO_JUNCTIONS
-    if u >= v_peak:
+    through = [
+        (one.g_s / (1.0 + one.g_s * r_supply_ohm), asin((u + one.stops_v) / v_peak))
+        for one in draws
+        if one.g_s > 0.0 and one.opens_v == inf and u + one.stops_v < v_peak
+    ]
+    if not through:
         return None
-    w = 2.0 * pi * f_hz
-    begin = asin(u / v_peak)
-    wanted = i_need_a * 0.5 / f_hz * w * (r_load_ohm + r_supply_ohm) / v_peak
+    wanted = i_need_a * pi
 
     def charge(end: float) -> float:
-        return cos(begin) - cos(end) - u / v_peak * (end - begin)
+        return sum(
+            g_s * (v_peak * (cos(begin) - cos(end)) - u * (end - begin)) for g_s, begin in through if end > begin
+        )
 
-    if charge(pi - begin) < wanted:
+    first, last = min(begin for _, begin in through), min(pi - begin for _, begin in through)
+    if charge(last) < wanted:
         return None
-    return float(brentq(lambda end: charge(end) - wanted, begin, pi - begin))
+    return float(brentq(lambda end: charge(end) - wanted, first, last))
 
 
 def rms_ratio(gap_rad: float) -> float:

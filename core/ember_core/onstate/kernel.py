@@ -16,7 +16,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from ember_core.compiled import backward_weights, compiled, safeguarded
+from ember_core.compiled import FAR, backward_weights, compiled, safeguarded
 
 Floats = NDArray[np.float64]
 # Rows of the table of loads: kind, how many, and up to six figures.
@@ -26,7 +26,6 @@ LEADING, TRAILING, SELF_FIRED, WINDOW, RELAY = 0, 1, 2, 3, 4
 # Two silicon junctions of a bridge at the currents of the on state [V].
 V_TWO_JUNCTIONS = 1.6
 MOST_ROUNDS = 80
-FAR = 1e30
 # Places of what is measured.
 (
     I_PEAK,
@@ -357,7 +356,7 @@ def march(
                     c_all -= sign * g_fed * (v_reservoir + V_TWO_JUNCTIONS)
                 d = 1.0 + y_all * z_s
                 met = False
-                below, above = -FAR, FAR
+                below, above, last = -FAR, FAR, FAR
                 for _ in range(MOST_ROUNDS):
                     balance = -(y_all * (e0 - v) + c_all) / d
                     slope = y_all / d
@@ -374,7 +373,7 @@ def march(
                         v = moved
                         met = True
                         break
-                    v, below, above = safeguarded(v, balance, slope, below, above)
+                    v, below, above, last = safeguarded(v, balance, slope, below, above, last)
                 if not met:
                     return 1
                 i = (y_all * (e0 - v) + c_all) / d

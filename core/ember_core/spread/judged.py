@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import partial
-from math import isfinite
+from math import inf, isfinite
 from typing import TypeVar
 
 import numpy as np
@@ -194,13 +194,23 @@ def _shares(states: Sequence[str], weights: Floats, kind: type[LampState] | type
 
 
 def quantiles(values: Floats, weights: Floats) -> Range:
-    """Weighted percentiles."""
+    """Weighted percentiles; between two values by a straight line, but never towards infinity."""
     order = np.argsort(values)
+    ranked = values[order]
     cumulated = np.cumsum(weights[order]) - 0.5 * weights[order]
-    cut = np.minimum(values[order], 1e12)
-    at = np.interp([0.05, 0.5, 0.95], cumulated / cumulated[-1] if cumulated[-1] > 0 else cumulated, cut)
-    p05, p50, p95 = (float("inf") if v >= 1e12 else float(v) for v in at)
-    return Range(p05=p05, p50=p50, p95=p95)
+    finite = np.isfinite(ranked)
+    found = []
+    for share in (0.05, 0.5, 0.95):
+        at = int(np.searchsorted(cumulated, share))
+        if at < ranked.size and not finite[at]:
+            # Nearer to the last that is finite it counts as that one.
+            is_nearer = at > 0 and finite[at - 1] and share - cumulated[at - 1] < cumulated[at] - share
+            found.append(float(ranked[at - 1]) if is_nearer else inf)
+        elif at == ranked.size and not finite[-1]:
+            found.append(inf)
+        else:
+            found.append(float(np.interp(share, cumulated[finite], ranked[finite])))
+    return Range(p05=found[0], p50=found[1], p95=found[2])
 
 
 def _outcomes(seen: Sequence[Sample]) -> list[tuple[str, Floats, float]]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
 from typing import Any
@@ -96,8 +96,8 @@ def _least(base: Loop, group: int, found: tuple[Variable, ...], name: str, seed:
         except SolverError:
             return False
 
-    nominal = _smallest(holds_nominal, 1)
-    count = None if nominal is None else _smallest(holds, nominal)
+    nominal = smallest(holds_nominal, 1)
+    count = None if nominal is None else smallest(holds, nominal)
     p_w = getattr(base.lamps[group], "p_run_w", None)
     return LeastLoad(
         bypass=name,
@@ -107,20 +107,12 @@ def _least(base: Loop, group: int, found: tuple[Variable, ...], name: str, seed:
     )
 
 
-def _smallest(holds: Any, first: int) -> int | None:
-    """Smallest count from `first` on for which it holds: up the ladder, then by halving."""
-    low = first - 1
-    for count in sorted({first, *(step for step in _LADDER if step > first)}):
-        if holds(count):
-            high = count
-            break
-        low = count
-    else:
-        return None
-    while high - low > 1:
-        middle = (low + high) // 2
-        if holds(middle):
-            high = middle
-        else:
-            low = middle
-    return high
+def smallest(holds: Callable[[int], bool], first: int) -> int | None:
+    """Smallest count from `first` on for which it holds, up to `MOST_LAMPS`: up the ladder to a step that does, then
+    one by one from the step before, since what holds for one number need not for the next."""
+    failed = first - 1
+    for step in sorted({first, *(step for step in _LADDER if step > first)}):
+        if holds(step):
+            return next((count for count in range(failed + 1, step) if holds(count)), step)
+        failed = step
+    return None

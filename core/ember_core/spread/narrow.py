@@ -211,6 +211,8 @@ class _Population:
         self.u = np.zeros((0, len(found)))
         self.density = np.zeros(0)
         self.distance = np.zeros(0)
+        # Twice the logarithm of the errors: a wider error explains everything, and everything less well.
+        self.widths = np.zeros(0)
         self.seen: list[Sample] = []
         self.tried = 0
 
@@ -220,7 +222,7 @@ class _Population:
         values = at_probabilities(self.found, u) if self.found else np.zeros((u.shape[0], 0))
         loops = [loop_at(self.sheet.loop, self.found, row) for row in values]
         seen = list(each_sample(loops, observe))
-        total = np.zeros(u.shape[0])
+        total, widths = np.zeros(u.shape[0]), np.zeros(u.shape[0])
         for reading in self.wanted:
             if reading.kind is Kind.LAMP_V:
                 metered = [replace(loop, meter_r_ohm=reading.meter_r_ohm) for loop in loops]
@@ -233,19 +235,23 @@ class _Population:
                     for loop, sample in zip(loops, seen, strict=True)
                 ]
                 continue
-            total += [
-                _FAR_SQUARED if value is None or sample is None else _z(reading, value, sample) ** 2
-                for value, sample in zip(shown, seen, strict=True)
-            ]
+            for k, (value, sample) in enumerate(zip(shown, seen, strict=True)):
+                if value is None or sample is None:
+                    total[k] += _FAR_SQUARED
+                    continue
+                total[k] += _z(reading, value, sample) ** 2
+                widths[k] += 2.0 * log(_error(reading, value, sample))
         keep = [k for k, sample in enumerate(seen) if sample is not None]
         self.u = np.concatenate([self.u, u[keep]])
         self.density = np.concatenate([self.density, density[keep]])
         self.distance = np.concatenate([self.distance, total[keep]])
+        self.widths = np.concatenate([self.widths, widths[keep]])
         self.seen += [sample for sample in seen if sample is not None]
 
     def weights(self) -> Floats:
         """Posterior weights, summing to 1."""
-        raw = np.exp(-0.5 * (self.distance - self.distance.min())) / self.density
+        unlikely = self.distance + self.widths
+        raw = np.exp(-0.5 * (unlikely - unlikely.min())) / self.density
         return raw / raw.sum()
 
     def effective(self) -> float:
@@ -309,14 +315,20 @@ def _seen_squared(reading: Measurement, loop: Loop, sample: Sample) -> float:
     return 0.0 if found == reading.seen else _OTHERWISE_SQUARED
 
 
-def _z(reading: Measurement, computed: float, sample: Sample) -> float:
-    """Distance of a reading from a computed value [standard deviations]."""
+def _error(reading: Measurement, computed: float, sample: Sample) -> float:
+    """Standard deviation of a reading against a computed value [its unit; of a period, of its logarithm]."""
     ratio, floor = ERRORS[reading.kind]
     if LampState.BLINK in sample.lamps:
         ratio = BLINKING_ERRORS.get(reading.kind, ratio)
+    return ratio if reading.kind is Kind.PERIOD else ratio * computed + floor
+
+
+def _z(reading: Measurement, computed: float, sample: Sample) -> float:
+    """Distance of a reading from a computed value [standard deviations]."""
+    error = _error(reading, computed, sample)
     if reading.kind is Kind.PERIOD:
-        return log(reading.value / max(computed, 1e-6)) / ratio
-    return (reading.value - computed) / (ratio * computed + floor)
+        return log(reading.value / max(computed, 1e-6)) / error
+    return (reading.value - computed) / error
 
 
 def _before_and_after(
