@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from shutil import rmtree
+
 from ember_cli import examples
 from ember_core import sheet
 from ember_core.compatibility.gang import while_lit
+from ember_core.compiled import CACHE
 from ember_core.judgement import judge
 from ember_core.onstate.case import read as read_case
 from ember_core.onstate.simulate import simulate
@@ -18,4 +21,14 @@ def run() -> int:
     simulate(read_case(examples.DIMMED))
     for edge in (PhaseMode.LEADING, PhaseMode.ON_OFF):
         while_lit(sheet.read(examples.SETTLED[0]), edge=edge, with_picture=False)
+    _forget_older()
     return 0
+
+
+def _forget_older() -> None:
+    """What was compiled from sources that are no more."""
+    if CACHE.parent.name != ".numba_cache":
+        return
+    for folder in CACHE.parent.iterdir():
+        if folder.is_dir() and folder != CACHE:
+            rmtree(folder, ignore_errors=True)

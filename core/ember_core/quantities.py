@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import Field, dataclass, field, fields
 from enum import StrEnum
+from functools import cache
 from typing import Any, TypeVar
 
 from ember_core.errors import InputError
@@ -171,13 +172,20 @@ def quantity_of(spec: Field[Any]) -> Quantity | None:
     return found if isinstance(found, Quantity) else None
 
 
+@cache
+def quantities_of(kind: Any) -> tuple[tuple[str, Quantity], ...]:
+    """Every field of a kind of part that is a number, with what it is."""
+    return tuple((spec.name, found) for spec in fields(kind) if (found := quantity_of(spec)) is not None)
+
+
 def check_bounds(part: Any, path: str = "") -> None:
     """Check every quantity of a part against its bounds; raise `InputError` at the first that fails."""
-    for spec in fields(part):
-        quantity = quantity_of(spec)
-        if quantity is None:
-            continue
-        value = getattr(part, spec.name)
+    kind: Any = type(part)
+    for name, quantity in quantities_of(kind):
+        value = getattr(part, name)
         if value is None and quantity.optional:
             continue
-        quantity.check(value, f"{path}.{spec.name}" if path else spec.name)
+        # Nearly all are numbers within their bounds: nothing more to look at.
+        if type(value) is float and quantity.low <= value <= quantity.high and not quantity.integer:
+            continue
+        quantity.check(value, f"{path}.{name}" if path else name)
