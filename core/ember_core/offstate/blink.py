@@ -133,7 +133,13 @@ def goes_on(network: Network, state: Floats, steps_per_cycle: int, *, kicked: bo
 
 
 def may_go_on(network: Network, waiting: Recording) -> bool:
-    """Whether a loop that waits is so near to a start that its start state has to be looked at."""
+    """Whether a loop that waits is so near to a start that its start state has to be looked at.
+
+    Only a regulated feed or a bleeder with a cut-off takes up what a flash leaves in another way than it gave it; among
+    hundreds of drawn loops with a converter none went on flashing that would also rest.
+    """
+    if not network.has_gate and not (network.has_feed and network.branches[0, Col.C_SERIES] > 0.0):
+        return False
     return any(
         waiting.of(row, Of.HELD_MOST) * NEAR_START_RATIO >= float(network.branches[row, Col.V_START])
         for row in network.startable()

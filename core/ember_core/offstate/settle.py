@@ -31,7 +31,8 @@ STANDSTILL_RATIO = 5e-5
 JUST_OFF_RATIO = 0.77
 # A bleeder that opens above its cut-off has two levels to be at; so long, with small reservoirs, until the one that it
 # takes is clear.
-GATE_HALF_CYCLES = 400
+GATE_HALF_CYCLES = 300
+GATE_STEPS_PER_CYCLE = 100
 # States further apart than this share of the peak are two.
 APART_RATIO = 0.02
 # A reservoir so large that it holds its voltage [F], and small enough that what it gains in a half-cycle is counted.
@@ -108,7 +109,8 @@ def settle(network: Network, closed: ClosedForm, steps_per_cycle: int) -> Settle
     marched = 0
     residual = float("inf")
     if network.has_gate:
-        state = _march(network, just_off(network, closed), steps_per_cycle, SMALL_RESERVOIR_RATIO, GATE_HALF_CYCLES)
+        begin = just_off(network, closed)
+        state = _march(network, begin, GATE_STEPS_PER_CYCLE, SMALL_RESERVOIR_RATIO, GATE_HALF_CYCLES)
         found = _newton(network, state, steps_per_cycle, FIRST)
         marched += GATE_HALF_CYCLES + found.half_cycles
         if found.lasts:

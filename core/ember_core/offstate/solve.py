@@ -76,7 +76,7 @@ def solve_at(loop: Loop, ptc_v_rms: float, steps_per_cycle: int = STEPS_PER_CYCL
     network = build(loop, ptc_v_rms=ptc_v_rms)
     closed = closed_form.evaluate(network)
     settled = settle(network, closed, steps_per_cycle)
-    recording = _record(network, settled, steps_per_cycle)
+    recording = record_finely(network, settled, steps_per_cycle)
     second: Second | None = None
     if blink.would_start(network, recording):
         seen = blink.observe(network, closed, steps_per_cycle)
@@ -84,7 +84,7 @@ def solve_at(loop: Loop, ptc_v_rms: float, steps_per_cycle: int = STEPS_PER_CYCL
             return of_blinking(loop, seen, settled, ptc_v_rms)
         # Reached from the moment of switching off the loop stays dark; that state is the answer.
         settled, second = settle_from(network, seen.state, steps_per_cycle), Second.FLASHES
-        recording = _record(network, settled, steps_per_cycle)
+        recording = record_finely(network, settled, steps_per_cycle)
         if blink.would_start(network, recording):
             raise SolverError("no_start_seen", longest_s=blink.FULL.longest_s / blink.RESERVOIR_RATIOS[-1])
     elif blink.may_go_on(network, recording):
@@ -94,7 +94,7 @@ def solve_at(loop: Loop, ptc_v_rms: float, steps_per_cycle: int = STEPS_PER_CYCL
         if blink.goes_on(network, settled.state, steps_per_cycle, kicked=True):
             second = Second.FLASHES
     other = None if second else other_level(network, closed, settled, steps_per_cycle)
-    there = None if other is None else _record(network, other, steps_per_cycle)
+    there = None if other is None else record_finely(network, other, steps_per_cycle)
     if there is not None:
         second = Second.FLASHES if blink.would_start(network, there) else Second.LEVEL
     found = _power(network, settled, steps_per_cycle) if with_power and network.has_feed else None
@@ -121,8 +121,8 @@ def solve_at(loop: Loop, ptc_v_rms: float, steps_per_cycle: int = STEPS_PER_CYCL
     )
 
 
-def _record(network: Network, settled: Settled, steps_per_cycle: int) -> Recording:
-    """A settled half-cycle in fine steps."""
+def record_finely(network: Network, settled: Settled, steps_per_cycle: int) -> Recording:
+    """A settled half-cycle in the fine steps of a solution."""
     return settled_half_cycle(network, settled.state, FINE_RATIO * steps_per_cycle)
 
 

@@ -29,7 +29,8 @@ from ember_core.offstate.network import Col, Floats, Network, build
 from ember_core.offstate.results import LampResult, OffState
 from ember_core.offstate.runner import settled_half_cycle
 from ember_core.offstate.settle import Settled, hold, settle, settle_from
-from ember_core.offstate.solve import of_blinking, solve_at
+from ember_core.offstate.solve import STEPS_PER_CYCLE as SOLUTION_STEPS
+from ember_core.offstate.solve import of_blinking, record_finely, solve_at
 from ember_core.offstate.states import (
     FED_FROM_RATIO,
     FULL_DELIVERY_RATIO,
@@ -204,21 +205,34 @@ def _once(loop: Loop, ptc_v_rms: float, with_shown: bool, near: Floats | None = 
     network = build(loop, ptc_v_rms=ptc_v_rms)
     settled, recording = _settled(loop, network, near)
     try:
-        sample = _look(loop, network, settled, recording, with_shown)
+        return _look(loop, network, settled, recording, with_shown), settled.state
     except _AtEdgeError:
-        sample = _by_solution(solve_at(loop, ptc_v_rms))
-    return sample, settled.state
+        pass
+    try:
+        # With the steps of a solution what waits is told as the solution tells it.
+        finely = settle_from(network, settled.state, SOLUTION_STEPS)
+        recording = record_finely(network, finely, SOLUTION_STEPS)
+        return _look(loop, network, finely, recording, with_shown, is_fine=True), settled.state
+    except (_AtEdgeError, SolverError):
+        return _by_solution(solve_at(loop, ptc_v_rms)), settled.state
 
 
-def _look(loop: Loop, network: Network, settled: Settled, recording: Recording, with_shown: bool) -> Sample:
-    """The sample by its settled state; raises `_AtEdgeError` where that cannot tell."""
+def _look(
+    loop: Loop, network: Network, settled: Settled, recording: Recording, with_shown: bool, *, is_fine: bool = False
+) -> Sample:
+    """The sample by its settled state; raises `_AtEdgeError` where that cannot tell.
+
+    Parameters
+    ----------
+    is_fine : it was recorded as a solution records it.
+    """
     starts = blink.would_start(network, recording)
     if not starts and blink.may_go_on(network, recording):
         raise _AtEdgeError
     # A lamp beside one that blinks does not see what it would see beside one that waits, nor does a regulated feed.
     if starts and (len(loop.lamps) > 1 or isinstance(loop.control.standby, CapacitiveFeed)):
         return _by_march(loop, network, settled, recording)
-    seen = [_lamp(loop, network, settled, recording, index) for index in range(len(loop.lamps))]
+    seen = [_lamp(loop, network, settled, recording, index, is_fine) for index in range(len(loop.lamps))]
     lamps = tuple(state for state, _ in seen)
     control, delivered = _control(loop, network, settled, recording, lamps)
     shown: Shown | None = None
@@ -281,22 +295,28 @@ def _sure(ratio: float, error_ratio: float) -> float:
     return ratio
 
 
-def _lamp(loop: Loop, network: Network, settled: Settled, recording: Recording, index: int) -> tuple[LampState, float]:
+def _lamp(
+    loop: Loop, network: Network, settled: Settled, recording: Recording, index: int, is_fine: bool
+) -> tuple[LampState, float]:
     lamp, row = loop.lamps[index], network.lamp_row[index]
     if row < 0:
         cold = cold_filament_ohm(lamp)
         if cold is None:
             return LampState.DARK, inf
         watts = recording.whole(Whole.V_RMS) ** 2 / cold
-        margin = _sure(over(visible_filament_w(loop.supply.v_rms, cold), watts), POWER_ERROR_RATIO)
+        margin = _sure(over(visible_filament_w(loop.supply.v_rms, cold), watts), 0.0 if is_fine else POWER_ERROR_RATIO)
         return (LampState.GLOW if margin < 1.0 else LampState.DARK), margin
     columns = network.branches[row]
     if columns[Col.V_START] > 0.0:
-        margin = _sure(over(float(columns[Col.V_START]), recording.of(row, Of.HELD_MOST)), VOLTAGE_ERROR_RATIO)
+        margin = _sure(
+            over(float(columns[Col.V_START]), recording.of(row, Of.HELD_MOST)), 0.0 if is_fine else VOLTAGE_ERROR_RATIO
+        )
         if margin > 1.0:
             return LampState.DARK, margin
         return (LampState.GLOW if _runs_on(network, settled, row) else LampState.BLINK), margin
-    margin = _sure(over(VISIBLE_STRING_CURRENT.value, recording.of(row, Of.STRING_MEAN)), STRING_ERROR_RATIO)
+    margin = _sure(
+        over(VISIBLE_STRING_CURRENT.value, recording.of(row, Of.STRING_MEAN)), 0.0 if is_fine else STRING_ERROR_RATIO
+    )
     return (LampState.GLOW if margin < 1.0 else LampState.DARK), margin
 
 
