@@ -31,7 +31,7 @@ STANDSTILL_RATIO = 5e-5
 JUST_OFF_RATIO = 0.77
 # A bleeder that opens above its cut-off has two levels to be at; so long, with small reservoirs, until the one that it
 # takes is clear.
-GATE_HALF_CYCLES = 300
+GATE_HALF_CYCLES = 600
 GATE_STEPS_PER_CYCLE = 100
 # States further apart than this share of the peak are two.
 APART_RATIO = 0.02
