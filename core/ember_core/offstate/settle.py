@@ -29,9 +29,10 @@ MOST_PATIENT_MARCHES = 60
 STANDSTILL_RATIO = 5e-5
 # A control that has just switched off has its reservoir near this share of the supply's peak.
 JUST_OFF_RATIO = 0.77
-# A bleeder that opens above its cut-off has two levels to be at; so long, with small reservoirs, until the one that it
-# takes is clear.
-GATE_HALF_CYCLES = 600
+# A bleeder that opens above its cut-off has two levels to be at. The one that it takes is clear, with small reservoirs,
+# after so many stretches of half-cycles, or as soon as one changes the state by less than this share of the peak.
+GATE_STRETCHES, GATE_HALF_CYCLES = 12, 50
+GATE_STILL_RATIO = 3e-4
 GATE_STEPS_PER_CYCLE = 100
 # States further apart than this share of the peak are two.
 APART_RATIO = 0.02
@@ -109,10 +110,15 @@ def settle(network: Network, closed: ClosedForm, steps_per_cycle: int) -> Settle
     marched = 0
     residual = float("inf")
     if network.has_gate:
-        begin = just_off(network, closed)
-        state = _march(network, begin, GATE_STEPS_PER_CYCLE, SMALL_RESERVOIR_RATIO, GATE_HALF_CYCLES)
+        state = just_off(network, closed)
+        for _ in range(GATE_STRETCHES):
+            before = state
+            state = _march(network, before, GATE_STEPS_PER_CYCLE, SMALL_RESERVOIR_RATIO, GATE_HALF_CYCLES)
+            marched += GATE_HALF_CYCLES
+            if float(np.max(np.abs(state - before))) < GATE_STILL_RATIO * network.v_peak:
+                break
         found = _newton(network, state, steps_per_cycle, FIRST)
-        marched += GATE_HALF_CYCLES + found.half_cycles
+        marched += found.half_cycles
         if found.lasts:
             return replace(found, half_cycles=marched)
         residual = found.residual_v
