@@ -7,7 +7,7 @@ import os
 import sys
 from pathlib import Path
 
-from ember_launcher import app_server, archive, checks, places, python_env, system_packages, web_build
+from ember_launcher import app_server, archive, checks, places, python_env, restoring, system_packages, web_build
 from ember_launcher.console import Refusal, run_quietly, say
 from ember_launcher.database import Database
 from ember_launcher.places import PYTHON, ROOT, Instance, instance_of, one_at_a_time
@@ -24,10 +24,12 @@ def serve(instance: Instance, port: int) -> None:
     instance.prepare()
     database, server = Database(instance), app_server.AppServer(instance, port)
     database.ensure_running()
+    restoring.finish(instance, database)
     server.prepare()
     if instance.demo:
         say(server.manage("load_demo").strip())
     server.ensure_running()
+    restoring.forget_former(instance, database)
     print(f"Ember Thread runs at {server.url}")
     if instance.demo:
         print("Demo accounts are shown on the sign-in page. Stop with: ./ember stop")
@@ -62,20 +64,39 @@ def with_database(instance: Instance, port: int, action: str, file: Path) -> Non
     instance.prepare()
     database, server = Database(instance), app_server.AppServer(instance, port)
     was_serving = server.pid() is not None
+    if was_serving and (kept := server.kept_port()):
+        # What runs is not moved to another port by the way.
+        server = app_server.AppServer(instance, kept)
     started = database.ensure_running()
     try:
         if action == "backup":
             archive.back_up(instance, database, file)
         else:
-            server.stop()
-            archive.restore(instance, database, file)
             web_build.ensure_built()
-            server.prepare()
-            if was_serving:
-                server.ensure_running()
+            _restore(instance, database, server, file, was_serving=was_serving)
     finally:
         if started:
             database.stop()
+
+
+def _restore(
+    instance: Instance, database: Database, server: app_server.AppServer, file: Path, *, was_serving: bool
+) -> None:
+    """Restore and bring up to this code; where that fails the former state comes back, and the server with it."""
+    restoring.stage(instance, database, file)
+    server.stop()
+    try:
+        restoring.swap(instance, database)
+        try:
+            server.prepare()
+        except Refusal:
+            restoring.bring_back(instance, database)
+            raise
+    finally:
+        if was_serving:
+            server.ensure_running()
+    if was_serving:
+        restoring.forget_former(instance, database)
 
 
 def arguments() -> argparse.Namespace:

@@ -65,7 +65,7 @@ class AppServer:
         code = digest_of([SERVER, ROOT / "core", ROOT / "texts"], web_build.static_digest())
         stamp = self.instance.run_dir / "served.stamp"
         if self.pid() is not None:
-            if is_current(stamp, code) and self.pid() is not None and self._kept_port() == self.port:
+            if is_current(stamp, code) and self.pid() is not None and self.kept_port() == self.port:
                 return False
             say("the code or the port changed: restarting the server")
             self.stop()
@@ -108,7 +108,8 @@ class AppServer:
         processes.stop(server.pid)
         raise Refusal(f"the server did not answer within {START_WAIT_S:.0f} s; see {self.log}")
 
-    def _kept_port(self) -> int | None:
+    def kept_port(self) -> int | None:
+        """The port it was last started on."""
         file = self.instance.run_dir / "app.port"
         return int(file.read_text()) if file.exists() else None
 

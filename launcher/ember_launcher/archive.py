@@ -1,21 +1,32 @@
-"""Backup and restore: one tar file with the whole database and the uploaded files."""
+"""The archive of a backup: one tar file with the whole database and the uploaded files, and what proves it whole."""
 
 from __future__ import annotations
 
+import gzip
+import hashlib
 import io
 import json
 import os
+import re
 import subprocess
 import tarfile
 import time
-from pathlib import Path
+import zlib
+from collections.abc import Iterator
+from pathlib import Path, PurePosixPath
+from typing import IO, Any
 
-from ember_launcher.console import Refusal, Step, run_quietly
+from ember_launcher.console import Refusal, Step
 from ember_launcher.database import NAME, Database
-from ember_launcher.places import Instance
+from ember_launcher.places import ROOT, Instance
 
-FORMAT = 1
+FORMAT = 2
+# Of the first format there is no list of what is in it.
+FORMATS = (1, FORMAT)
+ABOUT, DUMP = "about.json", "database.sql"
 KEPT_FOLDERS = ("media",)
+# The dump's own last line.
+COMPLETE = b"-- Dump completed"
 
 
 def back_up(instance: Instance, database: Database, target: Path) -> None:
@@ -31,7 +42,6 @@ def back_up(instance: Instance, database: Database, target: Path) -> None:
                     "--no-defaults",
                     f"--socket={database.socket}",
                     "--single-transaction",
-                    "--routines",
                     "--hex-blob",
                     NAME,
                 ],
@@ -39,14 +49,19 @@ def back_up(instance: Instance, database: Database, target: Path) -> None:
             )
             if dump.returncode != 0:
                 raise Refusal(f"the database could not be read: {dump.stderr.decode(errors='replace').strip()}")
-            about = {"format": FORMAT, "made_at": time.strftime("%Y-%m-%dT%H:%M:%SZ", time.gmtime())}
             descriptor = os.open(partial, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600)
             with os.fdopen(descriptor, "wb") as file, tarfile.open(fileobj=file, mode="w:gz") as archive:
-                _add(archive, "about.json", json.dumps(about).encode())
-                _add(archive, "database.sql", dump.stdout)
-                for folder in KEPT_FOLDERS:
-                    if (instance.var / folder).is_dir():
-                        archive.add(instance.var / folder, arcname=folder)
+                digests = {DUMP: _add(archive, DUMP, dump.stdout)}
+                for path in _kept_files(instance):
+                    name = str(PurePosixPath(path.relative_to(instance.var)))
+                    digests[name] = _add(archive, name, path.read_bytes())
+                about = {
+                    "format": FORMAT,
+                    "made_at": time.strftime("%Y-%m-%dT%H:%M:%SZ", time.gmtime()),
+                    "core_version": core_version(),
+                    "digests": digests,
+                }
+                _add(archive, ABOUT, json.dumps(about).encode())
             partial.replace(target)
     except OSError as problem:
         raise Refusal(f"cannot write {target}: {problem.strerror}; name a file in another folder") from problem
@@ -54,48 +69,103 @@ def back_up(instance: Instance, database: Database, target: Path) -> None:
         partial.unlink(missing_ok=True)
 
 
-def check(source: Path) -> None:
-    """Read a backup to its end; refuse one that is cut short, of another format, or something else."""
+def core_version() -> str:
+    """Version of the computation that this code holds."""
+    text = (ROOT / "core" / "ember_core" / "version.py").read_text(encoding="utf-8")
+    found = re.search(r'CORE_VERSION = "([^"]+)"', text)
+    return found.group(1) if found else ""
+
+
+def _kept_files(instance: Instance) -> Iterator[Path]:
+    for folder in KEPT_FOLDERS:
+        yield from sorted(path for path in (instance.var / folder).rglob("*") if path.is_file())
+
+
+def check(source: Path) -> dict[str, Any]:
+    """Read a backup to its end, every entry against its digest; what it says about itself.
+
+    Refused is one that is cut short or changed, of another format, with entries that it does not list or that would
+    lie elsewhere than in the kept folders. Nothing is written.
+    """
     try:
+        # To the end of the stream first: a changed byte in it is found by its own checksum.
+        with gzip.open(source) as stream:
+            while stream.read(1 << 20):
+                pass
+        found: dict[str, str] = {}
+        about: dict[str, Any] = {}
+        tail = b""
         with tarfile.open(source, "r:gz") as archive:
-            about = json.loads(_read(archive, "about.json"))
-            if about.get("format") != FORMAT:
-                raise Refusal(f"{source} is a backup of format {about.get('format')}; this version reads {FORMAT}")
-            if b"-- Dump completed" not in _read(archive, "database.sql")[-200:]:
-                raise Refusal(f"{source} is cut short; nothing was changed")
-    except (OSError, EOFError, tarfile.TarError, KeyError, ValueError) as problem:
+            for member in archive:
+                if member.isdir():
+                    _refuse_foreign(source, member.name)
+                    continue
+                if not member.isreg():
+                    raise Refusal(f"{source} holds {member.name!r}, which is no plain file; nothing was changed")
+                file = archive.extractfile(member)
+                if file is None:
+                    raise KeyError(member.name)
+                if member.name == ABOUT:
+                    about = json.loads(file.read())
+                    continue
+                _refuse_foreign(source, member.name)
+                digest, end = _digest_of(file)
+                if member.name in found:
+                    raise Refusal(f"{source} holds {member.name!r} twice; nothing was changed")
+                found[member.name] = digest
+                tail = end if member.name == DUMP else tail
+        if not about:
+            raise KeyError(ABOUT)
+        if about.get("format") not in FORMATS:
+            raise Refusal(f"{source} is a backup of format {about.get('format')}; this version reads {FORMAT}")
+        if DUMP not in found:
+            raise KeyError(DUMP)
+        if COMPLETE not in tail:
+            raise Refusal(f"{source} is cut short; nothing was changed")
+        if about["format"] == FORMAT and about["digests"] != found:
+            raise Refusal(f"{source} is not as it was made: entries are missing, added or changed; nothing was changed")
+    except (OSError, EOFError, tarfile.TarError, KeyError, ValueError, AttributeError, zlib.error) as problem:
         raise Refusal(f"{source} is no backup of this application ({problem}); nothing was changed") from problem
+    return about
 
 
-def restore(instance: Instance, database: Database, source: Path) -> None:
-    """Replace everything by what a backup holds that `check` has accepted."""
-    with tarfile.open(source, "r:gz") as archive, Step(f"restoring {source}"):
-        sql = _read(archive, "database.sql").decode()
-        database.client(
-            f"DROP DATABASE IF EXISTS `{NAME}`;"
-            f"CREATE DATABASE `{NAME}` CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_520_ci;"
-        )
-        run_quietly(
-            ["mariadb", "--no-defaults", f"--socket={database.socket}", NAME],
-            stdin=sql,
-            remedy="the backup could not be read in; restore another one",
-        )
-        for member in archive.getmembers():
-            if member.name.split("/")[0] in KEPT_FOLDERS:
-                archive.extract(member, instance.var, filter="data")
-    # The migrations of the restored state may be older than the code.
-    (instance.run_dir / "migrated.stamp").unlink(missing_ok=True)
+def _refuse_foreign(source: Path, name: str) -> None:
+    """Refuse an entry that is neither the dump nor in a kept folder."""
+    parts = PurePosixPath(name).parts
+    is_kept = bool(parts) and parts[0] in KEPT_FOLDERS and ".." not in parts
+    if name != DUMP and not is_kept:
+        raise Refusal(f"{source} holds {name!r}, which no backup has; nothing was changed")
 
 
-def _add(archive: tarfile.TarFile, name: str, content: bytes) -> None:
+def dump_of(source: Path) -> bytes:
+    """The dump in an archive that `check` has accepted."""
+    with tarfile.open(source, "r:gz") as archive:
+        file = archive.extractfile(DUMP)
+        if file is None:
+            raise Refusal(f"{source} holds no database; nothing was changed")
+        return file.read()
+
+
+def extract_files(source: Path, target: Path) -> None:
+    """The uploaded files of an archive that `check` has accepted, below a folder."""
+    with tarfile.open(source, "r:gz") as archive:
+        for member in archive:
+            if member.isreg() and member.name.split("/")[0] in KEPT_FOLDERS:
+                archive.extract(member, target, filter="data")
+
+
+def _digest_of(file: IO[bytes]) -> tuple[str, bytes]:
+    """Digest of an entry, and its last bytes."""
+    digest, tail = hashlib.sha256(), b""
+    while block := file.read(1 << 20):
+        digest.update(block)
+        tail = (tail + block)[-200:]
+    return digest.hexdigest(), tail
+
+
+def _add(archive: tarfile.TarFile, name: str, content: bytes) -> str:
     entry = tarfile.TarInfo(name)
     entry.size = len(content)
     entry.mtime = int(time.time())
     archive.addfile(entry, io.BytesIO(content))
-
-
-def _read(archive: tarfile.TarFile, name: str) -> bytes:
-    file = archive.extractfile(name)
-    if file is None:
-        raise KeyError(name)
-    return file.read()
+    return hashlib.sha256(content).hexdigest()

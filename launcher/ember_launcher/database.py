@@ -160,10 +160,14 @@ class Database:
         )
         return asked.returncode == 0
 
+    def ensure_schema(self) -> None:
+        """Make the schema if there is none."""
+        self.client(f"CREATE DATABASE IF NOT EXISTS `{NAME}` CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_520_ci;")
+
     def _make_database(self) -> None:
+        self.ensure_schema()
         password = self.instance.settings()["database_password"]
         self.client(
-            f"CREATE DATABASE IF NOT EXISTS `{NAME}` CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_520_ci;"
             f"CREATE USER IF NOT EXISTS '{NAME}'@'127.0.0.1' IDENTIFIED BY '{password}';"
             f"ALTER USER '{NAME}'@'127.0.0.1' IDENTIFIED BY '{password}';"
             f"GRANT ALL ON `{NAME}`.* TO '{NAME}'@'127.0.0.1';"

@@ -38,7 +38,10 @@ LEAST_STEP_RATIO = 0.04
 def streamed(work: Callable[[Progress], Json]) -> StreamingHttpResponse:
     """An answer in lines: `{"done":…,"of":…}`, now and then with `"so_far"`, then `{"result":…}` or `{"problem":…}`."""
     return StreamingHttpResponse(
-        _lines(work, translation.get_language()), content_type=CONTENT_TYPE, headers={"Cache-Control": "no-store"}
+        _lines(work, translation.get_language()),
+        content_type=CONTENT_TYPE,
+        # Named as it is, so that nothing on the way gathers lines to compress them.
+        headers={"Cache-Control": "no-store", "Content-Encoding": "identity"},
     )
 
 

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import hashlib
+import io
 import json
 import os
 import signal
 import socket
 import subprocess
+import tarfile
 import time
 from pathlib import Path
 
@@ -59,9 +62,34 @@ class Lifecycle(LauncherTest):
         caller.sign_in("mara", PASSWORD)
         self.assertEqual([site["name"] for site in caller.ask("/sites/")["results"]], ["Weir house"])
 
+        for change, said in self.hostile():
+            hostile = rewritten(backup, change)
+            refused = self.ember("restore", str(hostile))
+            self.assertEqual(refused.returncode, 1, said)
+            self.assertIn(said, refused.stderr)
+            self.assertFalse(list(self.var.parent.glob("pwned*")))
+            # What runs goes on running, with what it had.
+            self.assertEqual(caller.ask("/sites/")["count"], 1)
+        # Commands of a client are words to the server, which knows none of them.
+        self.assertFalse((self.var / "staged").exists())
+        self.assertFalse((self.var / "former").exists())
+
         stopped = self.ember("stop")
         self.assertIn("stopped the copy", stopped.stderr)
         self.assertIn("nothing was running", self.ember("stop").stderr)
+
+    def hostile(self) -> list[tuple[bytes, str]]:
+        """Lines put in front of a dump, and what is said of it."""
+        target = str(self.var.parent / "pwned").encode()
+        return [
+            (b"\\! touch " + target + b"\n", "could not be read in"),
+            (b"system touch " + target + b"\n", "could not be read in"),
+            (b"SELECT 1 INTO OUTFILE '" + target + b"';\n", "could not be read in"),
+            (b"DROP DATABASE ember;\n", "could not be read in"),
+            (b"DELETE FROM ember.sites_site;\n", "could not be read in"),
+            (b"CREATE VIEW seen AS SELECT 1;\n", "brings views"),
+            (b"CREATE TABLE t (a INT);\nCREATE TRIGGER x BEFORE INSERT ON t FOR EACH ROW SET @a = 1;\n", "triggers"),
+        ]
 
     def test_two_copies_run_side_by_side_and_static_files_are_compressed(self) -> None:
         """The demo beside another, each with its database; scripts come compressed, to be cached for good."""
@@ -183,3 +211,22 @@ class Pieces(LauncherTest):
         second = stamps.digest_of([folder])
         (folder / "a").rename(folder / "b")
         self.assertEqual(len({first, second, stamps.digest_of([folder]), stamps.digest_of([folder], "x")}), 4)
+
+
+def rewritten(backup: Path, before: bytes) -> Path:
+    """The backup with something in front of its dump, and digests that fit."""
+    target = backup.with_name("hostile.tar.gz")
+    with tarfile.open(backup, "r:gz") as given, tarfile.open(target, "w:gz") as made:
+        for member in given.getmembers():
+            file = given.extractfile(member)
+            assert file is not None
+            content = file.read()
+            if member.name == "database.sql":
+                content = dump = before + content
+            if member.name == "about.json":
+                about = json.loads(content)
+                about["digests"]["database.sql"] = hashlib.sha256(dump).hexdigest()
+                content = json.dumps(about).encode()
+            member.size = len(content)
+            made.addfile(member, io.BytesIO(content))
+    return target

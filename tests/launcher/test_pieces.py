@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import io
 import json
 import tarfile
@@ -161,25 +162,64 @@ class Backups(SimpleTestCase):
                 made.addfile(entry, io.BytesIO(content))
         return target
 
+    WHOLE = b"-- a dump\n-- Dump completed on 2026-11-24\n"
+
+    def about(self, **more: bytes) -> bytes:
+        """What a backup with these entries says about itself."""
+        entries = {"database.sql": self.WHOLE, **more}
+        digests = {name: hashlib.sha256(content).hexdigest() for name, content in entries.items()}
+        return json.dumps({"format": archive.FORMAT, "digests": digests}).encode()
+
+    def refused(self, wrong: Path, said: str) -> None:
+        """With what it says."""
+        with self.assertRaises(Refusal) as caught:
+            archive.check(wrong)
+        self.assertIn(said, str(caught.exception))
+
     def test_only_a_whole_backup_of_this_format_is_accepted(self) -> None:
-        """Cut short, of another format, lacking the dump, no archive at all."""
-        good = json.dumps({"format": archive.FORMAT}).encode()
-        whole = b"-- a dump\n-- Dump completed on 2026-11-24\n"
-        archive.check(self.make(about_json=good, database_sql=whole))
+        """Cut short, of another format, lacking the dump, no archive at all; one of the first format still is."""
+        archive.check(self.make(about_json=self.about(), database_sql=self.WHOLE))
+        archive.check(self.make(about_json=b'{"format": 1}', database_sql=self.WHOLE))
         for wrong, said in (
-            (self.make(about_json=good, database_sql=b"-- a dump"), "cut short"),
-            (self.make(about_json=b'{"format": 99}', database_sql=whole), "format 99"),
-            (self.make(about_json=good), "no backup of this application"),
+            (self.make(about_json=self.about(), database_sql=b"-- a dump"), "cut short"),
+            (self.make(about_json=b'{"format": 99}', database_sql=self.WHOLE), "format 99"),
+            (self.make(about_json=self.about()), "no backup of this application"),
             (self.make(), "no backup of this application"),
         ):
-            with self.assertRaises(Refusal) as caught:
-                archive.check(wrong)
-            self.assertIn(said, str(caught.exception))
+            self.refused(wrong, said)
         with tempfile.NamedTemporaryFile() as file:
             file.write(b"not an archive")
             file.flush()
-            with self.assertRaises(Refusal):
-                archive.check(Path(file.name))
+            self.refused(Path(file.name), "no backup of this application")
+
+    def test_every_entry_is_what_it_was(self) -> None:
+        """A photograph that is missing, changed, added, or there twice; any flipped byte of the file."""
+        whole = {"about_json": self.about(**{"media/a.jpg": b"picture"}), "database_sql": self.WHOLE}
+        good = self.make(**whole, **{"media/a_jpg": b"picture"})
+        archive.check(good)
+        self.refused(self.make(**whole), "not as it was made")
+        self.refused(self.make(**whole, **{"media/a_jpg": b"pictura"}), "not as it was made")
+        self.refused(self.make(**whole, **{"media/a_jpg": b"picture", "media/b_jpg": b"more"}), "not as it was made")
+        content = good.read_bytes()
+        # Behind the header, which holds a name and no content.
+        for place in range(40, len(content) - 4, 7):
+            broken = good.with_name("broken.tar.gz")
+            broken.write_bytes(content[:place] + bytes([content[place] ^ 0x10]) + content[place + 1 :])
+            with self.assertRaises(Refusal, msg=str(place)):
+                archive.check(broken)
+
+    def test_nothing_that_would_lie_elsewhere(self) -> None:
+        """A path upwards, an absolute one, a link: refused before anything is written."""
+        for name in ("media/../../etc/cron_d", "/etc/passwd", "elsewhere/a", "media/../run/x"):
+            plain = name.replace("_", ".")
+            entries = {"about_json": self.about(**{plain: b"x"}), "database_sql": self.WHOLE, name: b"x"}
+            self.refused(self.make(**entries), "which no backup has")
+        linked = self.make(about_json=self.about(), database_sql=self.WHOLE)
+        with tarfile.open(linked, "w:gz") as made:
+            link = tarfile.TarInfo("media/link")
+            link.type, link.linkname = tarfile.SYMTYPE, "/etc"
+            made.addfile(link)
+        self.refused(linked, "no plain file")
 
 
 class OwnNode(SimpleTestCase):

@@ -8,7 +8,8 @@ import threading
 import time
 from typing import Any
 
-from django.test import SimpleTestCase
+from django.middleware.gzip import GZipMiddleware
+from django.test import RequestFactory, SimpleTestCase
 
 from ember_core.errors import SolverError
 from ember_server.streaming import CONTENT_TYPE, Progress, streamed
@@ -53,6 +54,22 @@ class Lines(SimpleTestCase):
             return "end"
 
         self.assertEqual(lines(work), [{"done": 1, "of": 1000, "so_far": {"early": True}}, {"result": "end"}])
+
+    def test_lines_are_not_gathered_to_be_compressed(self) -> None:
+        """A browser accepts gzip; the first line is there while the work still goes on."""
+        may_end = threading.Event()
+
+        def work(go: Progress) -> str:
+            go(1, 2)
+            may_end.wait(20.0)
+            return "end"
+
+        asked = RequestFactory().post("/", HTTP_ACCEPT_ENCODING="gzip, deflate, br")
+        answer = GZipMiddleware(lambda request: streamed(work))(asked)
+        parts = iter(answer.streaming_content)
+        self.assertEqual(json.loads(next(parts)), {"done": 1, "of": 2})
+        may_end.set()
+        self.assertEqual([json.loads(part) for part in parts], [{"result": "end"}])
 
     def test_a_refusal_of_the_core_is_a_problem_with_words(self) -> None:
         """Code and sentence, as the plain answer would have them."""
