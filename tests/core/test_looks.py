@@ -26,7 +26,7 @@ from ember_core.parts import (
     SwitchingFeed,
 )
 from ember_core.sheet import Sheet
-from ember_core.spread.observe import observe
+from ember_core.spread.observe import observe, shown_by
 from tests.core.drawn import drawn_sheets
 from tests.core.loops import loop
 
@@ -152,6 +152,9 @@ class StartState(SimpleTestCase):
         self.assertTrue(blink.goes_on(network, just_off(network, closed), STEPS_PER_CYCLE))
         for found in (solve(REGULATED).lamps[0].state, observe(REGULATED).lamps[0]):
             self.assertEqual(found, "blink")
+        # What instruments show of it is one story.
+        self.assertIsNotNone(shown_by(REGULATED).period_s)
+        self.assertIsNotNone(observe(REGULATED).shown)
 
     def test_further_from_its_start_it_rests(self) -> None:
         """The same loop with a start a fifth above what it reaches."""

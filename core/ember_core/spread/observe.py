@@ -28,7 +28,7 @@ from ember_core.offstate.meters import Of, Whole
 from ember_core.offstate.network import Col, Floats, Network, build
 from ember_core.offstate.results import LampResult, OffState
 from ember_core.offstate.runner import settled_half_cycle
-from ember_core.offstate.settle import Settled, hold, settle, settle_from
+from ember_core.offstate.settle import Settled, hold, just_off, settle, settle_from
 from ember_core.offstate.solve import STEPS_PER_CYCLE as SOLUTION_STEPS
 from ember_core.offstate.solve import of_blinking, record_finely, solve_at
 from ember_core.offstate.states import (
@@ -151,9 +151,12 @@ def cycle_of(loop: Loop) -> tuple[Floats, Floats]:
 
 def _seen_blinking(network: Network, waiting: Recording) -> blink.Blinking | None:
     """The march of a loop in which some lamp starts; None where none does, from the moment of switching off either."""
+    closed = closed_form.evaluate(network)
     if not blink.would_start(network, waiting):
-        return None
-    seen = blink.observe(network, closed_form.evaluate(network), STEPS_PER_CYCLE, blink.QUICK)
+        begins = just_off(network, closed) if blink.may_go_on(network, waiting) else None
+        if begins is None or not blink.goes_on(network, begins, STEPS_PER_CYCLE):
+            return None
+    seen = blink.observe(network, closed, STEPS_PER_CYCLE, blink.QUICK)
     return seen if any(seen.flashes) else None
 
 

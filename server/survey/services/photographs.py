@@ -4,12 +4,15 @@ from __future__ import annotations
 
 import hashlib
 import io
+import threading
 import uuid
+from collections.abc import Iterator
+from contextlib import contextmanager
 from typing import Any
 
 from django.core.files.base import ContentFile
 from django.db import transaction
-from PIL import Image, ImageOps, UnidentifiedImageError
+from PIL import Image, ImageFile, ImageOps, UnidentifiedImageError
 
 from accounts.models import User
 from audit import trail
@@ -26,6 +29,21 @@ MOST_A_LOOP = 60
 FORMATS = ("JPEG", "PNG", "WEBP")
 
 
+# The library that prints papers switches tolerance for pictures cut short on, for the whole process.
+_one_at_a_time = threading.Lock()
+
+
+@contextmanager
+def _whole_pictures_only() -> Iterator[None]:
+    """Pictures that are cut short are none, whatever another library allows meanwhile."""
+    with _one_at_a_time:
+        tolerated, ImageFile.LOAD_TRUNCATED_IMAGES = ImageFile.LOAD_TRUNCATED_IMAGES, False
+        try:
+            yield
+        finally:
+            ImageFile.LOAD_TRUNCATED_IMAGES = tolerated
+
+
 def encode(content: bytes) -> tuple[bytes, int, int]:
     """The picture as a fresh JPEG with its size [pixels].
 
@@ -36,11 +54,13 @@ def encode(content: bytes) -> tuple[bytes, int, int]:
     if len(content) > MOST_BYTES:
         raise Problem(413, "photo_too_large", path="file", most=MOST_BYTES // 1_000_000)
     try:
-        with Image.open(io.BytesIO(content), formats=FORMATS) as opened:
+        with Image.open(io.BytesIO(content), formats=FORMATS) as opened, _whole_pictures_only():
             if opened.width * opened.height > MOST_PIXELS:
                 raise Problem(413, "photo_too_many_pixels", path="file", most=MOST_PIXELS // 1_000_000)
             picture = ImageOps.exif_transpose(opened).convert("RGB")
-    except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError) as error:
+    except Image.DecompressionBombError as error:
+        raise Problem(413, "photo_too_many_pixels", path="file", most=MOST_PIXELS // 1_000_000) from error
+    except (UnidentifiedImageError, OSError, ValueError, SyntaxError) as error:
         raise Problem(422, "not_a_photo", path="file") from error
     picture.thumbnail((LONGEST_EDGE_PX, LONGEST_EDGE_PX))
     # A new picture takes no metadata along: only the pixels are written.
