@@ -283,6 +283,18 @@ class Photographs(SurveyTest):
             self.assertEqual(self.code(self.send(content)), (422, "not_a_photo"))
         self.assertEqual(Photo.objects.count(), 0)
 
+    def test_a_picture_cut_short_is_none_though_papers_have_been_printed(self) -> None:
+        """The library of the papers is content with pictures that end early; a photograph of record is not."""
+        import weasyprint  # noqa: F401  (switches its tolerance on for the process)
+        from PIL import ImageFile
+
+        self.assertTrue(ImageFile.LOAD_TRUNCATED_IMAGES)
+        for kind in ("JPEG", "PNG"):
+            content = picture(kind)
+            self.assertEqual(self.code(self.send(content[: int(0.7 * len(content))])), (422, "not_a_photo"), kind)
+        self.assertEqual(Photo.objects.count(), 0)
+        self.assertTrue(ImageFile.LOAD_TRUNCATED_IMAGES)
+
     def test_a_large_picture_is_kept_smaller(self) -> None:
         """The longest edge is 2000 pixels."""
         kept = self.send(picture("PNG", (2600, 1300)), "x.png").json()["photos"][0]
