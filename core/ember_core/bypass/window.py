@@ -101,9 +101,9 @@ def active_of(loop: Loop, i_limit_a: float) -> ActiveBypass:
 
 
 def look(loop: Loop) -> Sample | None:
-    """The loop's states; None where it does not settle."""
+    """The loop's states, as a look tells them; None where it does not settle."""
     try:
-        return observe(loop, with_shown=False)
+        return observe(loop, with_shown=False, is_exact=False)
     except SolverError:
         return None
 

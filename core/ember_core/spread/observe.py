@@ -44,16 +44,34 @@ from ember_core.parts import CapacitiveFeed, PtcBypass, StandbyFeed, cold_filame
 
 # Half of what a solution takes: voltages agree with it within 1 %, far inside any range, in half the time.
 STEPS_PER_CYCLE = 200
-# How far a look may be off: voltages, powers, how much more a control could get (a look loads it, a solution holds its
-# reservoir still), the current of a string that only just conducts, and whether a started driver runs on, which is
-# looked at in three places only. Held against the full solution in the tests.
-VOLTAGE_ERROR_RATIO = 0.01
-POWER_ERROR_RATIO = 0.025
-NEED_ERROR_RATIO = 0.06
-STRING_ERROR_RATIO = 0.1
-RUNNING_ERROR_RATIO = 0.1
-DELIVERY_ERROR_RATIO = 0.005
 _PTC_ROUNDS = 3
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Errors:
+    """How far a look may be off, as shares [1]; nearer to an edge than that it does not tell. Held against the full
+    solution in the tests.
+
+    Parameters
+    ----------
+    voltage, power : of a reservoir, of a filament. string : current of a string that only just conducts.
+    need : how much more a control could get (a look loads it, a solution holds its reservoir still).
+    running : whether a started driver runs on, which is looked at in three places only. delivery : while lamps blink.
+    """
+
+    voltage: float = 0.0
+    power: float = 0.0
+    string: float = 0.0
+    need: float = 0.0
+    running: float = 0.0
+    delivery: float = 0.0
+
+
+COARSE = Errors(voltage=0.01, power=0.025, string=0.1, need=0.06, running=0.1, delivery=0.005)
+# With the steps of a solution.
+FINE = replace(COARSE, voltage=0.0, power=0.0, string=0.0)
+# For who looks for an edge, which is known no nearer than a look tells.
+AS_IT_LOOKS = Errors()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -92,26 +110,27 @@ class Sample:
     shown: Shown | None
 
 
-def observe(loop: Loop, *, with_shown: bool = True, near: Floats | None = None) -> Sample:
+def observe(loop: Loop, *, with_shown: bool = True, near: Floats | None = None, is_exact: bool = True) -> Sample:
     """States and figures of one loop.
 
     Parameters
     ----------
     with_shown : of a loop that blinks, also what instruments show; it takes several times as long.
     near : settled state of a loop with the same parts, fed, to begin from; it saves a third of the time.
+    is_exact : near an edge the solution is asked; where an edge is looked for, that would be nearly always.
 
     Raises
     ------
     SolverError : the loop does not settle.
     """
     if not any(isinstance(part, PtcBypass) for part in loop.bypass):
-        return _once(loop, 0.0, with_shown, near)[0]
+        return _once(loop, 0.0, with_shown, near, is_exact)[0]
     # The warm resistance hangs on the voltage, so a PTC always asks what is shown.
     ptc_v_rms = 0.0
-    sample, state = _once(loop, ptc_v_rms, True, near)
+    sample, state = _once(loop, ptc_v_rms, True, near, is_exact)
     for _ in range(_PTC_ROUNDS):
         ptc_v_rms += 0.7 * ((0.0 if sample.shown is None else sample.shown.lamp_v_rms) - ptc_v_rms)
-        sample, state = _once(loop, ptc_v_rms, True, state)
+        sample, state = _once(loop, ptc_v_rms, True, state, is_exact)
     return sample
 
 
@@ -204,40 +223,36 @@ class _AtEdgeError(Exception):
     """The look is too near an edge to tell."""
 
 
-def _once(loop: Loop, ptc_v_rms: float, with_shown: bool, near: Floats | None = None) -> tuple[Sample, Floats]:
+def _once(loop: Loop, ptc_v_rms: float, with_shown: bool, near: Floats | None, is_exact: bool) -> tuple[Sample, Floats]:
     network = build(loop, ptc_v_rms=ptc_v_rms)
     settled, recording = _settled(loop, network, near)
     try:
-        return _look(loop, network, settled, recording, with_shown), settled.state
+        errors = COARSE if is_exact else AS_IT_LOOKS
+        return _look(loop, network, settled, recording, with_shown, errors), settled.state
     except _AtEdgeError:
         pass
     try:
         # With the steps of a solution what waits is told as the solution tells it.
         finely = settle_from(network, settled.state, SOLUTION_STEPS)
         recording = record_finely(network, finely, SOLUTION_STEPS)
-        return _look(loop, network, finely, recording, with_shown, is_fine=True), settled.state
+        return _look(loop, network, finely, recording, with_shown, FINE), settled.state
     except (_AtEdgeError, SolverError):
         return _by_solution(solve_at(loop, ptc_v_rms)), settled.state
 
 
 def _look(
-    loop: Loop, network: Network, settled: Settled, recording: Recording, with_shown: bool, *, is_fine: bool = False
+    loop: Loop, network: Network, settled: Settled, recording: Recording, with_shown: bool, errors: Errors
 ) -> Sample:
-    """The sample by its settled state; raises `_AtEdgeError` where that cannot tell.
-
-    Parameters
-    ----------
-    is_fine : it was recorded as a solution records it.
-    """
+    """The sample by its settled state; raises `_AtEdgeError` where that cannot tell."""
     starts = blink.would_start(network, recording)
     if not starts and blink.may_go_on(network, recording):
         raise _AtEdgeError
     # A lamp beside one that blinks does not see what it would see beside one that waits, nor does a regulated feed.
     if starts and (len(loop.lamps) > 1 or isinstance(loop.control.standby, CapacitiveFeed)):
-        return _by_march(loop, network, settled, recording)
-    seen = [_lamp(loop, network, settled, recording, index, is_fine) for index in range(len(loop.lamps))]
+        return _by_march(loop, network, settled, recording, errors)
+    seen = [_lamp(loop, network, settled, recording, index, errors) for index in range(len(loop.lamps))]
     lamps = tuple(state for state, _ in seen)
-    control, delivered = _control(loop, network, settled, recording, lamps)
+    control, delivered = _control(loop, network, settled, recording, lamps, errors)
     shown: Shown | None = None
     if not starts:
         shown = _shown(loop, recording)
@@ -255,7 +270,7 @@ def _look(
     )
 
 
-def _by_march(loop: Loop, network: Network, settled: Settled, recording: Recording) -> Sample:
+def _by_march(loop: Loop, network: Network, settled: Settled, recording: Recording, errors: Errors) -> Sample:
     """The sample of a loop in which a lamp starts, by fewer flashes than a solution takes; else as `_look`."""
     marched = _seen_blinking(network, recording)
     if marched is None:
@@ -263,8 +278,8 @@ def _by_march(loop: Loop, network: Network, settled: Settled, recording: Recordi
     sample = _by_solution(of_blinking(loop, marched, settled, 0.0))
     for margin, row in zip(sample.margins, network.lamp_row, strict=True):
         if row < 0 or network.branches[row, Col.V_START] <= 0.0:
-            _sure(margin, STRING_ERROR_RATIO)
-    _sure(sample.delivered_ratio / FULL_DELIVERY_RATIO.value, DELIVERY_ERROR_RATIO)
+            _sure(margin, errors.string)
+    _sure(sample.delivered_ratio / FULL_DELIVERY_RATIO.value, errors.delivery)
     return sample
 
 
@@ -299,7 +314,7 @@ def _sure(ratio: float, error_ratio: float) -> float:
 
 
 def _lamp(
-    loop: Loop, network: Network, settled: Settled, recording: Recording, index: int, is_fine: bool
+    loop: Loop, network: Network, settled: Settled, recording: Recording, index: int, errors: Errors
 ) -> tuple[LampState, float]:
     lamp, row = loop.lamps[index], network.lamp_row[index]
     if row < 0:
@@ -307,19 +322,15 @@ def _lamp(
         if cold is None:
             return LampState.DARK, inf
         watts = recording.whole(Whole.V_RMS) ** 2 / cold
-        margin = _sure(over(visible_filament_w(loop.supply.v_rms, cold), watts), 0.0 if is_fine else POWER_ERROR_RATIO)
+        margin = _sure(over(visible_filament_w(loop.supply.v_rms, cold), watts), errors.power)
         return (LampState.GLOW if margin < 1.0 else LampState.DARK), margin
     columns = network.branches[row]
     if columns[Col.V_START] > 0.0:
-        margin = _sure(
-            over(float(columns[Col.V_START]), recording.of(row, Of.HELD_MOST)), 0.0 if is_fine else VOLTAGE_ERROR_RATIO
-        )
+        margin = _sure(over(float(columns[Col.V_START]), recording.of(row, Of.HELD_MOST)), errors.voltage)
         if margin > 1.0:
             return LampState.DARK, margin
-        return (LampState.GLOW if _runs_on(network, settled, row) else LampState.BLINK), margin
-    margin = _sure(
-        over(VISIBLE_STRING_CURRENT.value, recording.of(row, Of.STRING_MEAN)), 0.0 if is_fine else STRING_ERROR_RATIO
-    )
+        return (LampState.GLOW if _runs_on(network, settled, row, errors) else LampState.BLINK), margin
+    margin = _sure(over(VISIBLE_STRING_CURRENT.value, recording.of(row, Of.STRING_MEAN)), errors.string)
     return (LampState.GLOW if margin < 1.0 else LampState.DARK), margin
 
 
@@ -330,7 +341,7 @@ def _held(network: Network, settled: Settled, at_v: Mapping[int, float]) -> Reco
     return settled_half_cycle(frozen, found.state, STEPS_PER_CYCLE)
 
 
-def _runs_on(network: Network, settled: Settled, row: int) -> bool:
+def _runs_on(network: Network, settled: Settled, row: int, errors: Errors) -> bool:
     """A started driver finds its running power at some reservoir voltage above its stop threshold."""
     columns = network.branches[row]
     most = 0.0
@@ -340,11 +351,16 @@ def _runs_on(network: Network, settled: Settled, row: int) -> bool:
         except SolverError:
             continue
         most = max(most, recording.of(row, Of.I_MEAN) * float(v))
-    return _sure(most / float(columns[Col.P_LOAD]), RUNNING_ERROR_RATIO) >= 1.0
+    return _sure(most / float(columns[Col.P_LOAD]), errors.running) >= 1.0
 
 
 def _control(
-    loop: Loop, network: Network, settled: Settled, recording: Recording, lamps: tuple[LampState, ...]
+    loop: Loop,
+    network: Network,
+    settled: Settled,
+    recording: Recording,
+    lamps: tuple[LampState, ...],
+    errors: Errors,
 ) -> tuple[StandbyState | None, float]:
     feed = loop.control.standby
     if feed is None:
@@ -354,13 +370,14 @@ def _control(
         # A lamp that blinks never rests where it waits: its reservoir goes to and fro between its thresholds.
         delivered = max(delivered, _delivered_while_blinking(loop, network, settled, lamps))
     is_fed = partial(_is_fed, feed, network, settled)
+    need, blinks = errors.need, LampState.BLINK in lamps
     if delivered < FULL_DELIVERY_RATIO.value:
-        if LampState.BLINK in lamps or is_fed(1.0 - NEED_ERROR_RATIO):
+        if need and (blinks or is_fed(1.0 - need)):
             raise _AtEdgeError
         return StandbyState.STARVED, delivered
-    if LampState.BLINK in lamps or is_fed(FED_FROM_RATIO.value * (1.0 + NEED_ERROR_RATIO)):
+    if blinks or is_fed(FED_FROM_RATIO.value * (1.0 + need)):
         return StandbyState.FED, delivered
-    if is_fed(FED_FROM_RATIO.value * (1.0 - NEED_ERROR_RATIO)) or not is_fed(1.0 + NEED_ERROR_RATIO):
+    if need and (is_fed(FED_FROM_RATIO.value * (1.0 - need)) or not is_fed(1.0 + need)):
         raise _AtEdgeError
     return StandbyState.MARGINAL, delivered
 
