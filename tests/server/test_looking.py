@@ -109,7 +109,7 @@ class LookingTest(ServerTest):
     def test_the_limits_behind_the_words_say_why(self) -> None:
         """Every threshold with value, title and reason."""
         rows = self.api.get("/api/v1/thresholds/").json()
-        self.assertEqual(len(rows), 5)
+        self.assertEqual(len(rows), 7)
         for row in rows:
             self.assertTrue(row["value"] and row["title"] and row["reason"])
 
