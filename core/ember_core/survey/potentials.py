@@ -20,7 +20,6 @@ from ember_core.survey.readings import CLOSED_OHM, LOAD_OHM
 # all), the others anything (wrong conductor, misread scale): so a reading of nothing proves less than one of mains.
 WRONG_SHARE = 0.01
 V_BINS = (0.0, 0.05, 0.2, 0.75, 1.3, inf)
-OHM_BINS = (0.0, CLOSED_OHM, LOAD_OHM, inf)
 
 
 class Potential(IntEnum):
