@@ -29,6 +29,7 @@ SOURCES = tuple(
         "offstate/kernel.py",
         "offstate/shooting.py",
         "offstate/meters.py",
+        "onstate/pulses.py",
         "onstate/kernel.py",
     )
 )

@@ -84,7 +84,7 @@ class Others(SimpleTestCase):
         """Where the launcher put them, so that a new process does not compile again."""
         cache = os.environ.get("NUMBA_CACHE_DIR")
         self.assertIsNotNone(cache)
-        for kernel in ("shooting.shoot", "kernel.march", "kernel.pulse_map", "kernel.closing_pulse"):
+        for kernel in ("shooting.shoot", "kernel.march", "pulses.pulse_map", "pulses.closing_pulse"):
             self.assertTrue(list(Path(str(cache)).rglob(f"{kernel}*.nbi")), kernel)
 
 

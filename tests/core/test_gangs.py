@@ -22,7 +22,7 @@ from ember_core.spread.judged import judge_spread
 from ember_core.spread.most_load import declared_loads
 from ember_core.spread.narrow import Kind, Measurement, narrow
 from ember_core.spread.predictions import predict
-from ember_core.spread.sweep import pinned, sweep
+from ember_core.spread.sweep import sweep
 from tests.core.loops import DROPPER, EUROPE, LAMP, RELAY, capacitor, loop
 
 SWITCH = Control(c_snubber_f=0.0)
@@ -163,18 +163,11 @@ class SweepTest(TestCase):
         for point in found.points:
             self.assertAlmostEqual(sum(point.shares.values()), 1.0)
 
-    def test_a_figure_without_a_range_cannot_be_swept_or_set(self) -> None:
+    def test_a_figure_without_a_range_cannot_be_swept(self) -> None:
         """The error names the figure."""
-        for work in (lambda s: sweep(s, "supply.v_rms"), lambda s: pinned(s, "supply.v_rms", 230.0)):
-            with self.assertRaises(InputError) as caught:
-                work(sheet_of(loop(), start=ranged(110.0)))
-            self.assertEqual(caught.exception.code, "no_range")
-
-    def test_a_figure_that_is_set_counts_as_measured(self) -> None:
-        """Pinning moves the loop and ends the range."""
-        made = pinned(sheet_of(loop(), start=ranged(110.0)), "lamps[0].v_start_v", 95.0)
-        self.assertEqual(made.loop.lamps[0].v_start_v, 95.0)
-        self.assertEqual(made.figures["lamps[0].v_start_v"].source, Source.MEASURED)
+        with self.assertRaises(InputError) as caught:
+            sweep(sheet_of(loop(), start=ranged(110.0)), "supply.v_rms")
+        self.assertEqual((caught.exception.code, caught.exception.path), ("no_range", "supply.v_rms"))
 
 
 class DeclaredLoadTest(TestCase):

@@ -4,14 +4,12 @@ from __future__ import annotations
 
 from dataclasses import replace
 from itertools import product
-from math import sqrt
 
 from django.test import SimpleTestCase
 
 from ember_core.bypass.limits import decay_limit_f
 from ember_core.bypass.window import active_of, active_window, capacitor_of, sure_from, with_bypass
 from ember_core.compatibility.matrix import DECLARATIONS, Goes, LoadClass, class_of, rule_for, together, worst
-from ember_core.lit.holding import least_watts
 from ember_core.lit.loads import capacitance_f, conductance_s, draws_of, on_case
 from ember_core.lit.ranges import typical_of
 from ember_core.lit.stress import stress
@@ -39,7 +37,7 @@ from ember_core.parts import (
     ResistorBypass,
 )
 from ember_core.sheet import Sheet
-from tests.core.loops import AMERICA, CABLE, DROPPER, FEED, LAMP, RELAY, loop
+from tests.core.loops import CABLE, DROPPER, FEED, LAMP, RELAY, loop
 
 DRIVER = DimmableDriverLamp(count=3, c_x_f=6.8e-8, c_bulk_f=4.7e-6, v_start_v=100.0, v_stop_v=40.0, p_run_w=8.0)
 FILAMENT = FilamentLamp(count=2, r_cold_ohm=110.0, p_rated_w=40.0)
@@ -124,13 +122,6 @@ class ByHand(SimpleTestCase):
         self.assertAlmostEqual(driver.i_a, 3 * own["i_bleed_a"])
         self.assertEqual(driver.stops_v, own["v_stage_min_v"])
         self.assertEqual((bypass.i_a, bypass.g_s, bypass.opens_v), (0.02, 0.0, 60.0))
-
-    def test_least_watts_by_hand(self) -> None:
-        """20 mA to 150 degrees: 6.5 W at 230 V, and as the mains at 120 V."""
-        self.assertAlmostEqual(least_watts(loop(), 0.02), 0.02 * 230.0 / sqrt(2.0) / 0.5, places=9)
-        self.assertAlmostEqual(
-            least_watts(loop(supply=AMERICA), 0.02) / least_watts(loop(), 0.02), 120.0 / 230.0, places=9
-        )
 
     def test_the_peak_grows_slower_than_the_count(self) -> None:
         """They share the choke."""

@@ -21,7 +21,7 @@ from ember_core.lit.supply import supply_gets_a
 from ember_core.loop import Loop
 from ember_core.onstate import closed_form
 from ember_core.onstate.case import CapacitorInputLoad, OnBleeder, OnCase, OnControl, Question, Source
-from ember_core.onstate.kernel import closing_pulse
+from ember_core.onstate.pulses import closing_pulse
 from ember_core.onstate.simulate import simulate
 from ember_core.parts import CapacitorBypass, DimmableDriverLamp, FilamentLamp, Lamp, LinearLamp, PhaseMode
 from ember_core.quantities import Figure

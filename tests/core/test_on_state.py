@@ -17,9 +17,9 @@ from ember_cli.dimming import answer
 from ember_core.compatibility.case_verdict import judge_case
 from ember_core.compatibility.matrix import (
     DECLARATIONS,
+    EDGES,
     Goes,
     LoadClass,
-    legal_modes,
     rule_for,
     rules,
     together,
@@ -28,7 +28,7 @@ from ember_core.compatibility.matrix import FILE as RULES
 from ember_core.errors import InputErrors
 from ember_core.onstate import closed_form
 from ember_core.onstate.case import OnCase, read
-from ember_core.onstate.kernel import closing_pulse, pulse_map
+from ember_core.onstate.pulses import closing_pulse, pulse_map
 from ember_core.onstate.simulate import MOST_CYCLES, OnState, simulate
 from ember_core.parts import Declared, DimmableDriverLamp, FilamentLamp, PhaseMode
 from wording.texts import catalogue
@@ -296,9 +296,15 @@ class Matrix(SimpleTestCase):
     def test_leading_only_and_trailing_only_have_no_legal_mode_together(self) -> None:
         """Each alone has one, together they have none, and that is the reason given."""
         leading, trailing = (LoadClass.DRIVER, "leading"), (LoadClass.DRIVER, "trailing")
-        self.assertEqual(legal_modes([leading]), (PhaseMode.LEADING,))
-        self.assertEqual(legal_modes([trailing]), (PhaseMode.TRAILING,))
-        self.assertEqual(legal_modes([leading, trailing]), ())
+        nowhere: set[PhaseMode] = set()
+        legal_edges = (
+            ([leading], {PhaseMode.LEADING}),
+            ([trailing], {PhaseMode.TRAILING}),
+            ([leading, trailing], nowhere),
+        )
+        for loads, legal in legal_edges:
+            goes = {m for m in EDGES if together(loads, m).verdict in (Goes.GOES, Goes.GOES_IF)}
+            self.assertEqual(goes, legal)
         found = together([leading, trailing], PhaseMode.SELECTABLE)
         self.assertEqual((found.verdict, found.mixed), (Goes.MUST_NOT, "no_legal_mode"))
 

@@ -12,7 +12,16 @@ from functools import partial
 
 from ember_core.compatibility import on_contact as contact
 from ember_core.compatibility import on_dimmer as lit_findings
-from ember_core.compatibility.matrix import Goes, LoadClass, Together, class_of, declared_of, together, worst
+from ember_core.compatibility.matrix import (
+    EDGES,
+    Goes,
+    LoadClass,
+    Together,
+    class_of,
+    declared_of,
+    together,
+    worst,
+)
 from ember_core.compatibility.trims import SiteTrims, narrowed
 from ember_core.compatibility.trims import findings as trim_findings
 from ember_core.findings import Finding, Severity
@@ -27,7 +36,6 @@ from ember_core.sheet import Sheet
 SAMPLES = 32
 # Where a picture is drawn when nobody says: a middling level, and the worst moment to close.
 LEVEL_DEG = 90.0
-EDGES = (PhaseMode.TRAILING, PhaseMode.LEADING)
 _GOOD_TO_BAD = list(Goes)
 
 

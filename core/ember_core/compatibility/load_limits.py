@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 from math import inf
 
-from ember_core.compatibility.matrix import Goes, class_of, declared_of, together
+from ember_core.compatibility.matrix import EDGES, Goes, class_of, declared_of, together
 from ember_core.lit.decay import TURN_OFF_DEG, decay_spare_s
 from ember_core.lit.holding import holds_to_deg, latches_from_deg, wanted_hold_deg
 from ember_core.lit.loads import capacitance_f
@@ -36,7 +36,6 @@ from ember_core.spread.most_load import Load, declared_loads
 
 SAMPLES = 16
 # The edge that spares the lamps stands first.
-EDGES = [PhaseMode.TRAILING, PhaseMode.LEADING]
 Holds = Callable[[Loop, LitFigures], bool]
 
 
@@ -178,7 +177,7 @@ def _edges(loop: Loop) -> tuple[PhaseMode, ...]:
     if mode is PhaseMode.SELECTABLE:
         loads = [(class_of(lamp), declared_of(lamp)) for lamp in loop.lamps]
         may = [edge for edge in EDGES if together(loads, edge).verdict is not Goes.MUST_NOT]
-        return ((may or EDGES)[0],)
+        return ((*may, *EDGES)[0],)
     return ()
 
 

@@ -25,6 +25,8 @@ from ember_core.parts import (
 )
 
 FILE = Path(__file__).with_name("matrix.json")
+# The two edges on which a load is dimmed.
+EDGES = (PhaseMode.TRAILING, PhaseMode.LEADING)
 
 
 class LoadClass(StrEnum):
@@ -180,12 +182,3 @@ def _mixture(loads: Sequence[tuple[LoadClass, str]], mode: PhaseMode) -> str | N
     if LoadClass.IRON_CORE in classes:
         said.add(Declared.LEADING.value)
     return "no_legal_mode" if {Declared.LEADING.value, Declared.TRAILING.value} <= said else None
-
-
-def legal_modes(loads: Sequence[tuple[LoadClass, str]]) -> tuple[PhaseMode, ...]:
-    """Edges on which these loads may be dimmed together, as far as is known."""
-    return tuple(
-        mode
-        for mode in (PhaseMode.LEADING, PhaseMode.TRAILING)
-        if together(loads, mode).verdict in (Goes.GOES, Goes.GOES_IF)
-    )

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from math import asin, degrees, inf, pi, radians, sin, sqrt
+from math import asin, degrees, inf, pi, radians, sin
 
 import numpy as np
 
@@ -100,8 +100,3 @@ def ring_settles(loop: Loop, figures: LitFigures) -> bool:
     spare = conductance_s(loop, soft) * v_peak + linear_current_a(loop, soft, v_peak) - soft.control["i_hold_a"]
     l_h = soft.control["l_choke_h"] + soft.control["l_source_h"]
     return closed_form.ring_settles_s(v_peak, l_h, max(c, 1e-12), r, spare) <= soft.control["t_gate_s"]
-
-
-def least_watts(loop: Loop, i_hold_a: float) -> float:
-    """Watts that draw like a resistor for holding to `HOLDS_TO_DEG` [W]: I_h·V/(√2·sin(π − θ))."""
-    return i_hold_a * loop.supply.v_rms / (sqrt(2.0) * sin(pi - radians(HOLDS_TO_DEG)))

@@ -28,7 +28,7 @@ from ember_core.onstate.case import (
     TransformerLoad,
 )
 from ember_core.onstate.closed_form import Draw
-from ember_core.onstate.kernel import V_TWO_JUNCTIONS
+from ember_core.onstate.pulses import V_TWO_JUNCTIONS
 from ember_core.parts import (
     ActiveBypass,
     CapacitiveDropperLamp,

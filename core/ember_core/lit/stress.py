@@ -21,7 +21,7 @@ from ember_core.lit.loads import (
 from ember_core.lit.ranges import LitFigures, source_figures
 from ember_core.loop import Loop
 from ember_core.onstate import closed_form
-from ember_core.onstate.kernel import V_TWO_JUNCTIONS, closing_pulse, pulse_map
+from ember_core.onstate.pulses import V_TWO_JUNCTIONS, closing_pulse, pulse_map
 from ember_core.parts import (
     CapacitiveDropperLamp,
     CapacitorBypass,

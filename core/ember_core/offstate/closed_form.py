@@ -61,14 +61,18 @@ class ClosedForm:
     operating_point: bool
 
 
-def capacitive_current_a(f_hz: float, v_peak: float, c_parallel_f: float, c_across_f: float, v_hold: float) -> float:
-    """Average current through capacitance into a held voltage, I = 4f[C_p·V̂ - (C_p + C_s)·V], never negative [A].
+def capacitive_current_a(
+    f_hz: float, v_peak: float, c_parallel_f: float, c_across_f: float, v_hold: Floats | float
+) -> Floats:
+    """Average current through capacitance into a held voltage, I = 4f[C_p·V̂ - (C_p + C_s)·V] [A].
+
+    Negative where the control's own capacitance carries part of what lamps draw.
 
     Parameters
     ----------
     v_hold : voltage held by the reservoir, with its bridge [V].
     """
-    return max(0.0, 4.0 * f_hz * (c_parallel_f * v_peak - (c_parallel_f + c_across_f) * v_hold))
+    return np.asarray(4.0 * f_hz * (c_parallel_f * v_peak - (c_parallel_f + c_across_f) * v_hold))
 
 
 def resistive_current_a(v_peak: float, r_ohm: float, v_hold: Floats | float) -> Floats:
@@ -84,15 +88,6 @@ def largest_feed_power_w(f_hz: float, v_peak: float, c_parallel_f: float, c_acro
     """Most power a reservoir feed can draw, P = f·C_p²·V̂²/(C_p + C_s) [W]; at about half the peak."""
     total = c_parallel_f + c_across_f
     return f_hz * (c_parallel_f * v_peak) ** 2 / total if total > 0.0 else 0.0
-
-
-def least_parallel_capacitance_f(f_hz: float, v_peak: float, c_across_f: float, p_w: float, v_dark: float) -> float:
-    """Capacitance at the lamp terminals that keeps their peak at `v_dark` with the feed at power `p_w` [F].
-
-    C_p = [P/(4f·V_c) + C_s·V_c]/(V̂ - V_c) with V_c = V̂ - v_dark; drains left out.
-    """
-    v_hold = v_peak - v_dark
-    return (p_w / (4.0 * f_hz * v_hold) + c_across_f * v_hold) / v_dark
 
 
 def node_capacitance_f(network: Network) -> float:
@@ -166,8 +161,7 @@ def evaluate(network: Network) -> ClosedForm:
         v_node = np.maximum(0.0, v_peak - hold)
         if resistive:
             return resistive_current_a(v_peak, 1.0 / g_node, hold) + lamps_a(v_node)
-        # The swing alone may be negative: then the control's own capacitance carries part of the lamps' current.
-        swing = 4.0 * f_hz * (c_p * v_peak - (c_p + c_s) * hold)
+        swing = capacitive_current_a(f_hz, v_peak, c_p, c_s, hold)
         return np.maximum(0.0, swing + lamps_a(v_node) + HELD_NODE_MEAN_RATIO * g_node * v_node)
 
     def balance(v_c: Floats) -> Floats:

@@ -8,8 +8,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-import numpy as np
-
 from ember_core.loop import Loop
 from ember_core.offstate import closed_form
 from ember_core.offstate.network import Col, Network, build
@@ -120,14 +118,3 @@ def _watched(network: Network, before: Runner, rows: dict[int, int]) -> dict[int
         for group, row in rows.items():
             highest[group] = max(highest[group], float(after.state[base + 2 * row + 1]))
     return highest
-
-
-def share_that_lands(loop: Loop, group: int) -> float:
-    """Closed form: share of a rise of the peak that lands on a group's reservoirs [1]; 1 for an ordinary switch."""
-    network = build(loop)
-    row = network.branches[network.lamp_row[group]]
-    lamps_f = float(row[Col.COUNT] * row[Col.C_RES])
-    if not network.has_feed:
-        return 1.0
-    feed_f = float(network.branches[0, Col.C_RES])
-    return float(np.clip(feed_f / (feed_f + lamps_f), 0.0, 1.0))

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import partial
 
 import numpy as np
 
 from ember_core.errors import InputError
 from ember_core.offstate.states import LampState, StandbyState
-from ember_core.quantities import Figure, Source
 from ember_core.sheet import Sheet
 from ember_core.spread.judged import each_sample, is_well
 from ember_core.spread.observe import Sample, fed_state, observe
@@ -99,12 +98,3 @@ def _outcome(sample: Sample) -> str:
     if LampState.BLINK in sample.lamps:
         return "blink"
     return "glow" if LampState.GLOW in sample.lamps else "marginal"
-
-
-def pinned(sheet: Sheet, path: str, value: float) -> Sheet:
-    """The sheet with one figure set, as if it were measured."""
-    moving = next((v for v in variables(sheet) if v.path == path), None)
-    if moving is None:
-        raise InputError("no_range", path=path)
-    figure = Figure.point(value, Source.MEASURED)
-    return replace(sheet, loop=loop_at(sheet.loop, (moving,), (value,)), figures={**sheet.figures, path: figure})
