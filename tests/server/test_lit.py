@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from typing import Any
+from unittest.mock import patch
 
 from ember_core.parts import Declared, PhaseMode
 from loops.models import Gang
@@ -36,6 +37,16 @@ class Lit(ServerTest):
         self.assertTrue(any("peak each half-cycle" in text for text in behind), behind)
         for text in (found["picture_text"], *behind, *(finding["text"] for finding in found["findings"])):
             self.assertNotIn("{", text)
+
+    def test_a_cycle_that_does_not_repeat_says_so_beside_its_picture(self) -> None:
+        """The march is stopped early: the words under the picture name how many cycles there were."""
+        given = self.on(PhaseMode.LEADING, DRIVER)
+        self.assertNotIn("did not settle", self.look(given)["picture_text"])
+        with (
+            patch("ember_core.onstate.simulate.MOST_CYCLES", 3),
+            patch("ember_core.onstate.simulate.SETTLED_RATIO", 0.0),
+        ):
+            self.assertIn("did not settle: after 3", self.look(given)["picture_text"])
 
     def test_a_declaration_turns_unknown_into_goes_if(self) -> None:
         """As a word in the lamp's figures; unknown stays unknown."""

@@ -63,6 +63,14 @@ def load_class(load: Load) -> LoadClass:
     return LoadClass.IRON_CORE
 
 
+def unsettled(found: OnState) -> list[Finding]:
+    """What is to be said of a march that does not repeat itself; nothing of one that does."""
+    if found.is_settled:
+        return []
+    params: dict[str, float | int | str] = {"cycles_count": found.cycles, "apart_ratio": found.apart_ratio}
+    return [Finding(code="on_not_settled", severity=Severity.WARN, params=params)]
+
+
 def judge_case(case: OnCase, found: OnState) -> CaseVerdict:
     """The matrix for the loads, whose declarations a case does not hold, then the figures.
 
@@ -73,9 +81,7 @@ def judge_case(case: OnCase, found: OnState) -> CaseVerdict:
         Finding(code=f"rule_{rule.reason}", severity=_SEVERITY[rule.verdict], params={"group": k})
         for k, rule in enumerate(by_matrix.members, 1)
     ]
-    if not found.is_settled:
-        params: dict[str, float | int | str] = {"cycles_count": found.cycles, "apart_ratio": found.apart_ratio}
-        findings.append(Finding(code="on_not_settled", severity=Severity.WARN, params=params))
+    findings += unsettled(found)
     findings += _figures(case, found)
     verdict = by_matrix.verdict
     severities = {finding.severity for finding in findings}

@@ -13,22 +13,24 @@ from ember_core.lit.spans import over, share_of, span_of
 from ember_core.lit.stress import inrush, most_on_contact, reservoirs, stiff, weak
 from ember_core.lit.supply import fed_by_load, supply_gets_a, supply_needs_f
 from ember_core.loop import Loop
-from ember_core.parts import CapacitiveDropperLamp, IronCoreTransformerLamp
+from ember_core.parts import CapacitiveDropperLamp, FilamentLamp, IronCoreTransformerLamp
 from ember_core.spread.judged import SURE_RATIO
 
 
 def closing(loop: Loop, tried: Sequence[LitFigures], typical: LitFigures) -> list[Finding]:
     """Pulse of a closing contact at high mains: at the crest on a stiff supply, and near the zero crossing."""
     has_iron = any(isinstance(lamp, IronCoreTransformerLamp) for lamp in loop.lamps)
-    findings = [Finding(code="on_iron_inrush", severity=Severity.INFO)] if has_iron else []
-    if reservoirs(loop) is None and not any(isinstance(lamp, CapacitiveDropperLamp) for lamp in loop.lamps):
+    findings = [Finding(code="on_iron_inrush", severity=Severity.WARN)] if has_iron else []
+    rated_a, rated_a2s = loop.control.i_inrush_max_a, loop.control.i2t_max_a2s
+    is_rated = rated_a is not None or rated_a2s is not None
+    takes_much = any(isinstance(lamp, CapacitiveDropperLamp | FilamentLamp) for lamp in loop.lamps)
+    if reservoirs(loop) is None and not takes_much and not is_rated:
         return [*findings, Finding(code="on_inrush_small", severity=Severity.INFO)]
     hard = [inrush(loop, stiff(loop, figures)) for figures in tried]
     soft = [inrush(loop, weak(loop, figures)).i_peak_a for figures in tried]
     peak, i2t = span_of([one.i_peak_a for one in hard]), span_of([one.i2t_a2s for one in hard])
     params: Params = {"low_a": span_of(soft).p05, "high_a": peak.p95, "i2t_a2s": i2t.p95}
-    rated_a, rated_a2s = loop.control.i_inrush_max_a, loop.control.i2t_max_a2s
-    if rated_a is None and rated_a2s is None:
+    if not is_rated:
         findings.append(Finding(code="on_inrush", severity=Severity.WARN, params=params))
     else:
         borne = peak.p95 <= (rated_a or inf) and i2t.p95 <= (rated_a2s or inf)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from ember_core.compatibility.case_verdict import unsettled
 from ember_core.compatibility.gang import LEVEL_DEG, EdgeVerdict, WhileLit, band_edge, while_lit
 from ember_core.compatibility.matrix import (
     DECLARATIONS,
@@ -267,7 +268,7 @@ def _picture_words(given: Sheet, found: WhileLit) -> str:
         code = "picture_trailing"
     else:
         code = "picture_closing" if found.view is View.CLOSING else "picture_window"
-    return fill(texts[code], params)
+    return " ".join([fill(texts[code], params), *(_said(finding, {})["text"] for finding in unsettled(picture))])
 
 
 def _span(span: Span) -> Json:
