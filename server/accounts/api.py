@@ -18,7 +18,7 @@ from rest_framework.throttling import BaseThrottle, ScopedRateThrottle
 from rest_framework.views import APIView
 
 from accounts.models import Role, User
-from accounts.policy import EDIT, RELEASE, may, person
+from accounts.policy import ACCOUNTS, EDIT, RELEASE, SHELF, SITES, TRAIL, may, person
 from ember_server.problems import Problem
 from ember_server.shapes import problems
 
@@ -37,18 +37,51 @@ class UserSerializer(serializers.ModelSerializer):
 
     may_edit = serializers.SerializerMethodField()
     may_release = serializers.SerializerMethodField()
+    may_keep_sites = serializers.SerializerMethodField()
+    may_keep_shelf = serializers.SerializerMethodField()
+    may_keep_accounts = serializers.SerializerMethodField()
+    may_read_trail = serializers.SerializerMethodField()
 
     class Meta:
         model = User
-        fields = ("id", "username", "display_name", "role", "language", "may_edit", "may_release")
+        fields = (
+            "id",
+            "username",
+            "display_name",
+            "role",
+            "language",
+            "must_change",
+            "may_edit",
+            "may_release",
+            "may_keep_sites",
+            "may_keep_shelf",
+            "may_keep_accounts",
+            "may_read_trail",
+        )
 
     def get_may_edit(self, user: User) -> bool:
-        """Whether the role may change loops."""
-        return may(user.role, EDIT)
+        """Whether they may change loops."""
+        return may(user, EDIT)
 
     def get_may_release(self, user: User) -> bool:
-        """Whether the role may take another person's lock off."""
-        return may(user.role, RELEASE)
+        """Whether they may take another person's lock off."""
+        return may(user, RELEASE)
+
+    def get_may_keep_sites(self, user: User) -> bool:
+        """Whether they may make and change sites."""
+        return may(user, SITES)
+
+    def get_may_keep_shelf(self, user: User) -> bool:
+        """Whether they may change parts of the shelf."""
+        return may(user, SHELF)
+
+    def get_may_keep_accounts(self, user: User) -> bool:
+        """Whether they keep everybody's accounts."""
+        return may(user, ACCOUNTS)
+
+    def get_may_read_trail(self, user: User) -> bool:
+        """Whether they may read who changed what, everywhere."""
+        return may(user, TRAIL)
 
 
 class DemoAccountSerializer(serializers.Serializer):
@@ -72,6 +105,7 @@ class SignInSerializer(serializers.Serializer):
 
     username = serializers.CharField(max_length=150)
     password = serializers.CharField(max_length=200, trim_whitespace=False)
+    is_shared = serializers.BooleanField(default=False)
 
 
 class LanguageSerializer(serializers.Serializer):
@@ -125,10 +159,14 @@ class SessionView(APIView):
         """Sign in."""
         given = SignInSerializer(data=request.data)
         given.is_valid(raise_exception=True)
-        user = authenticate(request=request._request, **given.validated_data)
+        values = dict(given.validated_data)
+        is_shared = values.pop("is_shared")
+        user = authenticate(request=request._request, **values)
         if user is None:
-            locked = AxesProxyHandler.is_locked(request._request, {"username": given.validated_data["username"]})
+            locked = AxesProxyHandler.is_locked(request._request, {"username": values["username"]})
             raise Problem(403, "locked_out" if locked else "wrong_name_or_password")
+        # Before the session is on record: what kind of device it is on.
+        request._request.session["is_shared"] = is_shared
         login(request._request, user)
         request.user = user
         return with_language(Response(session_of(request)), user.language)

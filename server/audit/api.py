@@ -1,16 +1,31 @@
-"""Reading the trail of one record."""
+"""Reading the trail: of one record, or of everything, on a page and as a table."""
 
 from __future__ import annotations
 
-from django.db.models import QuerySet
-from drf_spectacular.utils import OpenApiParameter, extend_schema
+import csv
+import json
+import uuid
+from collections.abc import Iterator
+from typing import Any
+
+import django_filters
+from django.db.models import Q, QuerySet
+from django.http import StreamingHttpResponse
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, OpenApiResponse, extend_schema
 from rest_framework import generics, serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
+from rest_framework.views import APIView
 
+from accounts.policy import TRAIL
 from audit.models import Change
 from ember_server.problems import Problem
 from ember_server.shapes import READ_PROBLEMS, problems
+from ember_server.tables import safe
+
+MOST_ROWS = 100_000
+COLUMNS = ("at", "who", "action", "subject_kind", "subject_id", "name", "before", "after")
 
 
 class ChangeSerializer(serializers.ModelSerializer):
@@ -23,9 +38,56 @@ class ChangeSerializer(serializers.ModelSerializer):
         fields = ("id", "at", "who", "action", "subject_kind", "subject_id")
 
 
+class TrailSerializer(ChangeSerializer):
+    """One change with both states."""
+
+    name = serializers.SerializerMethodField()
+    differs = serializers.SerializerMethodField()
+
+    class Meta(ChangeSerializer.Meta):
+        fields: tuple[str, ...] = (*ChangeSerializer.Meta.fields, "name", "differs")  # type: ignore[assignment]  # longer
+
+    def get_name(self, change: Change) -> str:
+        """What the record was called, as far as the change tells."""
+        return name_of(change)
+
+    def get_differs(self, change: Change) -> list[dict[str, str]]:
+        """What was changed from what to what: names, and values as text."""
+        return [{"name": name, "before": before, "after": after} for name, before, after in differences(change)]
+
+
+def name_of(change: Change) -> str:
+    """The name in the newer state that has one."""
+    for state in (change.after, change.before):
+        if isinstance(state, dict):
+            for key in ("name", "display_name", "breaker", "username"):
+                if isinstance(state.get(key), str) and state[key]:
+                    return str(state[key])
+    return ""
+
+
+def differences(change: Change) -> Iterator[tuple[str, str, str]]:
+    """Names whose values differ between the states, with both as text; long ones cut."""
+    before = change.before if isinstance(change.before, dict) else {}
+    after = change.after if isinstance(change.after, dict) else {}
+    for name in {**before, **after}:
+        one, other = _text(before.get(name)), _text(after.get(name))
+        if one != other:
+            yield name, one, other
+
+
+def _text(value: Any) -> str:
+    if value is None:
+        return ""
+    if isinstance(value, str):
+        return value[:400]
+    return json.dumps(value, ensure_ascii=False, sort_keys=True)[:400]
+
+
 class ChangesView(generics.ListAPIView):
     """Changes of the record named by `subject`, newest first."""
 
+    action_name = TRAIL
     serializer_class = ChangeSerializer
     queryset = Change.objects.none()
     filter_backends = ()
@@ -40,10 +102,95 @@ class ChangesView(generics.ListAPIView):
 
     def get_queryset(self) -> QuerySet[Change]:
         """Only one record's changes."""
-        import uuid
-
         try:
             subject = uuid.UUID(self.request.query_params.get("subject", ""))
         except ValueError as error:
             raise Problem(400, "missing", path="subject", key="subject") from error
         return Change.objects.filter(subject_id=subject).select_related("who")
+
+
+class TrailFilter(django_filters.FilterSet):
+    """Who, what, when, and on what kind of record."""
+
+    since = django_filters.IsoDateTimeFilter(field_name="at", lookup_expr="gte")
+    until = django_filters.IsoDateTimeFilter(field_name="at", lookup_expr="lte")
+    search = django_filters.CharFilter(method="with_words")
+
+    class Meta:
+        model = Change
+        fields = ("who", "action", "subject_kind", "subject_id")
+
+    def with_words(self, queryset: QuerySet[Change], name: str, value: str) -> QuerySet[Change]:
+        """Found in the person, the action or the kind."""
+        for word in value.split()[:6]:
+            queryset = queryset.filter(
+                Q(who__display_name__icontains=word)
+                | Q(who__username__icontains=word)
+                | Q(action__icontains=word)
+                | Q(subject_kind__icontains=word)
+            )
+        return queryset
+
+
+class TrailView(generics.ListAPIView):
+    """Every change, newest first."""
+
+    action_name = TRAIL
+    serializer_class = TrailSerializer
+    queryset = Change.objects.select_related("who")
+    filterset_class = TrailFilter
+
+    @extend_schema(responses={200: TrailSerializer(many=True), **READ_PROBLEMS, **problems(400)})
+    def get(self, request: Request) -> Response:
+        """One page."""
+        return super().get(request)
+
+
+class _Lines:
+    """A file that hands back what is written to it."""
+
+    def write(self, line: str) -> str:
+        """The line itself."""
+        return line
+
+
+class TrailCsvView(APIView):
+    """The trail as a table."""
+
+    action_name = TRAIL
+
+    @extend_schema(
+        responses={
+            (200, "text/csv"): OpenApiResponse(OpenApiTypes.BINARY, description="a row a change"),
+            **READ_PROBLEMS,
+        }
+    )
+    def get(self, request: Request) -> StreamingHttpResponse:
+        """Newest first, at most so many rows."""
+        found = TrailFilter(request.query_params, queryset=Change.objects.select_related("who"))
+        if not found.is_valid():
+            raise Problem(400, "bad_request")
+        writer = csv.writer(_Lines())
+
+        def lines() -> Iterator[str]:
+            yield writer.writerow(COLUMNS)
+            for change in found.qs[:MOST_ROWS].iterator(chunk_size=500):
+                yield writer.writerow(
+                    safe(text)
+                    for text in (
+                        change.at.isoformat(),
+                        str(change.who or ""),
+                        change.action,
+                        change.subject_kind,
+                        str(change.subject_id),
+                        name_of(change),
+                        "" if change.before is None else json.dumps(change.before, ensure_ascii=False),
+                        "" if change.after is None else json.dumps(change.after, ensure_ascii=False),
+                    )
+                )
+
+        return StreamingHttpResponse(
+            lines(),
+            content_type="text/csv; charset=utf-8",
+            headers={"Content-Disposition": 'attachment; filename="trail.csv"', "Cache-Control": "no-store"},
+        )

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from typing import Any
 
-from django.core.exceptions import PermissionDenied
+from django.core.exceptions import ObjectDoesNotExist, PermissionDenied
 from django.http import Http404, HttpRequest, JsonResponse
 from rest_framework import exceptions
 from rest_framework.response import Response
@@ -84,7 +84,8 @@ def _describe(error: Exception) -> tuple[int | None, str, list[Json], Json]:
         return 422, "invalid_sheet", [_entry(error)], {}
     if isinstance(error, exceptions.ValidationError):
         return 400, "invalid", list(_flatten(error.detail, "")), {}
-    if isinstance(error, Http404 | exceptions.NotFound):
+    if isinstance(error, Http404 | exceptions.NotFound | ObjectDoesNotExist):
+        # Also what was there a moment ago.
         return 404, "not_found", [{"code": "not_found"}], {}
     if isinstance(error, PermissionDenied | exceptions.PermissionDenied):
         code = "csrf_failed" if "CSRF" in str(error) else "not_allowed"

@@ -31,6 +31,7 @@ INSTALLED_APPS = [
     "accounts",
     "audit",
     "sites",
+    "staff",
     "parts",
     "loops",
     "judgements",
@@ -51,6 +52,7 @@ MIDDLEWARE = [
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "staff.sign_ins.IdleMiddleware",
     "axes.middleware.AxesMiddleware",
 ]
 
@@ -155,7 +157,7 @@ DATA_UPLOAD_MAX_MEMORY_SIZE = 1_000_000
 
 REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": ["ember_server.authentication.SessionAuthentication"],
-    "DEFAULT_PERMISSION_CLASSES": ["accounts.policy.Allowed"],
+    "DEFAULT_PERMISSION_CLASSES": ["sites.access.Member"],
     "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
     "DEFAULT_PARSER_CLASSES": ["ember_server.parsing.StrictJSONParser"],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",

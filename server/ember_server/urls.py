@@ -6,7 +6,7 @@ from django.urls import include, path, re_path
 from drf_spectacular.views import SpectacularAPIView
 
 from accounts.api import SessionView
-from audit.api import ChangesView
+from audit.api import ChangesView, TrailCsvView, TrailView
 from ember_server import pages, problems
 from ember_server.health import HealthView
 from handover.api import GangNetlistView, GangPdfView, GangSheetView
@@ -18,7 +18,10 @@ from loops.api.loops import LoopListView, LoopView
 from parts.api import again
 from parts.api import views as parts
 from sites.api import CircuitListView, CircuitView, SiteListView, SiteView
+from sites.members import MembersView
 from sites.schedule import CorrectionsView, LabelsPdfView
+from staff import views as staff
+from survey.api import archive
 from survey.api import views as survey
 
 api = [
@@ -31,6 +34,23 @@ api = [
     path("circuits/<uuid:pk>/", CircuitView.as_view()),
     path("loops/", LoopListView.as_view()),
     path("loops/<uuid:pk>/", LoopView.as_view()),
+    path("sites/<uuid:pk>/members/", MembersView.as_view()),
+    path("sites/<uuid:pk>/archive/", archive.SiteArchiveView.as_view()),
+    path("sites/<uuid:pk>/bring-back/", archive.SiteArchiveView.as_view(is_back=True)),
+    path("loops/<uuid:pk>/archive/", archive.LoopArchiveView.as_view()),
+    path("loops/<uuid:pk>/bring-back/", archive.LoopArchiveView.as_view(is_back=True)),
+    path("gangs/<uuid:pk>/archive/", archive.GangArchiveView.as_view()),
+    path("gangs/<uuid:pk>/bring-back/", archive.GangArchiveView.as_view(is_back=True)),
+    path("photos/<uuid:pk>/archive/", archive.PhotoArchiveView.as_view()),
+    path("photos/<uuid:pk>/bring-back/", archive.PhotoArchiveView.as_view(is_back=True)),
+    path("accounts/", staff.AccountListView.as_view()),
+    path("accounts/<uuid:pk>/", staff.AccountView.as_view()),
+    path("accounts/<uuid:pk>/password/", staff.AccountPasswordView.as_view()),
+    path("password/", staff.OwnPasswordView.as_view()),
+    path("sign-ins/", staff.SignInsView.as_view()),
+    path("sign-ins/<uuid:pk>/end/", staff.SignInEndView.as_view()),
+    path("trail/", TrailView.as_view()),
+    path("trail.csv", TrailCsvView.as_view()),
     path("loops/<uuid:pk>/gangs/", LoopGangsView.as_view()),
     path("loops/<uuid:pk>/survey/", survey.SurveyView.as_view()),
     path("loops/<uuid:pk>/readings/", survey.ReadingsView.as_view()),

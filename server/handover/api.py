@@ -48,6 +48,8 @@ def _complete(gang: Gang) -> dict[str, Any]:
 class GangSheetView(APIView):
     """The loop sheet as JSON."""
 
+    record = Gang
+
     @extend_schema(responses={200: OpenApiTypes.OBJECT, **READ_PROBLEMS})
     def get(self, request: Request, pk: Any) -> HttpResponse:
         """Download; an incomplete gang gives an incomplete sheet."""
@@ -58,6 +60,8 @@ class GangSheetView(APIView):
 
 class GangNetlistView(APIView):
     """The loop as a SPICE netlist."""
+
+    record = Gang
 
     @extend_schema(
         responses={200: OpenApiResponse(OpenApiTypes.STR, description="netlist"), **READ_PROBLEMS, **problems(422)}
@@ -70,6 +74,8 @@ class GangNetlistView(APIView):
 
 class GangPdfView(APIView):
     """The loop sheet on paper."""
+
+    record = Gang
 
     @extend_schema(
         responses={

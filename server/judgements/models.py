@@ -13,8 +13,11 @@ from loops.models import Gang, VerdictWord
 class Judgement(models.Model):
     """What was known when: inputs, core version and result, never changed afterwards."""
 
+    way_to_site = "gang__loop__site"
+    hidden_with = ("gang__", "gang__loop__", "gang__loop__site__")
+
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    gang = models.ForeignKey(Gang, related_name="judgements", on_delete=models.CASCADE)
+    gang = models.ForeignKey(Gang, related_name="judgements", on_delete=models.PROTECT)
     made_at = models.DateTimeField(auto_now_add=True)
     made_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT)
     core_version = models.CharField(max_length=20)

@@ -7,6 +7,7 @@ import uuid
 from django.conf import settings
 from django.db import models
 
+from audit.archiving import Archivable
 from parts.models import Part
 from sites.models import Circuit, Site
 
@@ -75,11 +76,14 @@ class FitStatus(models.TextChoices):
     FITTED = "fitted", "fitted"
 
 
-class Loop(models.Model):
+class Loop(Archivable):
     """A two-wire switch loop at one box."""
 
+    way_to_site = "site"
+    hidden_with = ("", "site__")
+
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    site = models.ForeignKey(Site, related_name="loops", on_delete=models.CASCADE)
+    site = models.ForeignKey(Site, related_name="loops", on_delete=models.PROTECT)
     circuit = models.ForeignKey(Circuit, related_name="loops", null=True, blank=True, on_delete=models.PROTECT)
     name = models.CharField(max_length=120)
     note = models.CharField(max_length=500, blank=True)
@@ -107,11 +111,14 @@ class Loop(models.Model):
         return f"{self.site}: {self.name}"
 
 
-class Gang(models.Model):
+class Gang(Archivable):
     """One switched circuit of a loop."""
 
+    way_to_site = "loop__site"
+    hidden_with = ("", "loop__", "loop__site__")
+
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    loop = models.ForeignKey(Loop, related_name="gangs", on_delete=models.CASCADE)
+    loop = models.ForeignKey(Loop, related_name="gangs", on_delete=models.PROTECT)
     position = models.PositiveSmallIntegerField()
     name = models.CharField(max_length=120, blank=True)
     cable = models.JSONField(default=dict)
@@ -137,7 +144,7 @@ class _Fit(models.Model):
     """A part on a gang: a copy of its figures, so that a later change on the shelf changes no record."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    part = models.ForeignKey(Part, null=True, blank=True, on_delete=models.SET_NULL, related_name="+")
+    part = models.ForeignKey(Part, null=True, blank=True, on_delete=models.PROTECT, related_name="+")
     label = models.CharField(max_length=160, blank=True)
     status = models.CharField(max_length=10, choices=FitStatus.choices, default=FitStatus.PLANNED)
     figures = models.JSONField()
@@ -149,13 +156,13 @@ class _Fit(models.Model):
 class FittedControl(_Fit):
     """The control (or ordinary switch) of a gang."""
 
-    gang = models.OneToOneField(Gang, related_name="control", on_delete=models.CASCADE)
+    gang = models.OneToOneField(Gang, related_name="control", on_delete=models.PROTECT)
 
 
 class FittedBypass(_Fit):
     """A bypass of a gang."""
 
-    gang = models.ForeignKey(Gang, related_name="bypasses", on_delete=models.CASCADE)
+    gang = models.ForeignKey(Gang, related_name="bypasses", on_delete=models.PROTECT)
     position = models.PositiveSmallIntegerField()
 
     class Meta:
@@ -165,7 +172,7 @@ class FittedBypass(_Fit):
 class LampGroup(_Fit):
     """Equal lamps of a gang; `figures` holds kind and count too."""
 
-    gang = models.ForeignKey(Gang, related_name="lamps", on_delete=models.CASCADE)
+    gang = models.ForeignKey(Gang, related_name="lamps", on_delete=models.PROTECT)
     position = models.PositiveSmallIntegerField()
 
     class Meta:
@@ -181,6 +188,9 @@ class Occasion(models.TextChoices):
 
 class MeasuredValue(models.Model):
     """What was read or seen of a gang, on site or bench: never changed, struck out when it was wrong."""
+
+    way_to_site = "gang__loop__site"
+    hidden_with = ("gang__", "gang__loop__", "gang__loop__site__")
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     gang = models.ForeignKey(Gang, related_name="measured", on_delete=models.PROTECT)

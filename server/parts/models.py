@@ -44,7 +44,7 @@ class PartClaim(models.Model):
     """What one source says of one figure of a part."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    part = models.ForeignKey(Part, related_name="claims", on_delete=models.CASCADE)
+    part = models.ForeignKey(Part, related_name="claims", on_delete=models.PROTECT)
     position = models.PositiveSmallIntegerField()
     field = models.CharField(max_length=60)
     low = models.FloatField()

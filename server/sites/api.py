@@ -4,16 +4,21 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.db import transaction
+from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
 from rest_framework import generics, serializers
+from rest_framework.exceptions import ErrorDetail
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from accounts.policy import person
+from accounts.policy import SITES, person
+from audit.archiving import delete
 from ember_server import writing
 from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
+from sites.access import site_keys, sites_of
 from sites.models import Circuit, Site
 
 
@@ -74,8 +79,17 @@ class _Listed(generics.ListAPIView):
         """Make one."""
         serializer: Any = self.get_serializer(data=request.data)
         serializer.is_valid(raise_exception=True)
-        record = writing.create(person(request), serializer)
+        self.check(request, serializer.validated_data)
+        with transaction.atomic():
+            record = writing.create(person(request), serializer)
+            self.made(request, record)
         return Response(self.get_serializer(record).data, status=201)
+
+    def check(self, request: Request, values: dict[str, Any]) -> None:
+        """Raise what stands against it."""
+
+    def made(self, request: Request, record: Any) -> None:
+        """What else belongs to it."""
 
 
 class _Changed(APIView):
@@ -101,10 +115,19 @@ class _Changed(APIView):
 
 
 class SiteListView(_Listed):
-    """All sites."""
+    """The sites where the reader works."""
 
     queryset = Site.objects.all()
     serializer_class = SiteSerializer
+    write_action = SITES
+
+    def get_queryset(self) -> QuerySet[Site]:
+        """Theirs."""
+        return sites_of(person(self.request))
+
+    def made(self, request: Request, record: Any) -> None:
+        """Whoever makes a site works there."""
+        record.members.add(person(request))
 
     @extend_schema(request=SiteSerializer, responses={201: SiteSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request) -> Response:
@@ -114,6 +137,9 @@ class SiteListView(_Listed):
 
 class SiteView(_Changed):
     """One site."""
+
+    record = Site
+    write_action = SITES
 
     serializer_class = SiteSerializer
     change_class = SiteChangeSerializer
@@ -128,6 +154,19 @@ class SiteView(_Changed):
         """Change it; a stale version is refused."""
         return self.write(request, pk)
 
+    @extend_schema(request=None, responses={204: None, **WRITE_PROBLEMS})
+    def delete(self, request: Request, pk: Any) -> Response:
+        """Delete one without loops, and its breakers; the rest can be archived."""
+        site = get_object_or_404(Site, pk=pk)
+
+        def belongings() -> None:
+            for circuit in Circuit.objects.filter(site=site):
+                circuit.delete()
+            site.members.clear()
+
+        delete(person(request), site, belongings)
+        return Response(status=204)
+
 
 class CircuitListView(_Listed):
     """Circuits, of one site with `?site=`."""
@@ -135,6 +174,15 @@ class CircuitListView(_Listed):
     queryset = Circuit.objects.prefetch_related("loops", "isolations")
     serializer_class = CircuitSerializer
     filterset_fields = ("site",)
+
+    def get_queryset(self) -> QuerySet[Circuit]:
+        """Of the sites where the reader works."""
+        return super().get_queryset().filter(site__in=site_keys(person(self.request)))
+
+    def check(self, request: Request, values: dict[str, Any]) -> None:
+        """Only on a site where the reader works."""
+        if values["site"].pk not in site_keys(person(request)):
+            raise serializers.ValidationError({"site": [ErrorDetail("No such site.", "does_not_exist")]})
 
     @extend_schema(request=CircuitSerializer, responses={201: CircuitSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request) -> Response:
@@ -144,6 +192,8 @@ class CircuitListView(_Listed):
 
 class CircuitView(_Changed):
     """One circuit."""
+
+    record = Circuit
 
     serializer_class = CircuitSerializer
     change_class = CircuitChangeSerializer
@@ -157,3 +207,9 @@ class CircuitView(_Changed):
     def patch(self, request: Request, pk: Any) -> Response:
         """Change it; a stale version is refused."""
         return self.write(request, pk)
+
+    @extend_schema(request=None, responses={204: None, **WRITE_PROBLEMS})
+    def delete(self, request: Request, pk: Any) -> Response:
+        """Delete one on which nothing hangs."""
+        delete(person(request), get_object_or_404(Circuit, pk=pk))
+        return Response(status=204)

@@ -8,6 +8,7 @@ from django.conf import settings
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 
+from audit.archiving import Archivable
 from ember_core.survey.isolation import LEAST_PROOF_LASTS_S, MOST_PROOF_LASTS_S, PROOF_LASTS_S
 
 
@@ -18,8 +19,12 @@ class Region(models.TextChoices):
     NA = "na", "line, load wire, ground"
 
 
-class Site(models.Model):
-    """A building with one supply."""
+class Site(Archivable):
+    """A building with one supply, and who works there: nobody else but an administrator sees it."""
+
+    # Where a record's site is, and whose archiving hides it: read by `sites.access`.
+    way_to_site = ""
+    hidden_with = ("",)
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     name = models.CharField(max_length=120, unique=True)
@@ -33,6 +38,7 @@ class Site(models.Model):
         validators=[MinValueValidator(LEAST_PROOF_LASTS_S), MaxValueValidator(MOST_PROOF_LASTS_S)],
         help_text="how long a proof of dead counts [s]",
     )
+    members = models.ManyToManyField(settings.AUTH_USER_MODEL, related_name="sites", blank=True)
     version = models.PositiveIntegerField(default=1)
 
     class Meta:
@@ -45,8 +51,11 @@ class Site(models.Model):
 class Circuit(models.Model):
     """A breaker and what hangs on it."""
 
+    way_to_site = "site"
+    hidden_with = ("site__",)
+
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    site = models.ForeignKey(Site, related_name="circuits", on_delete=models.CASCADE)
+    site = models.ForeignKey(Site, related_name="circuits", on_delete=models.PROTECT)
     breaker = models.CharField(max_length=20)
     label_as_found = models.CharField(max_length=120, blank=True)
     feeds = models.CharField(max_length=200, blank=True)
@@ -66,7 +75,7 @@ class LabelCorrection(models.Model):
     """A wrong label found and corrected for good: rows are only added."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    circuit = models.ForeignKey(Circuit, related_name="corrections", on_delete=models.CASCADE)
+    circuit = models.ForeignKey(Circuit, related_name="corrections", on_delete=models.PROTECT)
     label_before = models.CharField(max_length=120, blank=True)
     label = models.CharField(max_length=120)
     feeds = models.CharField(max_length=200, blank=True)

@@ -69,6 +69,8 @@ def correct_label(who: User, pk: Any, version: int, given: dict[str, str]) -> La
 class CorrectionsView(APIView):
     """Corrections of a breaker's label."""
 
+    record = Circuit
+
     @extend_schema(responses={200: CorrectionSerializer(many=True), **READ_PROBLEMS})
     def get(self, request: Request, pk: Any) -> Response:
         """All of them, newest first."""
@@ -88,6 +90,8 @@ class CorrectionsView(APIView):
 
 class LabelsPdfView(APIView):
     """Labels of a site's breakers."""
+
+    record = Site
 
     @extend_schema(
         responses={

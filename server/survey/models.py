@@ -11,6 +11,7 @@ from typing import Any
 from django.conf import settings
 from django.db import models
 
+from audit.archiving import Archivable
 from ember_core.survey import isolation as rules
 from loops.models import Loop
 from sites.models import Circuit, Site
@@ -28,7 +29,7 @@ class Survey(models.Model):
     """Visit and one box of a loop as documents; readings, proofs, steps and photographs name loop and place."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    loop = models.ForeignKey(Loop, related_name="surveys", on_delete=models.CASCADE)
+    loop = models.ForeignKey(Loop, related_name="surveys", on_delete=models.PROTECT)
     place = models.PositiveSmallIntegerField(default=1, help_text="which box of the loop, from 1")
     name = models.CharField(max_length=80, blank=True, help_text="where this box is")
     enquiry = models.JSONField(default=dict)
@@ -75,7 +76,7 @@ class MeterValue(models.Model):
     """What a meter showed when it was asked: a record that claims a meter's value must name one of these."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    loop = models.ForeignKey(Loop, related_name="+", on_delete=models.CASCADE)
+    loop = models.ForeignKey(Loop, related_name="+", on_delete=models.PROTECT)
     asked = models.JSONField()
     shown = models.JSONField()
     identity = models.CharField(max_length=160)
@@ -90,8 +91,11 @@ class MeterValue(models.Model):
 class TakenReading(_Taken):
     """One reading; never changed, struck out when it was wrong."""
 
+    way_to_site = "loop__site"
+    hidden_with = ("loop__", "loop__site__")
+
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    loop = models.ForeignKey(Loop, related_name="readings", on_delete=models.CASCADE)
+    loop = models.ForeignKey(Loop, related_name="readings", on_delete=models.PROTECT)
     place = models.PositiveSmallIntegerField(default=1)
     data = models.JSONField()
     struck_reason = models.CharField(max_length=200, blank=True)
@@ -106,6 +110,9 @@ class TakenReading(_Taken):
 
 class Isolation(models.Model):
     """One time that breakers, or a whole installation, are off, until the power is put back."""
+
+    way_to_site = "site"
+    hidden_with = ("site__",)
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     site = models.ForeignKey(Site, related_name="isolations", on_delete=models.PROTECT)
@@ -130,6 +137,9 @@ class Isolation(models.Model):
 
 class Lock(models.Model):
     """One person's lock on an isolation."""
+
+    way_to_site = "isolation__site"
+    hidden_with = ("isolation__site__",)
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     isolation = models.ForeignKey(Isolation, related_name="locks", on_delete=models.PROTECT)
@@ -193,7 +203,7 @@ class StepMark(models.Model):
 
     id = models.BigAutoField(primary_key=True)
     entry = models.UUIDField(unique=True, default=uuid.uuid4, help_text="identity given by whoever entered it")
-    loop = models.ForeignKey(Loop, related_name="step_marks", on_delete=models.CASCADE)
+    loop = models.ForeignKey(Loop, related_name="step_marks", on_delete=models.PROTECT)
     place = models.PositiveSmallIntegerField(default=1)
     step = models.CharField(max_length=20, choices=[(s.value, s.value) for s in rules.Step])
     is_done = models.BooleanField()
@@ -218,11 +228,14 @@ class Moment(models.TextChoices):
     AFTER = "after", "after"
 
 
-class Photo(models.Model):
+class Photo(Archivable):
     """A photograph kept with the loop, re-encoded, without its metadata."""
 
+    way_to_site = "loop__site"
+    hidden_with = ("", "loop__", "loop__site__")
+
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    loop = models.ForeignKey(Loop, related_name="photos", on_delete=models.CASCADE)
+    loop = models.ForeignKey(Loop, related_name="photos", on_delete=models.PROTECT)
     place = models.PositiveSmallIntegerField(default=1)
     moment = models.CharField(max_length=10, choices=Moment.choices)
     caption = models.CharField(max_length=200, blank=True)

@@ -23,12 +23,12 @@ def load_once(key: Any, load: Callable[[], None]) -> None:
     restored = [entry.object for entry in serializers.deserialize("json", _kept[key])]
     with transaction.atomic(), connection.constraint_checks_disabled():
         for model, rows in groupby(restored, key=type):
-            model._default_manager.bulk_create(list(rows))
+            model._base_manager.bulk_create(list(rows))
 
 
 def _rows() -> list[Any]:
     found: list[Any] = []
     for label in _APPS:
-        for model in apps.get_app_config(label).get_models():
-            found += list(model._default_manager.order_by("pk"))
+        for model in apps.get_app_config(label).get_models(include_auto_created=True):
+            found += list(model._base_manager.order_by("pk"))
     return found

@@ -6,9 +6,8 @@ import time
 
 from playwright.sync_api import Page, expect
 
-from loops.models import Gang, Loop
-from parts.models import Part
-from sites.models import Site
+from loops.models import Gang
+from tests.empty import SHELF, SITES, without
 from tests.interface.base import InterfaceTest
 
 MOST_ACTIONS = 40
@@ -20,12 +19,7 @@ class FirstUse(InterfaceTest):
 
     def setUp(self) -> None:
         super().setUp()
-        Gang.objects.all().delete()
-        Loop.objects.all().delete()
-        for site in Site.objects.all():
-            site.circuits.all().delete()
-            site.delete()
-        Part.objects.all().delete()
+        without(*SITES, *SHELF)
         self.actions = 0
 
     def press(self, page: Page, *keys: str) -> None:

@@ -63,11 +63,15 @@ class ServerTest(TestCase):
     @classmethod
     def setUpTestData(cls) -> None:
         cls.people = {
-            role: User.objects.create(username=f"{role}-person", display_name=f"The {role}", role=role)
+            role: User.objects.create(
+                username=f"{role}-person", display_name=f"The {role}", role=role, keeps_sites=True, keeps_shelf=True
+            )
             for role in Role.values
         }
         cls.site = Site.objects.create(name="Kestrel Mill", region="eu", v_rms=230.0, f_hz=50.0)
         cls.other_site = Site.objects.create(name="Larkspur Cannery", region="na", v_rms=120.0, f_hz=60.0)
+        for site in (cls.site, cls.other_site):
+            site.members.set(cls.people.values())
         cls.circuit = Circuit.objects.create(site=cls.site, breaker="7", label_as_found="kiln")
         cls.loop: Loop = make_loop(None, site=cls.site, circuit=cls.circuit, name="Kiln room")
         cls.gang: Gang = cls.loop.gangs.get()

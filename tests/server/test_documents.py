@@ -17,6 +17,7 @@ from ember_core import sheet
 from ember_core.catalogue.entry import Category, check, piece
 from ember_core.usual import USUAL
 from judgements.management.commands.write_usual import usual_file
+from tests.empty import SITES, without
 from tests.server.base import ServerTest
 
 ROOT = Path(settings.ROOT)
@@ -181,10 +182,8 @@ class Demo(ServerTest):
     def test_loading_twice_changes_nothing_and_every_state_is_there(self) -> None:
         """Dark, glow, blink, starved, unknown; a bypass, an ordinary switch; a second site at 120 V."""
         from loops.models import FittedBypass, Loop
-        from sites.models import Site
 
-        Loop.objects.all().delete()
-        Site.objects.all().delete()
+        without(*SITES)
         self.load_demo()
         count = Loop.objects.count()
         verdicts = set(Loop.objects.values_list("verdict", flat=True))

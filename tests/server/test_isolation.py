@@ -34,6 +34,8 @@ class TwoPeople(SurveyTest):
         super().setUp()
         self.save()
         fenna = User.objects.create(username="fenna", display_name="Fenna", role=Role.TECHNICIAN)
+        self.site.members.add(fenna)
+        self.other_site.members.add(fenna)
         self.fenna = APIClient()
         self.fenna.force_login(fenna)
         self.other = make_loop(None, site=self.site, circuit=self.circuit, name="Cellar steps")
@@ -66,12 +68,12 @@ class TwoPeople(SurveyTest):
         """One isolation or five: constant queries."""
         self.isolate()
         self.fenna.get("/api/v1/isolations/")
-        with self.assertNumQueries(10):
+        with self.assertNumQueries(11):
             self.fenna.get("/api/v1/isolations/")
         for number in range(4):
             circuit = Circuit.objects.create(site=self.site, breaker=f"2{number}")
             self.isolate(circuits=[str(circuit.pk)])
-        with self.assertNumQueries(10):
+        with self.assertNumQueries(11):
             self.assertEqual(len(self.fenna.get("/api/v1/isolations/").json()), 5)
 
     def test_a_second_isolation_of_a_breaker_is_refused_and_points_to_the_first(self) -> None:

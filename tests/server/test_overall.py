@@ -11,7 +11,7 @@ from judgements.models import Judgement
 from judgements.services.spreading import spread_data
 from loops.documents import sheet_document
 from loops.models import Gang, Loop
-from sites.models import Site
+from tests.empty import SITES, without
 from tests.server.base import LAMP, ServerTest, draft, fit
 
 # The quick look of many loops against the full solution of one.
@@ -71,8 +71,7 @@ class TheDemo(ServerTest):
 
     def setUp(self) -> None:
         super().setUp()
-        Loop.objects.all().delete()
-        Site.objects.all().delete()
+        without(*SITES)
         self.load_demo()
 
     def test_each_figure_as_typed_lies_within_its_own_range(self) -> None:

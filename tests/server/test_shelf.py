@@ -15,6 +15,7 @@ from ember_core.parts import LAMP_CLASSES
 from loops.models import Gang
 from parts.models import Part
 from parts.services.entries import make_part
+from tests.empty import SHELF, without
 from tests.server.base import ServerTest, draft
 
 Json = dict[str, Any]
@@ -179,7 +180,7 @@ class FilesTest(ShelfTest):
     def test_one_bad_row_keeps_the_whole_file_out(self) -> None:
         """Each bad row is told by line, column and reason in words; nothing of the good rows is stored."""
         entries = [entry for entry in shelf.entries() if entry.name in ("Spacer 10 mm", "Spacer 15 mm")]
-        Part.objects.filter(name__in=[entry.name for entry in entries]).delete()
+        without(*SHELF)
         text = write_table(entries).replace("0.015", "a little", 1)
         look = self.imported(text, "csv", apply=False).json()
         self.assertEqual([(row["line"], row["column"]) for row in look["bad"]], [(3, "low")])

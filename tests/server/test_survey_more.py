@@ -18,10 +18,10 @@ from ember_core.survey.box import Box, Ways
 from ember_core.survey.practices import PRACTICES, conductors_of
 from ember_core.survey.readings import Position
 from loops.models import Loop
-from sites.models import Circuit, Site
 from standins import meter_server, truth
 from survey.models import Isolation, Survey, TakenReading
 from survey.services.words import Words
+from tests.empty import SITES, without
 from tests.server.base import ServerTest
 from tests.server.test_survey import ONE_WAY, SurveyTest
 from wording.texts import catalogue, vocabulary_of
@@ -209,8 +209,7 @@ class DemoSurveys(ServerTest):
 
     def test_surveys_are_loaded_once_and_read_by_the_meter(self) -> None:
         """Loading again changes nothing; the kiln room's conductors are known, the studio's are not yet."""
-        for model in (Loop, Circuit, Site):
-            model.objects.all().delete()
+        without(*SITES)
         technician = load_accounts()
         load_shelf(technician)
         load_site(technician, MILL, MILL_CIRCUITS, MILL_LOOPS)

@@ -18,10 +18,13 @@ from ember_server.shapes import READ_PROBLEMS
 from judgements.api.shapes import StoredJudgementDetailSerializer, StoredJudgementSerializer
 from judgements.models import Judgement
 from judgements.services.answers import in_words
+from loops.models import Gang
 
 
 class GangJudgementsView(generics.ListAPIView):
     """Judgements of a gang, newest first."""
+
+    record = Gang
 
     queryset = Judgement.objects.none()
     serializer_class = StoredJudgementSerializer
@@ -35,6 +38,8 @@ class GangJudgementsView(generics.ListAPIView):
 
 class JudgementView(APIView):
     """One stored judgement."""
+
+    record = Judgement
 
     @extend_schema(responses={200: StoredJudgementDetailSerializer, **READ_PROBLEMS})
     def get(self, request: Request, pk: Any) -> Response:

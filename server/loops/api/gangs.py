@@ -22,12 +22,14 @@ from loops.api.shapes import (
 )
 from loops.models import Gang, Loop, MeasuredValue
 from loops.services.keep_gang import keep_gang
-from loops.services.make_loop import add_gang
+from loops.services.make_loop import add_gang, delete_gang
 from loops.services.measuring import keep_measured, strike_measured
 
 
 class GangView(APIView):
     """One gang."""
+
+    record = Gang
 
     @extend_schema(responses={200: GangSerializer, **READ_PROBLEMS})
     def get(self, request: Request, pk: Any) -> Response:
@@ -43,9 +45,17 @@ class GangView(APIView):
         values = dict(given.validated_data)
         return Response(GangSerializer(keep_gang(person(request), pk, values.pop("version"), values)).data)
 
+    @extend_schema(request=None, responses={204: None, **WRITE_PROBLEMS})
+    def delete(self, request: Request, pk: Any) -> Response:
+        """Delete one that was never kept and is not the only one; the rest can be archived."""
+        delete_gang(person(request), pk)
+        return Response(status=204)
+
 
 class LoopGangsView(APIView):
     """Gangs of a loop."""
+
+    record = Loop
 
     @extend_schema(request=GangMakeSerializer, responses={201: GangSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:
@@ -58,6 +68,8 @@ class LoopGangsView(APIView):
 
 class MeasuredView(APIView):
     """What was measured of a gang."""
+
+    record = Gang
 
     @extend_schema(responses={200: MeasuredSerializer(many=True), **READ_PROBLEMS})
     def get(self, request: Request, pk: Any) -> Response:
@@ -77,6 +89,8 @@ class MeasuredView(APIView):
 
 class MeasuredStrikeView(APIView):
     """A measured value that was wrong."""
+
+    record = MeasuredValue
 
     @extend_schema(request=StrikeSerializer, responses={200: MeasuredSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:

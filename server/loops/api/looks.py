@@ -60,6 +60,8 @@ def _go_on(done: int, of: int, so_far: Any = None) -> bool:
 class GangJudgeView(APIView):
     """Judging what is tried on a gang, without storing anything."""
 
+    record = Gang
+
     action_name = JUDGE
     throttle_classes = (ScopedRateThrottle,)
     throttle_scope = "judge"

@@ -11,6 +11,7 @@ from django.db.models.functions import Length
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
 from rest_framework import generics
+from rest_framework.exceptions import ErrorDetail, ValidationError
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -21,7 +22,8 @@ from ember_server.problems import Problem, StaleVersion
 from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
 from loops.api.shapes import LoopChangeSerializer, LoopMakeSerializer, LoopRowSerializer, LoopSerializer
 from loops.models import WORKS_ORDER, Gang, Loop, NextStep, VerdictWord, WorksWord
-from loops.services.make_loop import check_circuit, make_loop
+from loops.services.make_loop import check_circuit, delete_loop, make_loop
+from sites.access import site_keys, sites_of
 
 # An index holds the first order and the last, so that a page of thousands is read, not sorted.
 ORDERS: dict[str, tuple[Any, ...]] = {
@@ -78,7 +80,7 @@ class LoopFilter(django_filters.FilterSet):
 def with_gang_count() -> QuerySet[Loop]:
     """Loops with site, circuit and number of gangs; counted aside, so that nothing is grouped."""
     gangs = Gang.objects.filter(loop=OuterRef("pk")).order_by().values("loop").annotate(count=Count("pk"))
-    return Loop.objects.select_related("site", "circuit").annotate(gang_count=Subquery(gangs.values("count")))
+    return Loop.everything.select_related("site", "circuit").annotate(gang_count=Subquery(gangs.values("count")))
 
 
 class LoopListView(generics.ListAPIView):
@@ -87,6 +89,12 @@ class LoopListView(generics.ListAPIView):
     queryset = Loop.objects.order_by(*ORDERS["name"])
     serializer_class = LoopRowSerializer
     filterset_class = LoopFilter
+
+    def get_queryset(self) -> QuerySet[Loop]:
+        """Of the sites where the reader works; with `?archived=1` what was taken out of sight."""
+        is_archived = self.request.query_params.get("archived") == "1"
+        found = Loop.everything.exclude(archived_at=None) if is_archived else Loop.objects.all()
+        return found.filter(site__in=site_keys(person(self.request))).order_by(*ORDERS["name"])
 
     def paginate_queryset(self, queryset: Any) -> Any:
         """One page: first its keys, from the index alone, then its rows."""
@@ -100,6 +108,8 @@ class LoopListView(generics.ListAPIView):
         given = LoopMakeSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         values = {"circuit": None, **given.validated_data}
+        if not sites_of(person(request)).filter(pk=values["site"].pk).exists():
+            raise ValidationError({"site": [ErrorDetail("No such site.", "does_not_exist")]})
         loop = make_loop(person(request), **values)
         return Response(LoopSerializer(whole_loop(loop.pk)).data, status=201)
 
@@ -112,6 +122,8 @@ def whole_loop(pk: Any) -> Loop:
 
 class LoopView(APIView):
     """One loop."""
+
+    record = Loop
 
     @extend_schema(responses={200: LoopSerializer, **READ_PROBLEMS})
     def get(self, request: Request, pk: Any) -> Response:
@@ -144,3 +156,9 @@ class LoopView(APIView):
         except IntegrityError as error:
             raise Problem(409, "name_taken", path="name") from error
         return Response(LoopSerializer(whole_loop(pk)).data)
+
+    @extend_schema(request=None, responses={204: None, **WRITE_PROBLEMS})
+    def delete(self, request: Request, pk: Any) -> Response:
+        """Delete what holds no record yet; the rest can be archived."""
+        delete_loop(person(request), pk)
+        return Response(status=204)

@@ -9,9 +9,10 @@ from django.db import IntegrityError, transaction
 
 from accounts.models import User
 from audit import trail
+from audit.archiving import delete
 from ember_server.problems import Problem
 from loops.documents import gang_document
-from loops.models import Gang, Loop
+from loops.models import FittedBypass, FittedControl, Gang, LampGroup, Loop
 from loops.services.keep_gang import update_loop
 from sites.models import Circuit, Site
 
@@ -63,3 +64,40 @@ def add_gang(who: User, loop_pk: Any, gang_pk: Any = None) -> Gang:
         update_loop(loop)
         trail.record(who, "made", gang, after=gang_document(gang))
     return gang
+
+
+def delete_loop(who: User, pk: Any) -> None:
+    """Delete a loop that holds no record.
+
+    Raises
+    ------
+    Problem : `has_record`.
+    """
+    loop = Loop.everything.get(pk=pk)
+
+    def belongings() -> None:
+        for gang in Gang.everything.filter(loop=loop):
+            _bare(gang)
+            gang.delete()
+
+    delete(who, loop, belongings)
+
+
+def delete_gang(who: User, pk: Any) -> None:
+    """Delete a gang that holds no record.
+
+    Raises
+    ------
+    Problem : `has_record`, or `last_gang`.
+    """
+    gang = Gang.everything.select_related("loop").get(pk=pk)
+    if not Gang.objects.filter(loop=gang.loop_id).exclude(pk=gang.pk).exists():
+        raise Problem(409, "last_gang")
+    delete(who, gang, lambda: _bare(gang))
+    update_loop(gang.loop)
+
+
+def _bare(gang: Gang) -> None:
+    """Without what is fitted: part of a gang, no record of its own."""
+    for fit in (FittedControl, FittedBypass, LampGroup):
+        fit.objects.filter(gang=gang).delete()

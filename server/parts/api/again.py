@@ -17,6 +17,7 @@ from loops.basis import outdated
 from loops.models import Gang
 from parts.api.shapes import OutdatedSerializer
 from parts.services.serving import judge_again
+from sites.access import visible
 from wording.texts import catalogue
 
 
@@ -27,7 +28,12 @@ class OutdatedView(APIView):
     def get(self, request: Request) -> Response:
         """Every gang with one, and why."""
         texts = catalogue("overall")["outdated"]
-        gangs = Gang.objects.exclude(judged_on={}).select_related("loop__site").order_by("loop__name", "position")
+        gangs = (
+            visible(Gang, person(request))
+            .exclude(judged_on={})
+            .select_related("loop__site")
+            .order_by("loop__name", "position")
+        )
         rows = [
             {"gang": gang.pk, "loop": gang.loop_id, "loop_name": gang.loop.name, "text": texts[reason]}
             for gang in gangs.only("judged_on", "position", "loop__name", "loop__site")
@@ -38,6 +44,8 @@ class OutdatedView(APIView):
 
 class JudgeAgainView(APIView):
     """A gang judged on what holds now."""
+
+    record = Gang
 
     @extend_schema(request=None, responses={200: GangSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:

@@ -13,7 +13,8 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from accounts.policy import JUDGE, person
+from accounts.models import User
+from accounts.policy import JUDGE, SHELF, person
 from ember_core.catalogue.class_defaults import class_defaults, region_of, typical_lamp_data
 from ember_core.catalogue.control_classes import control_classes, typical_control_data
 from ember_core.catalogue.entry import KINDS
@@ -54,6 +55,8 @@ from wording.texts import catalogue, error_text
 class PartListView(generics.ListAPIView):
     """The shelf; `?category=` and `?v_rms=` narrow it."""
 
+    write_action = SHELF
+
     queryset = Part.objects.all()
     serializer_class = PartSerializer
     filterset_fields = ("category", "v_rms")
@@ -72,14 +75,14 @@ class PartListView(generics.ListAPIView):
         except InputError as error:
             raise InputErrors([error]) from error
         part = make_part(person(request), entry)
-        return Response(detail(part.pk), status=201)
+        return Response(detail(part.pk, person(request)), status=201)
 
 
-def detail(pk: Any) -> Any:
+def detail(pk: Any, who: User) -> Any:
     """Everything about a part."""
     part = get_object_or_404(Part.objects.prefetch_related("claims__by"), pk=pk)
     part.known = fields_data(part.category, part.kind)  # type: ignore[attr-defined]  # shown beside its columns
-    part.uses = uses_of(part)  # type: ignore[attr-defined]
+    part.uses = uses_of(part, who)  # type: ignore[attr-defined]
     return PartDetailSerializer(part).data
 
 
@@ -89,11 +92,13 @@ class PartView(APIView):
     @extend_schema(responses={200: PartDetailSerializer, **READ_PROBLEMS})
     def get(self, request: Request, pk: Any) -> Response:
         """With every source and where it is used."""
-        return Response(detail(pk))
+        return Response(detail(pk, person(request)))
 
 
 class PartClaimsView(APIView):
     """Sources of a part's figures."""
+
+    write_action = SHELF
 
     @extend_schema(request=ClaimMakeSerializer, responses={201: PartDetailSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:
@@ -103,11 +108,13 @@ class PartClaimsView(APIView):
         given.is_valid(raise_exception=True)
         values = dict(given.validated_data)
         add_claim(person(request), pk, values["version"], claim_from(values))
-        return Response(detail(pk), status=201)
+        return Response(detail(pk, person(request)), status=201)
 
 
 class PartUseView(APIView):
     """Which source is in use."""
+
+    write_action = SHELF
 
     @extend_schema(request=ClaimUseSerializer, responses={200: PartDetailSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:
@@ -117,11 +124,13 @@ class PartUseView(APIView):
         given.is_valid(raise_exception=True)
         values = given.validated_data
         use_claim(person(request), pk, values["version"], values["claim"])
-        return Response(detail(pk))
+        return Response(detail(pk, person(request)))
 
 
 class PartServeView(APIView):
     """The shelf's figures for the gangs that hold a part."""
+
+    write_action = SHELF
 
     @extend_schema(request=None, responses={200: ServedSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:
@@ -146,6 +155,8 @@ class CableRunView(APIView):
 
 class PartImportView(APIView):
     """Files for the shelf."""
+
+    write_action = SHELF
 
     @extend_schema(request=ImportSerializer, responses={200: ImportResultSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request) -> Response:

@@ -15,6 +15,7 @@ from loops.documents import gang_document
 from loops.models import Gang
 from loops.services.keep_gang import keep_gang, update_loop
 from parts.models import Part
+from sites.access import visible
 
 Json = dict[str, Any]
 
@@ -27,10 +28,11 @@ class Use:
     differs: bool
 
 
-def uses_of(part: Part) -> list[Use]:
-    """Gangs that hold the part, in the order of their loops."""
+def uses_of(part: Part, who: User | None = None) -> list[Use]:
+    """Gangs that hold the part, in the order of their loops; with `who` only those that this person sees."""
+    seen = Gang.objects.all() if who is None else visible(Gang, who)
     gangs = (
-        Gang.objects.filter(_holds(part))
+        seen.filter(_holds(part))
         .distinct()
         .select_related("loop__site", "control")
         .prefetch_related("lamps", "bypasses")
@@ -109,7 +111,7 @@ def serve_all(who: User, pk: Any) -> int:
     changed = 0
     with transaction.atomic():
         part = Part.objects.select_for_update().get(pk=pk)
-        for use in uses_of(part):
+        for use in uses_of(part, who):
             if not use.differs:
                 continue
             document, _ = _taken_over(gang_document(use.gang), part)

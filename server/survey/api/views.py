@@ -20,7 +20,8 @@ from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS, problems
 from loops.api.looks import GangJudgeView
 from loops.api.shapes import GangDraftSerializer
 from loops.models import Gang, Loop
-from sites.models import Region, Site
+from sites.access import sites_of
+from sites.models import Region
 from survey.api import shapes
 from survey.models import Isolation, Lock, Notice, Photo, TakenReading
 from survey.services import isolating, marking, metering, notices, photographs, proving, recording
@@ -54,6 +55,8 @@ def _given(shape: type[Serializer], request: Request) -> dict[str, Any]:
 class SurveyView(APIView):
     """The survey of a loop, box by box."""
 
+    record = Loop
+
     @extend_schema(parameters=[BOX], responses={200: shapes.SurveySerializer, **READ_PROBLEMS, **problems(422)})
     def get(self, request: Request, pk: Any) -> Response:
         """All of one box."""
@@ -72,6 +75,8 @@ class SurveyView(APIView):
 class ReadingsView(APIView):
     """Readings of a loop."""
 
+    record = Loop
+
     @extend_schema(request=shapes.ReadingTakeSerializer, responses={201: shapes.SurveySerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:
         """Keep one."""
@@ -84,6 +89,8 @@ class ReadingsView(APIView):
 class ReadingStrikeView(APIView):
     """A reading that was wrong."""
 
+    record = TakenReading
+
     @extend_schema(request=shapes.ReasonSerializer, responses={200: shapes.SurveySerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:
         """Strike it out; it stays on record."""
@@ -95,6 +102,8 @@ class ReadingStrikeView(APIView):
 
 class IsolationsView(APIView):
     """Isolations begun at a loop."""
+
+    record = Loop
 
     @extend_schema(
         request=shapes.IsolationOpenSerializer, responses={201: shapes.IsolationSerializer, **WRITE_PROBLEMS}
@@ -118,7 +127,7 @@ class BoardView(APIView):
         """Of one site, or of all."""
         site = request.query_params.get("site")
         if site is not None:
-            get_object_or_404(Site, pk=_uuid(site))
+            get_object_or_404(sites_of(person(request)), pk=_uuid(site))
         return Response(board_answer(person(request), site))
 
 
@@ -132,6 +141,8 @@ def _uuid(text: str) -> uuid.UUID:
 class LocksView(APIView):
     """Locks on an isolation."""
 
+    record = Isolation
+
     @extend_schema(request=shapes.LockPutSerializer, responses={201: shapes.IsolationSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:
         """Put one's own lock on."""
@@ -144,6 +155,8 @@ class LocksView(APIView):
 
 class LockOffView(APIView):
     """Taking a lock off: one's own, or with the role for it another's; a checker may do that too."""
+
+    record = Lock
 
     action_name = READ
 
@@ -159,6 +172,8 @@ class LockOffView(APIView):
 class EnergiseView(APIView):
     """Re-energising."""
 
+    record = Isolation
+
     @extend_schema(request=shapes.EnergiseSerializer, responses={200: shapes.IsolationSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:
         """Put the power back, on record, when the last lock is off."""
@@ -170,6 +185,8 @@ class EnergiseView(APIView):
 
 class ProofEventsView(APIView):
     """Proving dead."""
+
+    record = Loop
 
     @extend_schema(request=shapes.ProofEventAddSerializer, responses={201: shapes.SurveySerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:
@@ -205,6 +222,8 @@ class NoticeSeenView(APIView):
 class StepsView(APIView):
     """Steps at a box."""
 
+    record = Loop
+
     @extend_schema(request=shapes.StepMarkSerializer, responses={200: shapes.SurveySerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:
         """Mark one done, or take the mark back."""
@@ -216,6 +235,8 @@ class StepsView(APIView):
 
 class PhotosView(APIView):
     """Photographs of a loop."""
+
+    record = Loop
 
     parser_classes = (MultiPartParser,)
 
@@ -234,6 +255,8 @@ class PhotosView(APIView):
 
 class PhotoView(APIView):
     """One photograph."""
+
+    record = Photo
 
     @extend_schema(
         responses={(200, "image/jpeg"): OpenApiResponse(OpenApiTypes.BINARY, description="JPEG"), **READ_PROBLEMS}
@@ -266,6 +289,8 @@ class MeterView(APIView):
 class MeterReadView(APIView):
     """Reading the meter at a loop."""
 
+    record = Loop
+
     @extend_schema(
         request=shapes.MeterReadSerializer,
         responses={200: shapes.MeterValueSerializer, **WRITE_PROBLEMS, **METER_PROBLEMS},
@@ -293,6 +318,8 @@ class SurveyChoicesView(APIView):
 class VisitPdfView(APIView):
     """The pre-visit sheet on paper."""
 
+    record = Loop
+
     @extend_schema(
         responses={
             (200, "application/pdf"): OpenApiResponse(OpenApiTypes.BINARY, description="one page"),
@@ -310,6 +337,8 @@ class VisitPdfView(APIView):
 
 class RecordPdfView(APIView):
     """Survey, isolation and proof on paper."""
+
+    record = Loop
 
     @extend_schema(
         responses={

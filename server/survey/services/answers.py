@@ -77,7 +77,7 @@ def survey_answer(loop: Loop, place: int, who: User) -> Json:
         **safety_answer(loop, survey, circuits, judgement, words, who),
         "photos": [_photo(photo) for photo in Photo.objects.filter(loop=loop, place=place).select_related("by")],
         "cautions": caution_words(CAUTIONS, loop.site.region),
-        "may_release": may(who.role, RELEASE),
+        "may_release": may(who, RELEASE),
         "answered_at": timezone.now(),
     }
 

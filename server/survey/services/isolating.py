@@ -124,7 +124,7 @@ def take_lock_off(who: User, lock_pk: Any, reason: str) -> Lock:
             raise Problem(409, "lock_is_off", path="", who=_name(lock.off_by))
         is_mine = lock.person_id == who.pk
         if not is_mine:
-            if not may(who.role, RELEASE):
+            if not may(who, RELEASE):
                 raise Problem(403, "lock_of_another", path="", who=str(lock.person))
             if len(reason.strip()) < SHORTEST_REASON:
                 raise Problem(422, "reason_needed", path="reason", least=SHORTEST_REASON)

@@ -12,6 +12,7 @@ from ember_core.survey.box import METAL_BOX
 from ember_core.survey.inference import Certainty
 from ember_core.survey.judge import BoxJudgement
 from loops.models import Loop
+from sites.access import visible
 from sites.models import Circuit
 from survey.models import Isolation, Lock, Origin, Proof, ProofEvent, StepMark, Survey
 from survey.services.covering import (
@@ -208,7 +209,7 @@ def _lock(lock: Lock, who: User) -> Json:
 
 def board_answer(who: User, site_pk: Any = None) -> list[Json]:
     """Every open isolation (of one site), with the loops that are dark by it; a fixed number of queries."""
-    rows = Isolation.objects.filter(closed_at=None)
+    rows = visible(Isolation, who).filter(closed_at=None)
     if site_pk is not None:
         rows = rows.filter(site=site_pk)
     found = list(

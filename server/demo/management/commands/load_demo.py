@@ -55,6 +55,8 @@ def load_accounts() -> User:
     for name, display_name, role in DEMO_ACCOUNTS:
         user, is_new = User.objects.get_or_create(username=name, defaults={"display_name": display_name, "role": role})
         if is_new:
+            # One of the two technicians keeps sites and shelf, the other works with what is there.
+            user.keeps_sites = user.keeps_shelf = name == DEMO_ACCOUNTS[0][0]
             user.set_password(DEMO_PASSWORD)
             user.save()
     return User.objects.get(username=DEMO_ACCOUNTS[0][0])
@@ -70,7 +72,9 @@ def load_shelf(who: User | None) -> None:
 
 def load_site(who: User, site_data: Json, circuits: Any, loops: Any) -> int:
     """One site with its loops, each kept the way a technician would; returns how many were made."""
-    site, _ = Site.objects.get_or_create(name=site_data["name"], defaults=site_data)
+    site, is_new = Site.objects.get_or_create(name=site_data["name"], defaults=site_data)
+    if is_new:
+        site.members.set(User.objects.filter(username__in=[name for name, *_ in DEMO_ACCOUNTS]))
     by_breaker = {}
     for breaker, label, feeds in circuits:
         by_breaker[breaker], _ = Circuit.objects.get_or_create(

@@ -1,0 +1,64 @@
+"""What a person sees: the records of the sites where they work, and nothing of any other."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.db.models import QuerySet
+from django.http import Http404
+from rest_framework.request import Request
+
+from accounts.models import Role, User
+from accounts.policy import Allowed
+from ember_server.problems import Problem
+from sites.models import Site
+
+
+def sees_all(user: User) -> bool:
+    """An administrator keeps the accounts of every site."""
+    return bool(user.role == Role.ADMINISTRATOR)
+
+
+def sites_of(user: User) -> QuerySet[Site]:
+    """The sites that a person sees, archived ones left out."""
+    found = Site.objects.all()
+    return found if sees_all(user) else found.filter(members=user)
+
+
+def site_keys(user: User) -> list[Any]:
+    """Their keys: a list of them is filtered by faster than a join."""
+    return list(sites_of(user).order_by().values_list("pk", flat=True))
+
+
+def visible(model: Any, user: User) -> QuerySet[Any]:
+    """The records of a model that a person sees, archived ones left out."""
+    way = f"{model.way_to_site}__in" if model.way_to_site else "pk__in"
+    found = model._default_manager.filter(**{way: site_keys(user)})
+    for prefix in model.hidden_with:
+        found = found.filter(**{f"{prefix}archived_at": None})
+    return found
+
+
+class Member(Allowed):
+    """Allowed, and the record that the address names is of a site where the person works, and not archived.
+
+    A view names its model as `record`; a stranger gets what somebody gets who asks for what never was. Views that bring
+    back say `takes_archived`.
+    """
+
+    def has_permission(self, request: Request, view: Any) -> bool:
+        if not super().has_permission(request, view):
+            return False
+        model, pk = getattr(view, "record", None), view.kwargs.get("pk")
+        if model is None or pk is None or not isinstance(request.user, User):
+            return True
+        rows = model._base_manager.filter(pk=pk)
+        if not sees_all(request.user):
+            way = f"{model.way_to_site}__members" if model.way_to_site else "members"
+            rows = rows.filter(**{way: request.user})
+        hidden = rows.values_list(*(f"{prefix}archived_at" for prefix in model.hidden_with)).first()
+        if hidden is None:
+            raise Http404
+        if any(hidden) and not getattr(view, "takes_archived", False):
+            raise Problem(404 if request.method in ("GET", "HEAD", "OPTIONS") else 409, "archived")
+        return True
