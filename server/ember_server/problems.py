@@ -6,6 +6,7 @@ from collections.abc import Iterable, Mapping
 from typing import Any
 
 from django.core.exceptions import ObjectDoesNotExist, PermissionDenied
+from django.db import OperationalError
 from django.http import Http404, HttpRequest, JsonResponse
 from rest_framework import exceptions
 from rest_framework.response import Response
@@ -14,6 +15,8 @@ from ember_core.errors import EmberError, InputErrors, SolverError
 from wording.texts import error_text
 
 Json = dict[str, Any]
+# After this time it is worth asking again.
+RETRY_AFTER_S = "2"
 CONTENT_TYPE = "application/problem+json"
 
 
@@ -62,7 +65,7 @@ def as_problem(error: Exception, context: Mapping[str, Any]) -> Response | None:
     status, code, errors, extra = _describe(error)
     if status is None:
         return None
-    headers = {}
+    headers = {"Retry-After": RETRY_AFTER_S} if status == 503 else {}
     if isinstance(error, exceptions.APIException):
         if auth_header := getattr(error, "auth_header", None):
             headers["WWW-Authenticate"] = auth_header
@@ -80,6 +83,9 @@ def _describe(error: Exception) -> tuple[int | None, str, list[Json], Json]:
         return 422, "invalid_sheet", [_entry(one) for one in error.errors], {}
     if isinstance(error, SolverError):
         return 422, "not_solved", [_entry(error)], {}
+    if isinstance(error, OperationalError):
+        # Locks of others, after a second try; or the database is away for a moment.
+        return 503, "busy", [{"code": "busy"}], {}
     if isinstance(error, EmberError):
         return 422, "invalid_sheet", [_entry(error)], {}
     if isinstance(error, exceptions.ValidationError):

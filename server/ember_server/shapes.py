@@ -32,4 +32,4 @@ def problems(*statuses: int) -> dict[int, OpenApiResponse]:
 
 
 READ_PROBLEMS = problems(401, 403, 404)
-WRITE_PROBLEMS = problems(400, 401, 403, 404, 409, 422, 429)
+WRITE_PROBLEMS = problems(400, 401, 403, 404, 409, 422, 429, 503)

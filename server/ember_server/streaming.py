@@ -10,7 +10,7 @@ import json
 import logging
 import queue
 import threading
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from typing import Any, Protocol
 
 from django.conf import settings
@@ -18,7 +18,8 @@ from django.http import StreamingHttpResponse
 from django.utils import translation
 
 from ember_core.errors import EmberError
-from ember_server.problems import as_problem, problem_body
+from ember_server.heavy import slot
+from ember_server.problems import Problem, as_problem, problem_body
 
 logger = logging.getLogger(__name__)
 Json = Any
@@ -45,6 +46,26 @@ def streamed(work: Callable[[Progress], Json]) -> StreamingHttpResponse:
     )
 
 
+def told(steps: Iterable[tuple[Json, Json]]) -> StreamingHttpResponse:
+    """Work of many small writes in the same lines, step by step in the request itself: whoever goes away stops it.
+
+    Parameters
+    ----------
+    steps : what to tell of each step, and the result if it is the last.
+    """
+
+    def lines() -> Iterator[str]:
+        last = None
+        for line, result in steps:
+            yield json.dumps(line) + "\n"
+            last = result
+        yield json.dumps({"result": last}) + "\n"
+
+    return StreamingHttpResponse(
+        lines(), content_type=CONTENT_TYPE, headers={"Cache-Control": "no-store", "Content-Encoding": "identity"}
+    )
+
+
 def _lines(work: Callable[[Progress], Json], spoken: str | None) -> Iterator[str]:
     told: queue.Queue[Json] = queue.Queue()
     stop = threading.Event()
@@ -63,7 +84,10 @@ def _lines(work: Callable[[Progress], Json], spoken: str | None) -> Iterator[str
         # A thread begins with the first language, whoever asks.
         translation.activate(spoken or settings.LANGUAGE_CODE)
         try:
-            told.put({"result": work(progress)})
+            with slot():
+                told.put({"result": work(progress)})
+        except Problem as error:
+            told.put({"problem": problem_body(error.status, error.code, [{"code": error.code}])})
         except EmberError as error:
             answer = as_problem(error, {})
             told.put({"problem": None if answer is None else answer.data})

@@ -6,7 +6,6 @@ from django.urls import include, path, re_path
 from drf_spectacular.views import SpectacularAPIView
 
 from accounts.api import SessionView
-from audit.api import ChangesView, TrailCsvView, TrailView
 from ember_server import pages, problems
 from ember_server.health import HealthView
 from handover.api import GangNetlistView, GangPdfView, GangSheetView
@@ -21,6 +20,7 @@ from sites.api import CircuitListView, CircuitView, SiteListView, SiteView
 from sites.members import MembersView
 from sites.schedule import CorrectionsView, LabelsPdfView
 from staff import views as staff
+from staff.trail import ChangesView, TrailCsvView, TrailView
 from survey.api import archive
 from survey.api import views as survey
 

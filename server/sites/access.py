@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.apps import apps
 from django.db.models import QuerySet
 from django.http import Http404
 from rest_framework.request import Request
@@ -25,6 +26,12 @@ def sites_of(user: User) -> QuerySet[Site]:
     return found if sees_all(user) else found.filter(members=user)
 
 
+def archived_sites_of(user: User) -> QuerySet[Site]:
+    """The archived sites that a person would see."""
+    found = Site.everything.exclude(archived_at=None)
+    return found if sees_all(user) else found.filter(members=user)
+
+
 def site_keys(user: User) -> list[Any]:
     """Their keys: a list of them is filtered by faster than a join."""
     return list(sites_of(user).order_by().values_list("pk", flat=True))
@@ -37,6 +44,15 @@ def visible(model: Any, user: User) -> QuerySet[Any]:
     for prefix in model.hidden_with:
         found = found.filter(**{f"{prefix}archived_at": None})
     return found
+
+
+def may_see(user: User, kind: str, pk: Any) -> bool:
+    """Whether a person sees a record, by the name of its model; what belongs to no site everybody does."""
+    model: Any = next((one for one in apps.get_models() if one._meta.model_name == kind), None)
+    if sees_all(user) or not hasattr(model, "way_to_site"):
+        return True
+    way = f"{model.way_to_site}__members" if model.way_to_site else "members"
+    return bool(model._base_manager.filter(pk=pk, **{way: user}).exists())
 
 
 class Member(Allowed):

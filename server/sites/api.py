@@ -7,7 +7,7 @@ from typing import Any
 from django.db import transaction
 from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import generics, serializers
 from rest_framework.exceptions import ErrorDetail
 from rest_framework.request import Request
@@ -18,7 +18,7 @@ from accounts.policy import SITES, person
 from audit.archiving import delete
 from ember_server import writing
 from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
-from sites.access import site_keys, sites_of
+from sites.access import archived_sites_of, site_keys, sites_of
 from sites.models import Circuit, Site
 
 
@@ -121,9 +121,15 @@ class SiteListView(_Listed):
     serializer_class = SiteSerializer
     write_action = SITES
 
-    def get_queryset(self) -> QuerySet[Site]:
+    @extend_schema(parameters=[OpenApiParameter("archived", str, enum=["0", "1"])])
+    def get(self, request: Request) -> Response:
         """Theirs."""
-        return sites_of(person(self.request))
+        return super().get(request)
+
+    def get_queryset(self) -> QuerySet[Site]:
+        """Those in sight, or with `?archived=1` the others."""
+        is_archived = self.request.query_params.get("archived") == "1"
+        return (archived_sites_of if is_archived else sites_of)(person(self.request))
 
     def made(self, request: Request, record: Any) -> None:
         """Whoever makes a site works there."""

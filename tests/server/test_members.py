@@ -97,6 +97,10 @@ class Strangers(ServerTest):
         self.assertEqual(len(self.api.get("/api/v1/isolations/").json()), 1)
         self.assertEqual(self.stranger.get("/api/v1/outdated/").json(), [])
         self.assertEqual(self.stranger.get(f"/api/v1/isolations/?site={self.site.pk}").status_code, 404)
+        for subject in (self.gang.pk, self.loop.pk):
+            address = f"/api/v1/changes/?subject={subject}"
+            self.assertEqual(self.stranger.get(address).status_code, 404)
+            self.assertGreater(self.api.get(address).json()["count"], 0)
 
     def test_nothing_can_be_put_there(self) -> None:
         """Neither a loop nor a breaker, by naming the site in what is sent."""
@@ -354,7 +358,7 @@ class Trail(ServerTest):
         self.assertIn({"name": "v_rms", "before": "230.0", "after": "238.0"}, row["differs"])
         table = b"".join(checker.get("/api/v1/trail.csv?subject_kind=site").streaming_content).decode()
         self.assertIn("Kestrel Mill", table)
-        for address in ("/api/v1/trail/", "/api/v1/trail.csv", f"/api/v1/changes/?subject={self.site.pk}"):
+        for address in ("/api/v1/trail/", "/api/v1/trail.csv"):
             self.assertEqual(self.api.get(address).status_code, 403, address)
 
     def test_no_cell_of_the_table_is_a_formula(self) -> None:

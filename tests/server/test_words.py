@@ -7,7 +7,6 @@ import string
 
 from django.test import SimpleTestCase
 
-from accounts.models import Role
 from ember_core.errors import InputError
 from judgements.services.kinds import all_kinds, field_of
 from judgements.services.words import finding_words, input_words
@@ -247,17 +246,17 @@ class Trail(ServerTest):
         """And needs to be told of which record."""
         self.keep()
         self.keep(version=2, bypasses=[])
-        rows = self.clients[Role.CHECKER].get("/api/v1/changes/", {"subject": str(self.gang.pk)}).json()["results"]
+        rows = self.api.get("/api/v1/changes/", {"subject": str(self.gang.pk)}).json()["results"]
         self.assertEqual([(row["action"], row["who"]) for row in rows], [("kept", "The technician")] * 2)
         self.assertGreater(rows[0]["at"], rows[1]["at"])
-        self.assertEqual(self.clients[Role.CHECKER].get("/api/v1/changes/").status_code, 400)
-        self.assertEqual(self.clients[Role.CHECKER].get("/api/v1/changes/", {"subject": "x"}).status_code, 400)
+        self.assertEqual(self.api.get("/api/v1/changes/").status_code, 400)
+        self.assertEqual(self.api.get("/api/v1/changes/", {"subject": "x"}).status_code, 400)
 
     def test_a_refused_write_leaves_no_entry(self) -> None:
         """Change and trail are one transaction."""
         self.keep()
         self.keep(version=1)
-        rows = self.clients[Role.CHECKER].get("/api/v1/changes/", {"subject": str(self.gang.pk)}).json()
+        rows = self.api.get("/api/v1/changes/", {"subject": str(self.gang.pk)}).json()
         self.assertEqual(rows["count"], 1)
 
     def test_a_circuit_s_label_is_corrected_with_who_and_when(self) -> None:

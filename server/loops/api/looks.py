@@ -14,6 +14,7 @@ from rest_framework.throttling import ScopedRateThrottle
 from rest_framework.views import APIView
 
 from accounts.policy import JUDGE
+from ember_server.heavy import slot
 from ember_server.shapes import WRITE_PROBLEMS
 from ember_server.streaming import Progress, streamed
 from judgements.api.shapes import JudgementSerializer
@@ -77,7 +78,13 @@ class GangJudgeView(APIView):
         """What the work gives; with `?progress=1` in lines that tell how far it is."""
         if request.query_params.get("progress") == "1":
             return streamed(work)
-        return Response(work(_go_on))
+        with slot():
+            return Response(work(_go_on))
+
+    def computed(self, work: Callable[..., Any], *given: Any) -> Response:
+        """What the work makes of what was given, when it is its turn."""
+        with slot():
+            return Response(work(*given))
 
     def read(self, request: Request, pk: Any, shape: type[GangDraftSerializer]) -> tuple[dict[str, Any], Any]:
         """What was sent, and the loop sheet it makes on this gang's supply."""
@@ -105,7 +112,7 @@ class GangNarrowView(GangJudgeView):
     def post(self, request: Request, pk: Any) -> Response:
         """The judgement with the readings; nothing is kept."""
         values, document = self.read(request, pk, GangNarrowRequestSerializer)
-        return Response(narrow_answer(document, values["readings"], values["seed"]))
+        return self.computed(narrow_answer, document, values["readings"], values["seed"])
 
 
 class GangLeastLoadView(GangJudgeView):
@@ -115,7 +122,7 @@ class GangLeastLoadView(GangJudgeView):
     def post(self, request: Request, pk: Any) -> Response:
         """For each lamp group, with no bypass and with typical ones."""
         _, document = self.read(request, pk, GangDraftSerializer)
-        return Response(least_load_answer(document))
+        return self.computed(least_load_answer, document)
 
 
 class GangChooseView(GangJudgeView):
@@ -159,7 +166,7 @@ class GangPredictView(GangJudgeView):
     def post(self, request: Request, pk: Any) -> Response:
         """Meter readings with their ranges, and bands of a cycle."""
         _, document = self.read(request, pk, GangDraftSerializer)
-        return Response(prediction_answer(document))
+        return self.computed(prediction_answer, document)
 
 
 class GangSweepView(GangJudgeView):
@@ -169,7 +176,7 @@ class GangSweepView(GangJudgeView):
     def post(self, request: Request, pk: Any) -> Response:
         """The judgement along it."""
         values, document = self.read(request, pk, GangSweepRequestSerializer)
-        return Response(sweep_answer(document, values["path"]))
+        return self.computed(sweep_answer, document, values["path"])
 
 
 class GangTogetherView(GangJudgeView):
@@ -185,7 +192,7 @@ class GangTogetherView(GangJudgeView):
             is_mine = str(gang.pk) == str(pk)
             documents.append(document if is_mine else sheet_document(gang))
             names.append((values["name"] if is_mine else gang.name) or f"gang {gang.position}")
-        return Response(together_answer(documents, names))
+        return self.computed(together_answer, documents, names)
 
 
 class GangLoadsView(GangJudgeView):
@@ -195,7 +202,7 @@ class GangLoadsView(GangJudgeView):
     def post(self, request: Request, pk: Any) -> Response:
         """Off, on, declared and derated, as numbers of lamps, with what governs."""
         _, document = self.read(request, pk, GangDraftSerializer)
-        return Response(load_answer(document))
+        return self.computed(load_answer, document)
 
 
 class GangOverallView(GangJudgeView):
@@ -205,7 +212,7 @@ class GangOverallView(GangJudgeView):
     def post(self, request: Request, pk: Any) -> Response:
         """Light off, light on and load together: why, and what to do next."""
         values, document = self.read(request, pk, GangDraftSerializer)
-        return Response(overall_answer(document, values["trims"]))
+        return self.computed(overall_answer, document, values["trims"])
 
 
 class GangCuresView(GangJudgeView):
@@ -215,7 +222,7 @@ class GangCuresView(GangJudgeView):
     def post(self, request: Request, pk: Any) -> Response:
         """One filament lamp in place of one of the others, computed."""
         _, document = self.read(request, pk, GangDraftSerializer)
-        return Response(cure_answer(document))
+        return self.computed(cure_answer, document)
 
 
 class GangLitView(GangJudgeView):
@@ -226,7 +233,7 @@ class GangLitView(GangJudgeView):
         """Whether control and lamps go together, and a cycle of it."""
         values, document = self.read(request, pk, GangLitRequestSerializer)
         region = Gang.objects.values_list("loop__site__region", flat=True).get(pk=pk)
-        return Response(lit_answer(document, region, values))
+        return self.computed(lit_answer, document, region, values)
 
 
 class GangLitBandView(GangJudgeView):
@@ -236,4 +243,4 @@ class GangLitBandView(GangJudgeView):
     def post(self, request: Request, pk: Any) -> Response:
         """Least and most along the cycle that is drawn."""
         values, document = self.read(request, pk, GangLitRequestSerializer)
-        return Response(band_answer(document, values))
+        return self.computed(band_answer, document, values)

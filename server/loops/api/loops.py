@@ -9,7 +9,7 @@ from django.db import IntegrityError, transaction
 from django.db.models import Case, Count, IntegerField, OuterRef, Q, QuerySet, Subquery, Value, When
 from django.db.models.functions import Length
 from django.shortcuts import get_object_or_404
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import generics
 from rest_framework.exceptions import ErrorDetail, ValidationError
 from rest_framework.request import Request
@@ -89,6 +89,11 @@ class LoopListView(generics.ListAPIView):
     queryset = Loop.objects.order_by(*ORDERS["name"])
     serializer_class = LoopRowSerializer
     filterset_class = LoopFilter
+
+    @extend_schema(parameters=[OpenApiParameter("archived", str, enum=["0", "1"])])
+    def get(self, request: Request) -> Response:
+        """One page of it."""
+        return super().get(request)
 
     def get_queryset(self) -> QuerySet[Loop]:
         """Of the sites where the reader works; with `?archived=1` what was taken out of sight."""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+from functools import partial
 from typing import Any
 
 from django.db import transaction
@@ -10,6 +12,7 @@ from accounts.models import User
 from audit import trail
 from ember_core.compatibility.matrix import Goes
 from ember_core.judgement import Judgement
+from ember_server.locking import retried
 from ember_server.problems import Problem, StaleVersion
 from judgements.services.judging import check_incomplete, judge_document, missing_parts
 from judgements.services.storing import store, whole_of
@@ -34,8 +37,24 @@ Json = dict[str, Any]
 _LOAD_STATES = ("met", "unknown", "not_met")
 
 
+# What a judgement stands on may change while it is computed; more often than this somebody is told.
+MOST_TRIES = 3
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Worked:
+    """What was computed of a draft, and the supply it was computed on."""
+
+    document: Json
+    judgement: Judgement | None
+    whole: Json
+    site_version: int
+
+
 def keep_gang(who: User | None, pk: Any, version: int, given: Json) -> Gang:
-    """Replace what a gang holds and judge it anew, in one transaction.
+    """Replace what a gang holds, judged anew.
+
+    The judgement is computed before anything is locked; then the gang alone is, and both versions are looked at again.
 
     Parameters
     ----------
@@ -47,21 +66,47 @@ def keep_gang(who: User | None, pk: Any, version: int, given: Json) -> Gang:
     StaleVersion : someone wrote in the meantime; nothing is changed.
     InputErrors, Problem : a figure is wrong, a part is not on the shelf; nothing is changed.
     """
-    with transaction.atomic():
-        gang = Gang.objects.select_for_update().select_related("loop__site").get(pk=pk)
-        before = gang_document(gang)
-        if gang.version != version:
-            raise StaleVersion(yours=version, current_version=gang.version, current=before)
+    for _ in range(MOST_TRIES):
+        gang = Gang.objects.select_related("loop__site", "control").get(pk=pk)
+        _check_version(gang, version)
         _check_parts(given)
-        document = sheet_of(given, gang.loop.site, f"{gang.loop.site.name}, {gang.loop.name}, gang {gang.position}")
-        judgement = _checked_judgement(document)
+        worked = _work(gang, given)
+        kept = retried(partial(_keep, who, pk, version, given, worked))
+        if kept is not None:
+            return kept
+    raise Problem(409, "supply_changes")
+
+
+def _check_version(gang: Gang, version: int) -> None:
+    if gang.version != version:
+        raise StaleVersion(yours=version, current_version=gang.version, current=gang_document(gang))
+
+
+def _work(gang: Gang, given: Json) -> _Worked:
+    """Everything that takes long, with nothing locked."""
+    site = gang.loop.site
+    document = sheet_of(given, site, f"{site.name}, {gang.loop.name}, gang {gang.position}")
+    judgement = _checked_judgement(document)
+    whole = whole_of(document, judgement, given.get("trims") or {}) if judgement else {}
+    return _Worked(document=document, judgement=judgement, whole=whole, site_version=site.version)
+
+
+def _keep(who: User | None, pk: Any, version: int, given: Json, worked: _Worked) -> Gang | None:
+    """In one short transaction; None where the supply is another by now."""
+    with transaction.atomic():
+        Gang.objects.select_for_update().get(pk=pk)
+        gang = Gang.objects.select_related("loop__site", "control").get(pk=pk)
+        _check_version(gang, version)
+        if gang.loop.site.version != worked.site_version:
+            return None
+        before = gang_document(gang)
+        judgement, whole = worked.judgement, worked.whole
         gang.name = given["name"]
         gang.cable = given["cable"]
         gang.place = given.get("place") or {}
         gang.trims = given.get("trims") or {}
         gang.version = version + 1
         gang.verdict = judgement.verdict.value if judgement else VerdictWord.UNKNOWN
-        whole = whole_of(document, judgement, gang.trims) if judgement else {}
         gang.load = whole.get("load", {})
         gang.overall = whole.get("overall", {})
         gang.works = gang.overall.get("works", WorksWord.UNKNOWN)
@@ -70,7 +115,7 @@ def keep_gang(who: User | None, pk: Any, version: int, given: Json) -> Gang:
         gang.save()
         _replace_fits(gang, given)
         if judgement is not None:
-            store(who, gang, document, judgement, whole)
+            store(who, gang, worked.document, judgement, whole)
         update_loop(gang.loop)
         gang = Gang.objects.select_related("loop__site", "control").get(pk=pk)
         trail.record(who, "kept", gang, before=before, after=gang_document(gang))

@@ -77,10 +77,12 @@ class PartDetailSerializer(PartSerializer):
 
     claims = ClaimSerializer(many=True, read_only=True)
     known = PartFieldSerializer(many=True, read_only=True)
-    uses = UseSerializer(many=True, read_only=True)
+    uses = UseSerializer(many=True, read_only=True, source="used.first")
+    use_count = serializers.IntegerField(read_only=True, source="used.count")
+    older_count = serializers.IntegerField(read_only=True, source="used.older_count")
 
     class Meta(PartSerializer.Meta):
-        fields: tuple[str, ...] = (*PartSerializer.Meta.fields, "claims", "known", "uses")  # type: ignore[assignment]  # longer than the row's
+        fields: tuple[str, ...] = (*PartSerializer.Meta.fields, "claims", "known", "uses", "use_count", "older_count")  # type: ignore[assignment]  # longer than the row's
 
 
 class ClaimMakeSerializer(serializers.Serializer):
@@ -158,9 +160,10 @@ class ImportResultSerializer(serializers.Serializer):
 
 
 class ServedSerializer(serializers.Serializer):
-    """How many gangs took the shelf's figures over."""
+    """How many gangs took the shelf's figures over, and the loops of those that could not."""
 
     changed = serializers.IntegerField()
+    refused = serializers.ListField(child=serializers.CharField())
 
 
 class CableRunSerializer(serializers.Serializer):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.http import HttpResponse
+from django.http import HttpResponse, StreamingHttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, OpenApiResponse, extend_schema
@@ -23,6 +23,7 @@ from ember_core.catalogue.leaflet import filled
 from ember_core.errors import InputError, InputErrors
 from ember_core.parts import Supply
 from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
+from ember_server.streaming import told
 from parts.api.shapes import (
     CableRunSerializer,
     ClaimMakeSerializer,
@@ -48,7 +49,7 @@ from parts.services.cables import cable_run
 from parts.services.claims import add_claim, use_claim
 from parts.services.entries import entry_of, make_part
 from parts.services.importing import Format, import_parts
-from parts.services.serving import serve_all, uses_of
+from parts.services.serving import Served, serve_all, uses_of
 from wording.texts import catalogue, error_text
 
 
@@ -82,7 +83,7 @@ def detail(pk: Any, who: User) -> Any:
     """Everything about a part."""
     part = get_object_or_404(Part.objects.prefetch_related("claims__by"), pk=pk)
     part.known = fields_data(part.category, part.kind)  # type: ignore[attr-defined]  # shown beside its columns
-    part.uses = uses_of(part, who)  # type: ignore[attr-defined]
+    part.used = uses_of(part, who)  # type: ignore[attr-defined]
     return PartDetailSerializer(part).data
 
 
@@ -133,10 +134,18 @@ class PartServeView(APIView):
     write_action = SHELF
 
     @extend_schema(request=None, responses={200: ServedSerializer, **WRITE_PROBLEMS})
-    def post(self, request: Request, pk: Any) -> Response:
-        """Take them over into all of these gangs, judged anew."""
+    def post(self, request: Request, pk: Any) -> Response | StreamingHttpResponse:
+        """Take them over into all of these gangs, judged anew; with `?progress=1` in lines that tell how far it is."""
         get_object_or_404(Part, pk=pk)
-        return Response({"changed": serve_all(person(request), pk)})
+        steps = serve_all(person(request), pk)
+        if request.query_params.get("progress") == "1":
+            return told(({"done": one.done, "of": one.of}, _served(one)) for one in steps)
+        *_, last = steps
+        return Response(_served(last))
+
+
+def _served(one: Served) -> dict[str, Any]:
+    return {"changed": one.changed, "refused": list(one.refused)}
 
 
 class CableRunView(APIView):

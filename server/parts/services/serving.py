@@ -2,22 +2,26 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 from uuid import UUID
 
-from django.db import transaction
-from django.db.models import Q
-
 from accounts.models import User
+from ember_core.errors import EmberError
+from ember_server.problems import Problem
 from loops.basis import older_parts
 from loops.documents import gang_document
-from loops.models import Gang
-from loops.services.keep_gang import keep_gang, update_loop
+from loops.models import FittedBypass, FittedControl, Gang, LampGroup, Loop
+from loops.services.keep_gang import keep_gang
 from parts.models import Part
 from sites.access import visible
 
 Json = dict[str, Any]
+
+
+# More places than this are not listed one by one.
+MOST_LISTED = 50
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -28,21 +32,51 @@ class Use:
     differs: bool
 
 
-def uses_of(part: Part, who: User | None = None) -> list[Use]:
-    """Gangs that hold the part, in the order of their loops; with `who` only those that this person sees."""
-    seen = Gang.objects.all() if who is None else visible(Gang, who)
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Uses:
+    """Where a part is used.
+
+    Parameters
+    ----------
+    first : the first of them, in the order of their loops. count, older_count : all, and those whose copy differs.
+    """
+
+    first: list[Use]
+    count: int
+    older_count: int
+
+
+def holders(part: Part, who: User | None = None) -> dict[Any, bool]:
+    """Gangs that hold the part, and whether the copy of its figures differs; with `who` those that this person sees."""
+    seen = None if who is None else visible(Gang, who).values("pk")
+    found: dict[Any, bool] = {}
+    for fit in (FittedControl, FittedBypass, LampGroup):
+        rows = fit.objects.filter(part=part, gang__archived_at=None)
+        if seen is not None:
+            rows = rows.filter(gang__in=seen)
+        for gang, figures in rows.values_list("gang", "figures"):
+            found[gang] = found.get(gang, False) or _without_count(figures) != _without_count(part.figures)
+    return found
+
+
+def _without_count(figures: Json) -> Json:
+    """How many lamps hang there is no figure of the shelf."""
+    return {name: value for name, value in figures.items() if name != "count"}
+
+
+def uses_of(part: Part, who: User) -> Uses:
+    """Where the part is used, as far as this person sees."""
+    found = holders(part, who)
     gangs = (
-        seen.filter(_holds(part))
-        .distinct()
-        .select_related("loop__site", "control")
-        .prefetch_related("lamps", "bypasses")
-        .order_by("loop__site__name", "loop__name", "position")
+        Gang.objects.filter(pk__in=list(found))
+        .select_related("loop__site")
+        .order_by("loop__site__name", "loop__name", "position")[:MOST_LISTED]
     )
-    return [Use(gang=gang, differs=_taken_over(gang_document(gang), part)[1]) for gang in gangs]
-
-
-def _holds(part: Part) -> Any:
-    return Q(control__part=part) | Q(lamps__part=part) | Q(bypasses__part=part)
+    return Uses(
+        first=[Use(gang=gang, differs=found[gang.pk]) for gang in gangs],
+        count=len(found),
+        older_count=sum(found.values()),
+    )
 
 
 def _taken_over(document: Json, part: Part) -> tuple[Json, bool]:
@@ -70,11 +104,19 @@ def _taken_over(document: Json, part: Part) -> tuple[Json, bool]:
 
 
 def mark_older(part: Part) -> None:
-    """Judgements of gangs whose copy of the figures is no longer the shelf's are out of date."""
-    for use in uses_of(part):
-        if use.differs and use.gang.judged_on:
-            Gang.objects.filter(pk=use.gang.pk).update(judged_on=older_parts(use.gang))
-            update_loop(use.gang.loop)
+    """Judgements of gangs whose copy of the figures is no longer the shelf's are out of date, and so are their loops'.
+
+    A few statements for thousands of them.
+    """
+    older = [gang for gang, differs in holders(part).items() if differs]
+    gangs = [gang for gang in Gang.objects.filter(pk__in=older).select_related("loop") if gang.judged_on]
+    loops = {}
+    for gang in gangs:
+        gang.judged_on = older_parts(gang)
+        gang.loop.judged_on = gang.judged_on
+        loops[gang.loop_id] = gang.loop
+    Gang.objects.bulk_update(gangs, ("judged_on",), batch_size=200)
+    Loop.objects.bulk_update(loops.values(), ("judged_on",), batch_size=200)
 
 
 def judge_again(who: User, pk: Any) -> Gang:
@@ -84,15 +126,14 @@ def judge_again(who: User, pk: Any) -> Gang:
     ------
     StaleVersion, InputErrors, Problem : see `keep_gang`; nothing is changed.
     """
-    with transaction.atomic():
-        gang = Gang.objects.select_for_update().get(pk=pk)
-        document = gang_document(gang)
-        items = [item for item in (document["control"], *document["bypasses"], *document["lamps"]) if item is not None]
-        # Figures change only where that is the reason: another supply is no leave to touch what somebody kept.
-        if gang.judged_on.get("parts"):
-            for part in Part.objects.filter(pk__in=[item["part"] for item in items if item["part"]]):
-                document, _ = _taken_over(document, part)
-        return keep_gang(who, pk, gang.version, _with_keys(document))
+    gang = Gang.objects.select_related("loop__site", "control").get(pk=pk)
+    document = gang_document(gang)
+    items = [item for item in (document["control"], *document["bypasses"], *document["lamps"]) if item is not None]
+    # Figures change only where that is the reason: another supply is no leave to touch what somebody kept.
+    if gang.judged_on.get("parts"):
+        for part in Part.objects.filter(pk__in=[item["part"] for item in items if item["part"]]):
+            document, _ = _taken_over(document, part)
+    return keep_gang(who, pk, gang.version, _with_keys(document))
 
 
 def _with_keys(document: Json) -> Json:
@@ -103,18 +144,41 @@ def _with_keys(document: Json) -> Json:
     return document
 
 
-def serve_all(who: User, pk: Any) -> int:
-    """Take the shelf's figures over into every gang that holds the part, judged anew; returns how many changed.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Served:
+    """How far serving has come.
 
-    All or none: where one gang cannot be kept with them, nothing is changed.
+    Parameters
+    ----------
+    done, of : gangs looked at, of how many. changed : those that took the figures over.
+    refused : loops of those that could not, by name.
     """
+
+    done: int
+    of: int
+    changed: int
+    refused: tuple[str, ...]
+
+
+def serve_all(who: User, pk: Any) -> Iterator[Served]:
+    """Take the shelf's figures over into the gangs that hold the part and that this person sees, judged anew.
+
+    Gang by gang, each in a transaction of its own: what is stopped, or cut off, goes on where it was when it is asked
+    for again, since a gang that has the figures already is not among them.
+    """
+    part = Part.objects.get(pk=pk)
+    older = [gang for gang, differs in holders(part, who).items() if differs]
     changed = 0
-    with transaction.atomic():
-        part = Part.objects.select_for_update().get(pk=pk)
-        for use in uses_of(part, who):
-            if not use.differs:
-                continue
-            document, _ = _taken_over(gang_document(use.gang), part)
-            keep_gang(who, use.gang.pk, use.gang.version, _with_keys(document))
-            changed += 1
-    return changed
+    refused: list[str] = []
+    yield Served(done=0, of=len(older), changed=0, refused=())
+    for done, key in enumerate(older, 1):
+        gang = Gang.objects.select_related("loop__site", "control").get(pk=key)
+        document, differs = _taken_over(gang_document(gang), part)
+        try:
+            if differs:
+                keep_gang(who, gang.pk, gang.version, _with_keys(document))
+                changed += 1
+        except (EmberError, Problem):
+            # One that cannot be kept with them, or that somebody is just changing, holds up nobody else.
+            refused.append(gang.loop.name)
+        yield Served(done=done, of=len(older), changed=changed, refused=tuple(refused))

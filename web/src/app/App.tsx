@@ -24,12 +24,25 @@ const BoardPage = lazy(() =>
   import("../features/isolation/BoardPage").then((m) => ({ default: m.BoardPage })),
 );
 
+const PeoplePage = lazy(() =>
+  import("../features/people/PeoplePage").then((m) => ({ default: m.PeoplePage })),
+);
+const TrailPage = lazy(() => import("../features/people/TrailPage").then((m) => ({ default: m.TrailPage })));
+const FirstPassword = lazy(() =>
+  import("../features/people/OwnAccount").then((m) => ({ default: m.FirstPassword })),
+);
+
 const ShelfPage = lazy(() => import("../features/shelf/ShelfPage").then((m) => ({ default: m.ShelfPage })));
 
 const AWAY_MS = 5_000;
+const BUSY_MS = 2_000;
 
 function isAway(error: unknown): boolean {
   return error instanceof Refusal && error.status === 0;
+}
+
+function isBusy(error: unknown): boolean {
+  return error instanceof Refusal && error.status === 503;
 }
 
 const client = new QueryClient({
@@ -38,7 +51,9 @@ const client = new QueryClient({
       staleTime: 10_000,
       // What failed because nobody answered is asked again until somebody does.
       refetchInterval: (query) => (isAway(query.state.error) ? AWAY_MS : false),
-      retry: (count, error) => count < 2 && isAway(error),
+      // A server that computes for others is asked again until it has a turn for us.
+      retry: (count, error) => (count < 2 && isAway(error)) || (count < 30 && isBusy(error)),
+      retryDelay: (count, error) => (isBusy(error) ? BUSY_MS : 1_000 * 2 ** count),
     },
   },
 });
@@ -61,19 +76,34 @@ function Pages({ mode, onMode }: { mode: "light" | "dark"; onMode: () => void })
   }
   const { user } = session.data;
   if (user === null) return <SignIn demoAccounts={session.data.demo_accounts} />;
+  if (user.must_change) {
+    return (
+      <Suspense fallback={<p className="waiting">{texts.product}</p>}>
+        <FirstPassword />
+      </Suspense>
+    );
+  }
   return (
     <Shell key={user.id} user={user} mode={mode} onMode={onMode}>
       <Broken where={pathname}>
         <Suspense fallback={<p className="waiting">{texts.bench.loading}</p>}>
           <Routes>
-            <Route path="/" element={<RoundPage mayEdit={user.may_edit} />} />
+            <Route
+              path="/"
+              element={<RoundPage mayEdit={user.may_edit} mayKeepSites={user.may_keep_sites} />}
+            />
             <Route path="/loops/:loopId/:position?" element={<BenchPage mayEdit={user.may_edit} />} />
-            <Route path="/sites/:siteId/schedule" element={<SchedulePage mayEdit={user.may_edit} />} />
+            <Route
+              path="/sites/:siteId/schedule"
+              element={<SchedulePage mayEdit={user.may_edit} mayKeepSites={user.may_keep_sites} />}
+            />
             <Route
               path="/isolations"
               element={<BoardPage mayEdit={user.may_edit} mayRelease={user.may_release} />}
             />
-            <Route path="/shelf" element={<ShelfPage mayEdit={user.may_edit} />} />
+            <Route path="/shelf" element={<ShelfPage mayEdit={user.may_keep_shelf} />} />
+            {user.may_keep_accounts && <Route path="/people" element={<PeoplePage />} />}
+            {user.may_read_trail && <Route path="/trail" element={<TrailPage />} />}
             <Route path="*" element={<Navigate to="/" replace />} />
           </Routes>
         </Suspense>

@@ -1,5 +1,5 @@
 /** The bar above every page, and the help. */
-import { type ReactNode, useEffect, useState } from "react";
+import { lazy, type ReactNode, Suspense, useEffect, useState } from "react";
 import { Link, NavLink, useNavigate } from "react-router";
 import type { Schemas } from "../api/client";
 import { useIsolations } from "../features/isolation/queries";
@@ -12,6 +12,10 @@ import { HelpDialog } from "./HelpDialog";
 import { isShortcut } from "./keys";
 import type { Mode } from "./useMode";
 
+const OwnAccount = lazy(() =>
+  import("../features/people/OwnAccount").then((m) => ({ default: m.OwnAccount })),
+);
+
 interface Props {
   user: Schemas["User"];
   mode: Mode;
@@ -21,6 +25,7 @@ interface Props {
 
 export function Shell({ user, mode, onMode, children }: Props) {
   const [helpOpen, setHelpOpen] = useState(false);
+  const [accountOpen, setAccountOpen] = useState(false);
   const signOut = useSignOut();
   const navigate = useNavigate();
   const isolations = useIsolations().data ?? [];
@@ -54,6 +59,8 @@ export function Shell({ user, mode, onMode, children }: Props) {
             {isolations.length > 0 && <b className="count">{isolations.length}</b>}
           </NavLink>
           <NavLink to="/shelf">{texts.shelf.title}</NavLink>
+          {user.may_keep_accounts && <NavLink to="/people">{texts.people.title}</NavLink>}
+          {user.may_read_trail && <NavLink to="/trail">{texts.people.trail.title}</NavLink>}
         </nav>
         <nav className="bar-tools" aria-label={texts.product}>
           <TrayBar />
@@ -64,7 +71,14 @@ export function Shell({ user, mode, onMode, children }: Props) {
           <button type="button" className="plain" onClick={() => setHelpOpen(true)}>
             {texts.help}
           </button>
-          <span className="who">{user.display_name || user.username}</span>
+          <button
+            type="button"
+            className="plain who"
+            title={texts.people.own.title}
+            onClick={() => setAccountOpen(true)}
+          >
+            {user.display_name || user.username}
+          </button>
           <button
             type="button"
             className="plain"
@@ -78,6 +92,9 @@ export function Shell({ user, mode, onMode, children }: Props) {
         <Notices />
         {children}
       </main>
+      <Suspense fallback={null}>
+        {accountOpen && <OwnAccount onClose={() => setAccountOpen(false)} />}
+      </Suspense>
       {helpOpen && <HelpDialog onClose={() => setHelpOpen(false)} />}
     </div>
   );

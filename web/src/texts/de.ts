@@ -4,6 +4,7 @@ import choose from "../../../texts/de/web/choose.json";
 import device from "../../../texts/de/web/device.json";
 import isolation from "../../../texts/de/web/isolation.json";
 import lit from "../../../texts/de/web/lit.json";
+import people from "../../../texts/de/web/people.json";
 import quantity from "../../../texts/de/web/quantity.json";
 import round from "../../../texts/de/web/round.json";
 import shelf from "../../../texts/de/web/shelf.json";
@@ -19,6 +20,7 @@ export const tree = {
   device,
   isolation,
   lit,
+  people,
   quantity,
   shelf,
   spread,

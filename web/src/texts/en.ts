@@ -4,6 +4,7 @@ import choose from "../../../texts/en/web/choose.json";
 import device from "../../../texts/en/web/device.json";
 import isolation from "../../../texts/en/web/isolation.json";
 import lit from "../../../texts/en/web/lit.json";
+import people from "../../../texts/en/web/people.json";
 import quantity from "../../../texts/en/web/quantity.json";
 import round from "../../../texts/en/web/round.json";
 import shelf from "../../../texts/en/web/shelf.json";
@@ -19,6 +20,7 @@ export const tree = {
   device,
   isolation,
   lit,
+  people,
   quantity,
   shelf,
   spread,

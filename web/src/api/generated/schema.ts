@@ -716,7 +716,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The round: loops with state and next step. */
+        /** @description One page of it. */
         get: operations["loops_list"];
         put?: never;
         /** @description Make a loop with one empty gang. */
@@ -1149,7 +1149,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Take them over into all of these gangs, judged anew. */
+        /** @description Take them over into all of these gangs, judged anew; with `?progress=1` in lines that tell how far it is. */
         post: operations["parts_serve_create"];
         delete?: never;
         options?: never;
@@ -1337,7 +1337,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The sites where the reader works. */
+        /** @description Theirs. */
         get: operations["sites_list"];
         put?: never;
         /** @description Make one. */
@@ -3281,6 +3281,8 @@ export interface components {
             readonly claims: components["schemas"]["Claim"][];
             readonly known: components["schemas"]["PartField"][];
             readonly uses: components["schemas"]["Use"][];
+            readonly use_count: number;
+            readonly older_count: number;
         };
         /** @description A figure that a kind of part has. */
         PartField: {
@@ -3693,9 +3695,10 @@ export interface components {
          * @enum {string}
          */
         ScopeEnum: "breakers" | "whole_installation";
-        /** @description How many gangs took the shelf's figures over. */
+        /** @description How many gangs took the shelf's figures over, and the loops of those that could not. */
         Served: {
             changed: number;
+            refused: string[];
         };
         /** @description The session: the user or null, the token for writes, and in the demo copy its ready accounts. */
         Session: {
@@ -4081,7 +4084,7 @@ export interface components {
             subject_kind: string;
             /** Format: uuid */
             subject_id: string;
-            /** @description What the record was called, as far as the change tells. */
+            /** @description What the record is called, or was as far as the change tells. */
             readonly name: string;
             /** @description What was changed from what to what: names, and values as text. */
             readonly differs: {
@@ -4354,6 +4357,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     accounts_partial_update: {
@@ -4442,6 +4454,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     accounts_password_create: {
@@ -4523,6 +4544,15 @@ export interface operations {
             };
             /** @description problem+json */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4702,6 +4732,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     circuits_retrieve: {
@@ -4833,6 +4872,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     circuits_partial_update: {
@@ -4914,6 +4962,15 @@ export interface operations {
             };
             /** @description problem+json */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5050,6 +5107,15 @@ export interface operations {
             };
             /** @description problem+json */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5285,6 +5351,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     gangs_destroy: {
@@ -5361,6 +5436,15 @@ export interface operations {
             };
             /** @description problem+json */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5456,6 +5540,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     gangs_archive_create: {
@@ -5537,6 +5630,15 @@ export interface operations {
             };
             /** @description problem+json */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5632,6 +5734,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     gangs_choose_create: {
@@ -5713,6 +5824,15 @@ export interface operations {
             };
             /** @description problem+json */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5808,6 +5928,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     gangs_cures_create: {
@@ -5889,6 +6018,15 @@ export interface operations {
             };
             /** @description problem+json */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5984,6 +6122,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     gangs_judge_again_create: {
@@ -6061,6 +6208,15 @@ export interface operations {
             };
             /** @description problem+json */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6182,6 +6338,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     gangs_lit_create: {
@@ -6263,6 +6428,15 @@ export interface operations {
             };
             /** @description problem+json */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6358,6 +6532,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     gangs_loads_create: {
@@ -6439,6 +6622,15 @@ export interface operations {
             };
             /** @description problem+json */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6582,6 +6774,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     gangs_narrow_create: {
@@ -6663,6 +6864,15 @@ export interface operations {
             };
             /** @description problem+json */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6816,6 +7026,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     gangs_predict_create: {
@@ -6897,6 +7116,15 @@ export interface operations {
             };
             /** @description problem+json */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7100,6 +7328,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     gangs_sweep_create: {
@@ -7188,6 +7425,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     gangs_together_create: {
@@ -7269,6 +7515,15 @@ export interface operations {
             };
             /** @description problem+json */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7440,6 +7695,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     isolations_locks_create: {
@@ -7528,6 +7792,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     judge_create: {
@@ -7607,6 +7880,15 @@ export interface operations {
             };
             /** @description problem+json */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7796,11 +8078,21 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     loops_list: {
         parameters: {
             query?: {
+                archived?: "0" | "1";
                 /**
                  * @description * `survey` - finish the survey
                  *     * `lamps` - enter the lamps
@@ -7944,6 +8236,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     loops_retrieve: {
@@ -8075,6 +8376,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     loops_partial_update: {
@@ -8156,6 +8466,15 @@ export interface operations {
             };
             /** @description problem+json */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8251,6 +8570,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     loops_bring_back_create: {
@@ -8332,6 +8660,15 @@ export interface operations {
             };
             /** @description problem+json */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8427,6 +8764,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     loops_isolations_create: {
@@ -8508,6 +8854,15 @@ export interface operations {
             };
             /** @description problem+json */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8612,6 +8967,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     loops_photos_create: {
@@ -8709,6 +9073,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     loops_proof_events_create: {
@@ -8797,6 +9170,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     loops_readings_create: {
@@ -8878,6 +9260,15 @@ export interface operations {
             };
             /** @description problem+json */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9015,6 +9406,15 @@ export interface operations {
             };
             /** @description problem+json */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9170,6 +9570,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     "loops_visit.pdf_retrieve": {
@@ -9300,6 +9709,15 @@ export interface operations {
             };
             /** @description problem+json */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9457,6 +9875,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     notices_list: {
@@ -9579,6 +10006,15 @@ export interface operations {
             };
             /** @description problem+json */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9794,6 +10230,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     "parts._retrieve": {
@@ -9979,6 +10424,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     parts_claims_create: {
@@ -10067,6 +10521,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     parts_serve_create: {
@@ -10144,6 +10607,15 @@ export interface operations {
             };
             /** @description problem+json */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10239,6 +10711,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     parts_import_create: {
@@ -10325,6 +10806,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     password_update: {
@@ -10403,6 +10893,15 @@ export interface operations {
             };
             /** @description problem+json */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10498,6 +10997,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     photos_bring_back_create: {
@@ -10579,6 +11087,15 @@ export interface operations {
             };
             /** @description problem+json */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10716,6 +11233,15 @@ export interface operations {
             };
             /** @description problem+json */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10972,11 +11498,21 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     sites_list: {
         parameters: {
             query?: {
+                archived?: "0" | "1";
                 /** @description A page number within the paginated result set. */
                 page?: number;
                 /** @description Number of results to return per page. */
@@ -11075,6 +11611,15 @@ export interface operations {
             };
             /** @description problem+json */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11213,6 +11758,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     sites_partial_update: {
@@ -11294,6 +11848,15 @@ export interface operations {
             };
             /** @description problem+json */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11389,6 +11952,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     sites_bring_back_create: {
@@ -11470,6 +12042,15 @@ export interface operations {
             };
             /** @description problem+json */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11655,6 +12236,15 @@ export interface operations {
             };
             /** @description problem+json */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -12004,6 +12594,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     typical_lamp_create: {
@@ -12083,6 +12682,15 @@ export interface operations {
             };
             /** @description problem+json */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

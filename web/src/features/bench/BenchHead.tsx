@@ -1,7 +1,9 @@
 /** Where one is, which gang, and what becomes of the copy. */
 import { useState } from "react";
-import { Link } from "react-router";
+import { Link, useNavigate } from "react-router";
 import { say, texts } from "../../texts";
+import { ArchiveDialog } from "../archive/ArchiveDialog";
+import { Dialog } from "../dialog/Dialog";
 import { WorksMark } from "../WorksMark";
 import type { Bench, Gang } from "./draft";
 import { EditLoopDialog } from "./EditLoopDialog";
@@ -19,6 +21,7 @@ interface Props {
 
 export function BenchHead({ loop, gang, bench, mayEdit, isKeeping, onKeep, onAddGang }: Props) {
   const [isEditing, setEditing] = useState(false);
+  const [isArchiving, setArchiving] = useState(false);
   return (
     <div className="bench-head">
       <div className="bench-where">
@@ -29,6 +32,12 @@ export function BenchHead({ loop, gang, bench, mayEdit, isKeeping, onKeep, onAdd
             {texts.bench.edit}
           </button>
         )}
+        {mayEdit && (
+          <button type="button" className="plain" onClick={() => setArchiving(true)}>
+            {texts.people.archive.open}
+          </button>
+        )}
+        {isArchiving && <Archiving loop={loop} gang={gang} onClose={() => setArchiving(false)} />}
         {isEditing && <EditLoopDialog loop={loop} onClose={() => setEditing(false)} />}
         <span className="chip figure">
           {loop.v_rms} V {loop.f_hz} Hz
@@ -69,5 +78,36 @@ export function BenchHead({ loop, gang, bench, mayEdit, isKeeping, onKeep, onAdd
       </div>
       {!mayEdit && <p className="quiet read-only">{texts.bench.readOnly}</p>}
     </div>
+  );
+}
+
+/** The whole loop; or, where there are several, the gang that is shown. */
+function Archiving({ loop, gang, onClose }: { loop: Loop; gang: Gang; onClose: () => void }) {
+  const navigate = useNavigate();
+  const [what, setWhat] = useState<"loop" | "gang" | null>(loop.gangs.length > 1 ? null : "loop");
+  const gangName = gang.name || say(texts.bench.gang, { position: gang.position });
+  if (what === null) {
+    return (
+      <Dialog open footer={null} title={texts.people.archive.action} onCancel={onClose}>
+        <p className="form-buttons">
+          <button type="button" className="outlined" onClick={() => setWhat("loop")}>
+            {loop.name}
+          </button>
+          <button type="button" className="outlined" onClick={() => setWhat("gang")}>
+            {gangName}
+          </button>
+        </p>
+      </Dialog>
+    );
+  }
+  const first = loop.gangs.find((entry) => entry.id !== gang.id);
+  return (
+    <ArchiveDialog
+      kind={what === "loop" ? "loops" : "gangs"}
+      id={what === "loop" ? loop.id : gang.id}
+      name={what === "loop" ? loop.name : gangName}
+      onDone={() => void navigate(what === "loop" ? "/" : `/loops/${loop.id}/${first?.position ?? 1}`)}
+      onClose={onClose}
+    />
   );
 }

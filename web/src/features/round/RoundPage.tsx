@@ -9,10 +9,14 @@ import { addressOf, placeOf } from "../bench/steps";
 import { WorksMark } from "../WorksMark";
 import { Outdated } from "../outdated/Outdated";
 import { OffLine } from "../isolation/OffLine";
-import { ORDERS, PAGE_SIZE, useLoops, useSites, type Verdict } from "./queries";
+import type { Kind } from "../archive/ArchiveDialog";
+import { ORDERS, PAGE_SIZE, useArchivedSites, useLoops, useSites, type Verdict } from "./queries";
 import { TickMenu } from "./TickMenu";
 
 const NewLoopDialog = lazy(() => import("./NewLoopDialog").then((m) => ({ default: m.NewLoopDialog })));
+const ArchiveDialog = lazy(() =>
+  import("../archive/ArchiveDialog").then((m) => ({ default: m.ArchiveDialog })),
+);
 const NewSiteDialog = lazy(() => import("./NewSiteDialog").then((m) => ({ default: m.NewSiteDialog })));
 
 type NextStep = Schemas["NextStepEnum"];
@@ -20,7 +24,7 @@ const LOAD_MARKS = { met: "✓", not_met: "✗", unknown: "?" } as const;
 // Typing pauses longer than this are a wish to see the answer.
 const PAUSE_MS = 200;
 
-export function RoundPage({ mayEdit }: { mayEdit: boolean }) {
+export function RoundPage({ mayEdit, mayKeepSites }: { mayEdit: boolean; mayKeepSites: boolean }) {
   const [params, setParams] = useSearchParams();
   const wish = {
     search: params.get("search") ?? "",
@@ -29,10 +33,12 @@ export function RoundPage({ mayEdit }: { mayEdit: boolean }) {
     next: params.getAll("next") as NextStep[],
     order: ORDERS.find((order) => order === params.get("order")) ?? "name",
     page: Number(params.get("page") ?? 1),
+    isArchived: params.get("archived") === "1",
   };
   useTitle(texts.round);
   const [typed, setTyped] = useState(wish.search);
   const [dialog, setDialog] = useState<"none" | "loop" | "site">("none");
+  const [back, setBack] = useState<{ kind: Kind; id: string; name: string } | null>(null);
   const field = useRef<HTMLInputElement>(null);
   const loops = useLoops(wish);
   const sites = useSites();
@@ -71,7 +77,7 @@ export function RoundPage({ mayEdit }: { mayEdit: boolean }) {
   return (
     <div className="round">
       <div className="round-tools">
-        <h1>{texts.round}</h1>
+        <h1>{wish.isArchived ? texts.people.archive.show : texts.round}</h1>
         <input
           ref={field}
           type="search"
@@ -125,16 +131,22 @@ export function RoundPage({ mayEdit }: { mayEdit: boolean }) {
         )}
         {mayEdit && (
           <>
-            <button type="button" className="outlined" onClick={() => setDialog("site")}>
-              {texts.list.newSite}
-            </button>
+            {mayKeepSites && (
+              <button type="button" className="outlined" onClick={() => setDialog("site")}>
+                {texts.list.newSite}
+              </button>
+            )}
             <button type="button" className="solid" onClick={() => setDialog("loop")}>
               {texts.list.newLoop}
             </button>
           </>
         )}
       </div>
-      <Outdated mayEdit={mayEdit} />
+      {wish.isArchived ? (
+        mayKeepSites && <ArchivedSites onBack={(site) => setBack({ kind: "sites", ...site })} />
+      ) : (
+        <Outdated mayEdit={mayEdit} />
+      )}
       {loops.isError && (
         <p className="wrong" role="alert">
           {loops.error.message}
@@ -161,20 +173,38 @@ export function RoundPage({ mayEdit }: { mayEdit: boolean }) {
                   </th>
                 </tr>
               )}
-              <Row row={row} />
+              <Row
+                row={row}
+                isArchived={wish.isArchived}
+                onBack={() => setBack({ kind: "loops", id: row.id, name: row.name })}
+              />
             </Fragment>
           ))}
         </tbody>
       </table>
       {loops.isSuccess &&
         rows.length === 0 &&
-        (unfiltered ? (
-          <First hasSite={(sites.data?.count ?? 0) > 0} mayEdit={mayEdit} onOpen={setDialog} />
+        (unfiltered && !wish.isArchived ? (
+          <First
+            hasSite={(sites.data?.count ?? 0) > 0}
+            mayEdit={mayEdit}
+            mayKeepSites={mayKeepSites}
+            onOpen={setDialog}
+          />
         ) : (
           <p className="empty">{texts.list.none}</p>
         ))}
       <div className="round-foot">
         <span>{loops.isSuccess && say(texts.list.count, { count: total })}</span>
+        {mayEdit && (
+          <button
+            type="button"
+            className="plain"
+            onClick={() => change("archived", wish.isArchived ? [] : ["1"])}
+          >
+            {wish.isArchived ? texts.people.archive.showPresent : texts.people.archive.show}
+          </button>
+        )}
         {total > PAGE_SIZE && (
           <Pages
             page={wish.page}
@@ -185,6 +215,16 @@ export function RoundPage({ mayEdit }: { mayEdit: boolean }) {
       </div>
       <Suspense fallback={null}>
         {dialog === "loop" && <NewLoopDialog site={wish.site} onClose={() => setDialog("none")} />}
+        {back && (
+          <ArchiveDialog
+            kind={back.kind}
+            id={back.id}
+            name={back.name}
+            way="bring-back"
+            onDone={() => setBack(null)}
+            onClose={() => setBack(null)}
+          />
+        )}
         {dialog === "site" && <NewSiteDialog onClose={() => setDialog("none")} />}
       </Suspense>
     </div>
@@ -214,11 +254,17 @@ function Pages({ page, pages, onPage }: { page: number; pages: number; onPage: (
   );
 }
 
-function Row({ row }: { row: LoopRow }) {
+interface RowProps {
+  row: LoopRow;
+  isArchived: boolean;
+  onBack: () => void;
+}
+
+function Row({ row, isArchived, onBack }: RowProps) {
   return (
     <tr>
       <td>
-        <Link to={`/loops/${row.id}`}>{row.name}</Link>
+        {isArchived ? <b>{row.name}</b> : <Link to={`/loops/${row.id}`}>{row.name}</Link>}
         <small>{row.note || say(texts.list.gangs, { count: row.gang_count })}</small>
         <OffLine loop={row.id} />
       </td>
@@ -243,7 +289,12 @@ function Row({ row }: { row: LoopRow }) {
         )}
       </td>
       <td>
-        {row.next_step && (
+        {isArchived && (
+          <button type="button" className="outlined" onClick={onBack}>
+            {texts.people.archive.back}
+          </button>
+        )}
+        {!isArchived && row.next_step && (
           <Link to={addressOf(row.id, row.next_position, placeOf(row.next_step))}>
             {texts.list.nextSteps[row.next_step]}
           </Link>
@@ -255,29 +306,59 @@ function Row({ row }: { row: LoopRow }) {
   );
 }
 
+function ArchivedSites({ onBack }: { onBack: (site: { id: string; name: string }) => void }) {
+  const rows = useArchivedSites().data?.results ?? [];
+  if (rows.length === 0) return null;
+  return (
+    <section aria-label={texts.people.archive.sites}>
+      <h2>{texts.people.archive.sites}</h2>
+      <ul className="sessions">
+        {rows.map((site) => (
+          <li key={site.id}>
+            <b>{site.name}</b>
+            <button
+              type="button"
+              className="outlined"
+              aria-label={`${texts.people.archive.back}: ${site.name}`}
+              onClick={() => onBack({ id: site.id, name: site.name })}
+            >
+              {texts.people.archive.back}
+            </button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
 /** An empty round leads to the first loop. */
 function First({
   hasSite,
   mayEdit,
+  mayKeepSites,
   onOpen,
 }: {
   hasSite: boolean;
   mayEdit: boolean;
+  mayKeepSites: boolean;
   onOpen: (dialog: "loop" | "site") => void;
 }) {
   return (
     <div className="empty first-steps">
-      <p>{mayEdit ? texts.list.start : texts.list.empty}</p>
-      {mayEdit && (
+      <p>{mayEdit && (hasSite || mayKeepSites) ? texts.list.start : texts.list.empty}</p>
+      {!hasSite && !mayKeepSites && <p>{texts.list.noSiteYet}</p>}
+      {mayEdit && (hasSite || mayKeepSites) && (
         <p className="form-buttons">
-          <button
-            type="button"
-            className={hasSite ? "outlined" : "solid"}
-            autoFocus={!hasSite}
-            onClick={() => onOpen("site")}
-          >
-            {texts.list.startSite}
-          </button>
+          {mayKeepSites && (
+            <button
+              type="button"
+              className={hasSite ? "outlined" : "solid"}
+              autoFocus={!hasSite}
+              onClick={() => onOpen("site")}
+            >
+              {texts.list.startSite}
+            </button>
+          )}
           <button
             type="button"
             key={String(hasSite)}

@@ -11,6 +11,7 @@ export interface RoundWish {
   next: Schemas["NextStepEnum"][];
   order: Order;
   page: number;
+  isArchived?: boolean;
 }
 
 /** Ways to order the round; by breaker it is grouped too. */
@@ -34,6 +35,7 @@ export function useLoops(wish: RoundWish) {
               order: wish.order,
               page: wish.page,
               page_size: PAGE_SIZE,
+              archived: wish.isArchived ? "1" : undefined,
             },
           },
           signal,
@@ -50,6 +52,13 @@ const sitesQuery = queryOptions({
 
 export function useSites() {
   return useQuery(sitesQuery);
+}
+
+export function useArchivedSites() {
+  return useQuery({
+    queryKey: ["sites", "archived"],
+    queryFn: () => answered(api.GET("/api/v1/sites/", { params: { query: { archived: "1" } } })),
+  });
 }
 
 export function useCircuits(site: string | null) {

@@ -1,10 +1,12 @@
 /** The circuit schedule of a site: what each breaker really feeds, with corrections. */
 import { useState } from "react";
-import { Link, useParams } from "react-router";
+import { Link, useNavigate, useParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { SupplyForm } from "./SupplyForm";
 import { useTitle } from "../../app/useTitle";
 import { say, texts } from "../../texts";
+import { ArchiveDialog } from "../archive/ArchiveDialog";
+import { MembersDialog } from "../people/MembersDialog";
 import { FormDialog } from "../dialog/FormDialog";
 import { TextLine } from "../dialog/TextLine";
 import { useCircuits, useSites } from "../round/queries";
@@ -15,12 +17,14 @@ const words = texts.survey.schedule;
 type Circuit = Schemas["Circuit"];
 const HOURS = [0.5, 1, 2, 4, 8, 12];
 
-export function SchedulePage({ mayEdit }: { mayEdit: boolean }) {
+export function SchedulePage({ mayEdit, mayKeepSites }: { mayEdit: boolean; mayKeepSites: boolean }) {
   const { siteId = "" } = useParams();
   const sites = useSites();
   const circuits = useCircuits(siteId);
   const [editing, setEditing] = useState<Circuit | null>(null);
   const [isAdding, setAdding] = useState(false);
+  const [open, setOpen] = useState<"none" | "members" | "archive">("none");
+  const navigate = useNavigate();
   const changeSite = useChangeSite(siteId);
   const site = sites.data?.results.find((entry) => entry.id === siteId);
   const rows = circuits.data?.results ?? [];
@@ -35,6 +39,16 @@ export function SchedulePage({ mayEdit }: { mayEdit: boolean }) {
         <a className="outlined" href={`/api/v1/sites/${siteId}/labels.pdf`} target="_blank" rel="noreferrer">
           {words.print}
         </a>
+        {mayKeepSites && site && (
+          <>
+            <button type="button" className="outlined" onClick={() => setOpen("members")}>
+              {texts.people.members.open}
+            </button>
+            <button type="button" className="outlined" onClick={() => setOpen("archive")}>
+              {texts.people.archive.open}
+            </button>
+          </>
+        )}
         {mayEdit && (
           <button type="button" className="solid" onClick={() => setAdding(true)}>
             {words.add}
@@ -47,7 +61,7 @@ export function SchedulePage({ mayEdit }: { mayEdit: boolean }) {
           {texts.isolation.lasts}{" "}
           <select
             value={site.proof_lasts_s}
-            disabled={!mayEdit || changeSite.isPending}
+            disabled={!mayKeepSites || changeSite.isPending}
             onChange={(event) =>
               changeSite.mutate({ version: site.version, proof_lasts_s: Number(event.target.value) })
             }
@@ -65,7 +79,7 @@ export function SchedulePage({ mayEdit }: { mayEdit: boolean }) {
       {site && (
         <SupplyForm
           site={site}
-          isDisabled={!mayEdit || changeSite.isPending}
+          isDisabled={!mayKeepSites || changeSite.isPending}
           onChange={(part) => changeSite.mutate({ version: site.version, ...part })}
         />
       )}
@@ -123,6 +137,18 @@ export function SchedulePage({ mayEdit }: { mayEdit: boolean }) {
       </table>
       {circuits.isSuccess && rows.length === 0 && <p className="empty">{words.empty}</p>}
       {editing && <CorrectDialog circuit={editing} onClose={() => setEditing(null)} />}
+      {site && open === "members" && (
+        <MembersDialog site={siteId} name={site.name} onClose={() => setOpen("none")} />
+      )}
+      {site && open === "archive" && (
+        <ArchiveDialog
+          kind="sites"
+          id={siteId}
+          name={site.name}
+          onDone={() => void navigate("/")}
+          onClose={() => setOpen("none")}
+        />
+      )}
       {isAdding && <AddDialog site={siteId} onClose={() => setAdding(false)} />}
     </div>
   );

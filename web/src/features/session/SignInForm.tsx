@@ -12,11 +12,12 @@ interface Props {
 export function SignInForm({ firstName, demoAccounts }: Props) {
   const [username, setUsername] = useState(firstName);
   const [password, setPassword] = useState("");
+  const [isShared, setShared] = useState(false);
   const id = useId();
   const signIn = useSignIn();
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    if (!signIn.isPending) signIn.mutate({ username, password });
+    if (!signIn.isPending) signIn.mutate({ username, password, is_shared: isShared });
   };
   return (
     <form className="sign-in" onSubmit={submit} aria-labelledby={id}>
@@ -42,6 +43,10 @@ export function SignInForm({ firstName, demoAccounts }: Props) {
           onChange={(event) => setPassword(event.target.value)}
           required
         />
+      </label>
+      <label className="tick">
+        <input type="checkbox" checked={isShared} onChange={(event) => setShared(event.target.checked)} />
+        {texts.people.shared}
       </label>
       {signIn.isError && (
         <p className="wrong" role="alert">

@@ -1,4 +1,5 @@
 /** One part: every figure with its sources, where it is used, and who changed it. */
+import { ProgressLine } from "../ProgressLine";
 import { say, texts, wordOf } from "../../texts";
 import { engineering, figureText } from "../../format";
 import { Link } from "react-router";
@@ -114,7 +115,8 @@ function range(claim: Claim, unit: string): string {
 
 function Uses({ part, mayEdit }: { part: PartDetail; mayEdit: boolean }) {
   const serve = useServe(part.id);
-  const older = part.uses.filter((use) => use.differs).length;
+  const older = part.older_count;
+  const more = part.use_count - part.uses.length;
   return (
     <>
       <h3>{words.uses}</h3>
@@ -129,6 +131,8 @@ function Uses({ part, mayEdit }: { part: PartDetail; mayEdit: boolean }) {
           </li>
         ))}
       </ul>
+      {more > 0 && <p className="quiet">{say(texts.people.trail.more, { count: more })}</p>}
+      {serve.progress && <ProgressLine label={words.serve} progress={serve.progress} onStop={serve.stop} />}
       {older > 0 && (
         <p className="fresher">
           {say(words.usesDiffer, { count: older })}{" "}
@@ -140,6 +144,11 @@ function Uses({ part, mayEdit }: { part: PartDetail; mayEdit: boolean }) {
         </p>
       )}
       {serve.data && <p role="status">{say(words.served, { count: serve.data.changed })}</p>}
+      {serve.data && serve.data.refused.length > 0 && (
+        <p className="wrong" role="alert">
+          {say(words.notServed, { loops: serve.data.refused.join(", ") })}
+        </p>
+      )}
       {serve.isError && (
         <p className="wrong" role="alert">
           {serve.error.message}

@@ -2,6 +2,7 @@
 import { type ChangeEvent, useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { texts } from "../../texts";
+import { ArchiveDialog } from "../archive/ArchiveDialog";
 import { when } from "../when";
 import type { StepProps } from "./stepProps";
 
@@ -12,6 +13,7 @@ export function PhotoStrip({ survey, entries, waiting, mayEdit }: StepProps) {
   const file = useRef<HTMLInputElement>(null);
   const [moment, setMoment] = useState<Schemas["MomentEnum"]>("before");
   const [caption, setCaption] = useState("");
+  const [out, setOut] = useState<StepProps["survey"]["photos"][number] | null>(null);
   const onTheirWay = waiting.filter((entry) => entry.file !== null);
   const add = (event: ChangeEvent<HTMLInputElement>) => {
     const chosen = event.target.files?.[0];
@@ -70,9 +72,28 @@ export function PhotoStrip({ survey, entries, waiting, mayEdit }: StepProps) {
                 {photo.by}, {when(photo.at)}
               </small>
             </span>
+            {mayEdit && (
+              <button
+                type="button"
+                className="plain"
+                aria-label={`${texts.people.archive.photo}: ${photo.caption || words.moments[photo.moment]}`}
+                onClick={() => setOut(photo)}
+              >
+                {texts.people.archive.photo}
+              </button>
+            )}
           </li>
         ))}
       </ul>
+      {out && (
+        <ArchiveDialog
+          kind="photos"
+          id={out.id}
+          name={out.caption || words.moments[out.moment]}
+          onDone={() => setOut(null)}
+          onClose={() => setOut(null)}
+        />
+      )}
     </section>
   );
 }

@@ -5,12 +5,13 @@ from __future__ import annotations
 import csv
 import json
 import uuid
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from typing import Any
 
 import django_filters
+from django.apps import apps
 from django.db.models import Q, QuerySet
-from django.http import StreamingHttpResponse
+from django.http import Http404, StreamingHttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, OpenApiResponse, extend_schema
 from rest_framework import generics, serializers
@@ -18,11 +19,12 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from accounts.policy import TRAIL
+from accounts.policy import TRAIL, person
 from audit.models import Change
 from ember_server.problems import Problem
 from ember_server.shapes import READ_PROBLEMS, problems
 from ember_server.tables import safe
+from sites.access import may_see
 
 MOST_ROWS = 100_000
 COLUMNS = ("at", "who", "action", "subject_kind", "subject_id", "name", "before", "after")
@@ -48,12 +50,26 @@ class TrailSerializer(ChangeSerializer):
         fields: tuple[str, ...] = (*ChangeSerializer.Meta.fields, "name", "differs")  # type: ignore[assignment]  # longer
 
     def get_name(self, change: Change) -> str:
-        """What the record was called, as far as the change tells."""
-        return name_of(change)
+        """What the record is called, or was as far as the change tells."""
+        return name_of(change) or str(self.context.get("names", {}).get(change.subject_id, ""))
 
     def get_differs(self, change: Change) -> list[dict[str, str]]:
         """What was changed from what to what: names, and values as text."""
         return [{"name": name, "before": before, "after": after} for name, before, after in differences(change)]
+
+
+def present_names(changes: Iterable[Change]) -> dict[uuid.UUID, str]:
+    """What the records of some changes are called now, a query a kind; what is gone has no name."""
+    wanted: dict[str, set[uuid.UUID]] = {}
+    for change in changes:
+        wanted.setdefault(change.subject_kind, set()).add(change.subject_id)
+    found: dict[uuid.UUID, str] = {}
+    for model in apps.get_models():
+        keys = wanted.get(model._meta.model_name or "")
+        if keys and any(field.name == "name" for field in model._meta.fields):
+            rows = model._base_manager.filter(pk__in=keys).values_list("pk", "name")
+            found |= {pk: name for pk, name in rows if isinstance(pk, uuid.UUID)}
+    return found
 
 
 def name_of(change: Change) -> str:
@@ -87,7 +103,6 @@ def _text(value: Any) -> str:
 class ChangesView(generics.ListAPIView):
     """Changes of the record named by `subject`, newest first."""
 
-    action_name = TRAIL
     serializer_class = ChangeSerializer
     queryset = Change.objects.none()
     filter_backends = ()
@@ -106,7 +121,11 @@ class ChangesView(generics.ListAPIView):
             subject = uuid.UUID(self.request.query_params.get("subject", ""))
         except ValueError as error:
             raise Problem(400, "missing", path="subject", key="subject") from error
-        return Change.objects.filter(subject_id=subject).select_related("who")
+        found = Change.objects.filter(subject_id=subject).select_related("who")
+        first = found.first()
+        if first is not None and not may_see(person(self.request), first.subject_kind, subject):
+            raise Http404
+        return found
 
 
 class TrailFilter(django_filters.FilterSet):
@@ -139,6 +158,11 @@ class TrailView(generics.ListAPIView):
     serializer_class = TrailSerializer
     queryset = Change.objects.select_related("who")
     filterset_class = TrailFilter
+
+    def get_serializer(self, rows: Any = None, *args: Any, **kwargs: Any) -> Any:
+        """With the names of what the page is of."""
+        kwargs["context"] = {**self.get_serializer_context(), "names": present_names(rows or [])}
+        return super().get_serializer(rows, *args, **kwargs)
 
     @extend_schema(responses={200: TrailSerializer(many=True), **READ_PROBLEMS, **problems(400)})
     def get(self, request: Request) -> Response:

@@ -1,0 +1,200 @@
+"""Many at once: computation leaves room for everybody else, locks are short, and long work goes on where it was."""
+
+from __future__ import annotations
+
+import json
+import threading
+from typing import Any
+from unittest.mock import patch
+
+from django.db import OperationalError, connection
+from django.test.utils import CaptureQueriesContext
+
+from demo import shelf
+from ember_server import heavy
+from ember_server.locking import DEADLOCK, retried
+from ember_server.problems import Problem
+from loops.models import Gang, Loop
+from loops.services import keep_gang as keeping
+from loops.services.make_loop import make_loop
+from parts.models import Part
+from parts.services.entries import make_part
+from sites.models import Site
+from tests.server.base import ServerTest, draft, fit
+
+
+class TheLine(ServerTest):
+    """One computes, a few wait, the next is told to come again."""
+
+    def test_a_full_line_is_told_at_once_with_when_to_come_again(self) -> None:
+        """503 with Retry-After for a computation; a list is answered meanwhile, and afterwards all is free again."""
+        held = [heavy._line.acquire(blocking=False) for _ in range(heavy.MOST_IN_LINE)]
+        self.assertTrue(all(held))
+        try:
+            answer = self.api.post(f"/api/v1/gangs/{self.gang.pk}/spread/", draft(), format="json")
+            self.assertEqual((answer.status_code, answer.json()["code"], answer["Retry-After"]), (503, "too_busy", "2"))
+            streamed = self.api.post(f"/api/v1/gangs/{self.gang.pk}/spread/?progress=1", draft(), format="json")
+            *_, last = b"".join(streamed.streaming_content).decode().splitlines()
+            self.assertEqual(json.loads(last)["problem"]["code"], "too_busy")
+            self.assertEqual(self.api.get("/api/v1/loops/").status_code, 200)
+        finally:
+            for _ in held:
+                heavy._line.release()
+        given = {**draft(), "samples": 8}
+        self.assertEqual(self.api.post(f"/api/v1/gangs/{self.gang.pk}/spread/", given, format="json").status_code, 200)
+
+    def test_only_one_computes_at_a_time(self) -> None:
+        """A second one waits until the first is done."""
+        order: list[str] = []
+        inside, may_end = threading.Event(), threading.Event()
+
+        def first() -> None:
+            with heavy.slot():
+                order.append("first")
+                inside.set()
+                may_end.wait(10.0)
+                order.append("ended")
+
+        def second() -> None:
+            with heavy.slot():
+                order.append("second")
+
+        threads = [threading.Thread(target=first), threading.Thread(target=second)]
+        threads[0].start()
+        self.assertTrue(inside.wait(10.0))
+        threads[1].start()
+        may_end.set()
+        for thread in threads:
+            thread.join(10.0)
+        self.assertEqual(order, ["first", "ended", "second"])
+
+    def test_what_fails_inside_leaves_the_place(self) -> None:
+        """An error is no lost turn."""
+        for _ in range(heavy.MOST_IN_LINE + 1):
+            with self.assertRaises(ZeroDivisionError), heavy.slot():
+                raise ZeroDivisionError
+
+
+class Locks(ServerTest):
+    """Writes that meet."""
+
+    def test_nothing_is_locked_while_a_gang_is_judged(self) -> None:
+        """The numerics run before the first row is locked, and the site's row never is."""
+        seen: list[int] = []
+        with CaptureQueriesContext(connection) as asked:
+            judge = keeping.judge_document
+
+            def noted(document: Any) -> Any:
+                seen.append(sum("FOR UPDATE" in query["sql"] for query in asked.captured_queries))
+                return judge(document)
+
+            with patch.object(keeping, "judge_document", noted):
+                self.assertEqual(self.keep().status_code, 200)
+        self.assertEqual(seen, [0])
+        locking = [query["sql"] for query in asked.captured_queries if "FOR UPDATE" in query["sql"]]
+        self.assertEqual(len(locking), 1)
+        self.assertNotIn("sites_site", locking[0])
+
+    def test_a_supply_that_changes_meanwhile_is_judged_again_on_the_new_one(self) -> None:
+        """What is stored stands on the supply that holds, once; a supply that never rests is told."""
+        judge = keeping.judge_document
+        calls: list[float] = []
+
+        def moved(document: Any, *, times: int = 1) -> Any:
+            calls.append(document["supply"]["v_rms"]["typical"])
+            if len(calls) <= times:
+                site = Site.objects.get(pk=self.site.pk)
+                Site.objects.filter(pk=site.pk).update(v_rms=site.v_rms + 5.0, version=site.version + 1)
+            return judge(document)
+
+        with patch.object(keeping, "judge_document", moved):
+            self.assertEqual(self.keep().status_code, 200)
+        self.assertEqual(calls, [230.0, 235.0])
+        self.assertEqual(Gang.objects.get(pk=self.gang.pk).judged_on["v_rms"], 235.0)
+        self.assertEqual(self.gang.judgements.count(), 1)
+        calls.clear()
+        with patch.object(keeping, "judge_document", lambda document: moved(document, times=99)):
+            refused = self.keep(version=2)
+        self.assertEqual((refused.status_code, refused.json()["code"]), (409, "supply_changes"))
+        self.assertEqual(self.gang.judgements.count(), 1)
+
+    def test_a_deadlock_is_tried_once_more_and_then_told(self) -> None:
+        """Outside a transaction; another error of the database is told at once."""
+        tries: list[int] = []
+
+        def work() -> str:
+            tries.append(1)
+            if len(tries) == 1:
+                raise OperationalError(DEADLOCK, "deadlock")
+            return "done"
+
+        with patch("ember_server.locking.connection") as outside:
+            outside.in_atomic_block = False
+            self.assertEqual(retried(work), "done")
+            self.assertEqual(len(tries), 2)
+            with self.assertRaises(OperationalError):
+                retried(lambda: (_ for _ in ()).throw(OperationalError(2006, "gone away")))
+        with patch.object(keeping, "_keep", side_effect=OperationalError(DEADLOCK, "deadlock")):
+            answer = self.keep()
+        self.assertEqual((answer.status_code, answer.json()["code"], answer["Retry-After"]), (503, "busy", "2"))
+
+    def test_a_record_that_vanishes_between_two_looks_is_not_found(self) -> None:
+        """No error of the server."""
+        with patch.object(keeping, "_check_version", side_effect=Gang.DoesNotExist):
+            self.assertEqual(self.keep().status_code, 404)
+
+
+class Serving(ServerTest):
+    """A part of the shelf in many gangs."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        lamp = next(entry for entry in shelf.entries() if entry.category == "lamp" and entry.kind == "rectifier")
+        self.part: Part = make_part(None, lamp)
+        item = {**fit({**self.part.figures, "count": 2}), "part": str(self.part.pk)}
+        self.gangs = [self.gang]
+        self.gangs += [make_loop(None, site=self.site, circuit=None, name=f"Bay {n}").gangs.get() for n in range(3)]
+        for gang in self.gangs:
+            sent = {"version": 1, **draft(lamps=[item])}
+            self.assertEqual(self.api.put(f"/api/v1/gangs/{gang.pk}/", sent, format="json").status_code, 200)
+        version = Part.objects.get(pk=self.part.pk).version
+        stop_v = self.part.figures["v_stop_v"]["typical"]
+        claim = {"field": "v_start_v", "low": stop_v + 9, "typical": stop_v + 10, "high": stop_v + 11}
+        sent = {"version": version, **claim, "source": "measured", "where": "bench"}
+        answer = self.api.post(f"/api/v1/parts/{self.part.pk}/claims/", sent, format="json")
+        self.assertEqual(answer.status_code, 201, answer.content)
+        self.address = f"/api/v1/parts/{self.part.pk}/serve/"
+
+    def counts(self) -> tuple[int, int]:
+        shown = self.api.get(f"/api/v1/parts/{self.part.pk}/").json()
+        return shown["use_count"], shown["older_count"]
+
+    def test_what_was_stopped_half_way_goes_on_where_it_was(self) -> None:
+        """Two of four, the connection cut; asked again the other two, and nothing twice."""
+        self.assertEqual(self.counts(), (4, 4))
+        self.assertEqual(Loop.objects.filter(judged_on__parts="older").count(), 4)
+        answer = self.api.post(f"{self.address}?progress=1")
+        lines = iter(answer.streaming_content)
+        told = [json.loads(next(lines)) for _ in range(3)]
+        self.assertEqual([line["done"] for line in told], [0, 1, 2])
+        # As a server drops what nobody reads any more.
+        answer._iterator.close()
+        self.assertEqual(self.counts(), (4, 2))
+        *_, last = b"".join(self.api.post(f"{self.address}?progress=1").streaming_content).decode().splitlines()
+        self.assertEqual(json.loads(last)["result"], {"changed": 2, "refused": []})
+        self.assertEqual(self.counts(), (4, 0))
+        self.assertEqual({gang.version for gang in Gang.objects.filter(pk__in=[g.pk for g in self.gangs])}, {3})
+
+    def test_one_that_cannot_be_kept_holds_up_nobody(self) -> None:
+        """It is named, the others are served."""
+        keep = keeping.keep_gang
+
+        def refusing(who: Any, pk: Any, version: int, given: Any) -> Any:
+            if pk == self.gangs[1].pk:
+                raise Problem(409, "stale_version")
+            return keep(who, pk, version, given)
+
+        with patch("parts.services.serving.keep_gang", refusing):
+            answer = self.api.post(self.address).json()
+        self.assertEqual(answer, {"changed": 3, "refused": ["Bay 0"]})
+        self.assertEqual(self.counts(), (4, 1))
