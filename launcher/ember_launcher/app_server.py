@@ -12,6 +12,7 @@ from pathlib import Path
 
 from ember_launcher import processes, web_build
 from ember_launcher.console import Refusal, Step, run_quietly, say
+from ember_launcher.database import SERVING, Database
 from ember_launcher.places import PYTHON, ROOT, SERVER, Instance, port_is_free
 from ember_launcher.stamps import digest_of, is_current
 
@@ -53,6 +54,7 @@ class AppServer:
             with Step("bringing the database up to date"):
                 self.manage("migrate", "--noinput", "--verbosity", "0")
             stamp.write_text(code)
+        Database(self.instance).guard_trail()
         files = web_build.static_digest()
         stamp = self.instance.run_dir / "static.stamp"
         if not is_current(stamp, files) or not self.instance.static_dir.exists():
@@ -73,7 +75,10 @@ class AppServer:
             raise Refusal(f"port {self.port} is taken by another program; choose one with --port N")
         # Left behind by a killed server; gunicorn would take it for a living one.
         self.pid_file.unlink(missing_ok=True)
-        env = self.instance.environment(self.port)
+        database = Database(self.instance)
+        # Whoever serves changes rows, and no row of the trail; the schema is somebody else's.
+        serving = {"EMBER_DB_USER": SERVING, "EMBER_DB_PASSWORD": database.serving_password()}
+        env = self.instance.environment(self.port) | serving
         with open(self.log, "ab") as log:
             server = subprocess.Popen(
                 [

@@ -42,6 +42,7 @@ def back_up(instance: Instance, database: Database, target: Path) -> None:
                     "--no-defaults",
                     f"--socket={database.socket}",
                     "--single-transaction",
+                    "--skip-triggers",
                     "--hex-blob",
                     NAME,
                 ],

@@ -70,11 +70,36 @@ def run_tests(instance: Instance, labels: list[str], *, gate: bool) -> int:
 
 
 def _run(instance: Instance, labels: list[str], began: float, node: dict[str, str]) -> int:
-    say("tests")
     env = {**os.environ, **instance.environment(), "EMBER_TESTING": "1", "PYTHONPATH": str(ROOT)}
     # Tests call node too, wherever it is.
     env["PATH"] = f"{VENV / 'bin'}{os.pathsep}{node['PATH']}"
-    command = [PYTHON, SERVER / "manage.py", "test", "--noinput", "--top-level-directory", ROOT, *(labels or ["tests"])]
+    total = [0, 0, 0]
+    for part, options in parts_of(labels):
+        say(f"tests: {' '.join(part)}")
+        status, tail = _runner(part, options, env)
+        total = [sum(pair) for pair in zip(total, counted(tail, status), strict=True)]
+    passed, failed, skipped = total
+    say(f"all of it took {time.monotonic() - began:.0f} s")
+    print(f"{passed} passed, {failed} failed, {skipped} skipped", flush=True)
+    return 1 if failed else 0
+
+
+def parts_of(labels: list[str]) -> list[tuple[list[str], list[str]]]:
+    """What is run together, with the options of the runner.
+
+    All of it: on every processor what shares nothing but the database's server; then what starts copies of its own,
+    one after the other. What is named is run as it is named, in one process, so that an error can be looked into.
+    """
+    if labels:
+        return [(labels, [])]
+    processes = max(2, min(4, os.cpu_count() or 2))
+    together = [f"tests.{name}" for name in ("core", "cli", "server", "interface")]
+    return [(together, [f"--parallel={processes}"]), (["tests.launcher"], [])]
+
+
+def _runner(labels: list[str], options: list[str], env: dict[str, str]) -> tuple[int, str]:
+    """Run these, shown as they go; status and last lines."""
+    command = [PYTHON, SERVER / "manage.py", "test", "--noinput", "--top-level-directory", ROOT, *options, *labels]
     runner = subprocess.Popen(
         [str(part) for part in command], cwd=ROOT, env=env, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True
     )
@@ -84,11 +109,7 @@ def _run(instance: Instance, labels: list[str], began: float, node: dict[str, st
         sys.stderr.write(line)
         sys.stderr.flush()
         tail = (tail + line)[-4000:]
-    status = runner.wait()
-    passed, failed, skipped = counted(tail, status)
-    say(f"all of it took {time.monotonic() - began:.0f} s")
-    print(f"{passed} passed, {failed} failed, {skipped} skipped", flush=True)
-    return 1 if failed else 0
+    return runner.wait(), tail
 
 
 def counted(tail: str, status: int) -> tuple[int, int, int]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import os
 import pwd
 import shutil
@@ -14,6 +15,9 @@ from ember_launcher.console import Refusal, Step, run_quietly, say
 from ember_launcher.places import Instance, port_is_free
 
 NAME = "ember"
+SERVING = f"{NAME}_serving"
+TRAIL = "audit_change"
+TRAIL_GUARDS = {"trail_not_changed": "UPDATE", "trail_not_deleted": "DELETE"}
 START_WAIT_S = 60.0
 # Unix sockets cannot have longer paths.
 LONGEST_SOCKET_PATH = 100
@@ -33,8 +37,6 @@ class Database:
         wanted = self.instance.run_dir / "db.sock"
         if len(str(wanted)) <= LONGEST_SOCKET_PATH:
             return wanted
-        import hashlib
-
         short = hashlib.sha256(str(wanted).encode()).hexdigest()[:16]
         return Path(f"/tmp/ember-{short}.sock")
 
@@ -173,6 +175,31 @@ class Database:
             f"GRANT ALL ON `{NAME}`.* TO '{NAME}'@'127.0.0.1';"
             f"GRANT ALL ON `test\\_{NAME}%`.* TO '{NAME}'@'127.0.0.1';"
         )
+
+    def serving_password(self) -> str:
+        """Password of the user that the server works as: made of the owner's, so that one secret is kept."""
+        return hashlib.sha256(f"serving {self.instance.settings()['database_password']}".encode()).hexdigest()
+
+    def guard_trail(self) -> None:
+        """Let the server work as a user that changes rows only, and no row of the trail at all; at every start.
+
+        What is written there stays as it was written: the owner of the schema is used for migrations alone.
+        """
+        user = f"'{SERVING}'@'127.0.0.1'"
+        self.client(
+            f"CREATE USER IF NOT EXISTS {user} IDENTIFIED BY '{self.serving_password()}';"
+            f"ALTER USER {user} IDENTIFIED BY '{self.serving_password()}';"
+            f"GRANT SELECT, INSERT, UPDATE, DELETE ON `{NAME}`.* TO {user};"
+            + "".join(
+                f"CREATE OR REPLACE TRIGGER `{NAME}`.`{trigger}` BEFORE {change} ON `{NAME}`.`{TRAIL}` FOR EACH ROW "
+                "SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'the trail stays as it was written';"
+                for trigger, change in TRAIL_GUARDS.items()
+            )
+        )
+
+    def unguard_trail(self) -> None:
+        """Before tables move from schema to schema, which none with a trigger does."""
+        self.client("".join(f"DROP TRIGGER IF EXISTS `{NAME}`.`{trigger}`;" for trigger in TRAIL_GUARDS))
 
 
 def _give_to(folder: Path, user: str) -> None:

@@ -12,7 +12,7 @@ from contextlib import contextmanager
 from ember_server.problems import Problem
 
 # Of the threads of one process so many may compute or wait for it; `app_server` starts more than that.
-MOST_IN_LINE = 3
+MOST_IN_LINE = 6
 # Longer than a judgement takes, shorter than anybody waits without a word.
 WAIT_S = 20.0
 

@@ -16,6 +16,11 @@ SECRET_KEY = os.environ.get("EMBER_SECRET_KEY", "no-copy-no-sessions")
 # Loopback only: whoever serves this to others puts a proxy with TLS in front and names its host here.
 ALLOWED_HOSTS = ["127.0.0.1", "localhost", *filter(None, os.environ.get("EMBER_HOSTS", "").split(","))]
 BEHIND_TLS = os.environ.get("EMBER_BEHIND_TLS") == "1"
+if BEHIND_TLS:
+    # Said by the proxy on this machine, which overwrites what a stranger sends.
+    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+    SECURE_HSTS_SECONDS = 365 * 24 * 3600
+    CSRF_TRUSTED_ORIGINS = [f"https://{host}" for host in ALLOWED_HOSTS]
 
 INSTALLED_APPS = [
     "django.contrib.auth",
@@ -70,7 +75,7 @@ DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.mysql",
         "NAME": "ember",
-        "USER": "ember",
+        "USER": os.environ.get("EMBER_DB_USER", "ember"),
         "PASSWORD": os.environ.get("EMBER_DB_PASSWORD", ""),
         "HOST": "127.0.0.1",
         "PORT": os.environ.get("EMBER_DB_PORT", "3420"),
@@ -164,6 +169,8 @@ REST_FRAMEWORK = {
     "DEFAULT_PAGINATION_CLASS": "ember_server.paging.Page",
     "DEFAULT_FILTER_BACKENDS": ["django_filters.rest_framework.DjangoFilterBackend"],
     "EXCEPTION_HANDLER": "ember_server.problems.as_problem",
+    # Who asks is told by the one proxy in front, where there is one.
+    "NUM_PROXIES": 1 if BEHIND_TLS else 0,
     "DEFAULT_THROTTLE_RATES": {"sign_in": "30/min", "judge": "600/min"},
     "TEST_REQUEST_DEFAULT_FORMAT": "json",
     "COERCE_DECIMAL_TO_STRING": False,

@@ -15,7 +15,8 @@ from pathlib import Path
 
 from ember_launcher import places, processes, stamps
 from ember_launcher.console import Refusal
-from ember_launcher.database import Database
+from ember_launcher.database import SERVING, Database
+from ember_launcher.places import Instance
 from tests.launcher.base import Caller, LauncherTest, free_port, launch
 
 PASSWORD = "long enough for us"
@@ -90,6 +91,40 @@ class Lifecycle(LauncherTest):
             (b"CREATE VIEW seen AS SELECT 1;\n", "brings views"),
             (b"CREATE TABLE t (a INT);\nCREATE TRIGGER x BEFORE INSERT ON t FOR EACH ROW SET @a = 1;\n", "triggers"),
         ]
+
+    def test_the_trail_cannot_be_rewritten_by_whoever_serves(self) -> None:
+        """Neither changed nor deleted nor unguarded, after a start and after a restore; the server goes on writing."""
+        self.assertEqual(self.ember("start").returncode, 0)
+        backup = self.var.parent / "backup.tar.gz"
+        instance = Instance(var=self.var, demo=False)
+        database = Database(instance)
+        self.assertEqual(self.ember("account", "fenna", stdin="kingfisher-on-the-weir\n").returncode, 0)
+        caller = Caller(self.port)
+        caller.sign_in("fenna", "kingfisher-on-the-weir")
+        for _ in range(2):
+            for statement in (
+                "UPDATE audit_change SET action = 'nothing'",
+                "DELETE FROM audit_change",
+                "DROP TRIGGER trail_not_changed",
+                "DROP TABLE audit_change",
+                "TRUNCATE audit_change",
+            ):
+                where = ("--protocol=tcp", "--host=127.0.0.1", f"--port={instance.settings()['database_port']}")
+                done = subprocess.run(
+                    ["mariadb", "--no-defaults", *where, f"--user={SERVING}", "ember", "--execute", statement],
+                    env={**os.environ, "MYSQL_PWD": database.serving_password()},
+                    capture_output=True,
+                    text=True,
+                )
+                self.assertNotEqual(done.returncode, 0, statement)
+                self.assertRegex(done.stderr, "denied|stays as it was written", statement)
+            kept = database.client("SELECT COUNT(*) FROM ember.audit_change WHERE action = 'signed_in'").split()
+            self.assertEqual(kept[-1], "1")
+            if not backup.exists():
+                self.assertEqual(self.ember("backup", str(backup)).returncode, 0)
+                done = self.ember("restore", str(backup))
+                self.assertEqual(done.returncode, 0, done.stderr)
+        self.assertEqual(caller.ask("/session/")["user"]["username"], "fenna")
 
     def test_two_copies_run_side_by_side_and_static_files_are_compressed(self) -> None:
         """The demo beside another, each with its database; scripts come compressed, to be cached for good."""

@@ -38,6 +38,18 @@ class Counting(SimpleTestCase):
             checks.counted("Segmentation fault\n", 139)
 
 
+class Parts(SimpleTestCase):
+    """What is run together."""
+
+    def test_every_folder_of_tests_is_run_and_copies_are_started_alone(self) -> None:
+        """A folder that is added is not forgotten; what is named is run in one process."""
+        folders = {f"tests.{path.parent.name}" for path in (places.ROOT / "tests").glob("*/__init__.py")}
+        parts = checks.parts_of([])
+        self.assertEqual({label for labels, _ in parts for label in labels}, folders)
+        self.assertEqual(parts[-1], (["tests.launcher"], []))
+        self.assertEqual(checks.parts_of(["tests.core.test_loop"]), [(["tests.core.test_loop"], [])])
+
+
 class Running(SimpleTestCase):
     """Commands that fail say why and what to do."""
 
