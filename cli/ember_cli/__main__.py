@@ -19,6 +19,7 @@ def main() -> int:
         ("netlist", "SPICE netlist of a loop sheet"),
         ("choose", "working window of a bypass for a loop sheet, and parts ranked"),
         ("dim", "a case of the on state: leading or trailing edge, supply gap or window, relay inrush"),
+        ("wire", "what a wiring does in every state of its switches, and what is wrong with it"),
         ("box", "roles of a switch box's conductors from readings, and what to read next"),
     ):
         command = commands.add_parser(name, help=text, description=text)
@@ -61,6 +62,8 @@ def _run(asked: argparse.Namespace) -> int:
             done = dimming.run_netlist(asked.file) if asked.netlist else dimming.run(asked.file)
         case "box":
             done = _module("boxes").run(asked.file)
+        case "wire":
+            done = _module("wiring").run(asked.file)
         case "schema":
             json.dump(import_module("ember_core.sheet").json_schema(), sys.stdout, indent=1, ensure_ascii=False)
             print()
