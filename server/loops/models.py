@@ -93,6 +93,7 @@ class Loop(Archivable):
     judged_on = models.JSONField(default=dict, help_text="what its judgements stand on, of a gang that is out of date")
     next_step = models.CharField(max_length=10, choices=NextStep.choices, default=NextStep.LAMPS)
     load = models.JSONField(default=dict, help_text="that of its gang that fares worst")
+    words = models.CharField(max_length=2000, blank=True, help_text="what it is searched by, beside site and breaker")
     changed_at = models.DateTimeField(auto_now=True)
     version = models.PositiveIntegerField(default=1)
 

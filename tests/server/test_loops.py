@@ -160,7 +160,13 @@ class TheRound(ServerTest):
     def make_many(self, count: int) -> None:
         """Loops straight into the table."""
         loops = [
-            Loop(site=self.site, circuit=self.circuit, name=f"Room {k:05d}", verdict="blink" if k % 3 else "dark")
+            Loop(
+                site=self.site,
+                circuit=self.circuit,
+                name=f"Room {k:05d}",
+                words=f"Room {k:05d}",
+                verdict="blink" if k % 3 else "dark",
+            )
             for k in range(count)
         ]
         Loop.objects.bulk_create(loops)
@@ -194,6 +200,17 @@ class TheRound(ServerTest):
         self.assertEqual(both["count"], 30)
         self.assertEqual(self.api.get("/api/v1/loops/", {"search": "7"}).json()["count"], 31)
         self.assertEqual(self.api.get("/api/v1/loops/", {"site": str(self.other_site.pk)}).json()["count"], 0)
+
+    def test_search_finds_parts_people_and_letters_with_or_without_accents(self) -> None:
+        """A lamp by a piece of its label, whoever kept it, é by e, what a breaker feeds; the old name no more."""
+        lamp = {**fit(LAMP), "label": "Candle of the Ferry works"}
+        self.assertEqual(self.keep(lamps=[lamp]).status_code, 200)
+        self.api.patch(f"/api/v1/loops/{self.loop.pk}/", {"version": 1, "name": "Café Ångström"}, format="json")
+        for words in ("andle fer", "cafe", "angstrom", "CAFÉ", "technician", "kestrel", "7"):
+            found = self.api.get("/api/v1/loops/", {"search": words}).json()
+            self.assertEqual([row["name"] for row in found["results"]], ["Café Ångström"], words)
+        for words in ("Kiln room", "cafe nowhere", "larkspur"):
+            self.assertEqual(self.api.get("/api/v1/loops/", {"search": words}).json()["count"], 0, words)
 
     def test_a_loop_with_six_gangs_takes_no_more_queries_than_with_one(self) -> None:
         """Gangs and their parts come along."""

@@ -22,8 +22,10 @@ from ember_server.problems import Problem, StaleVersion
 from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
 from loops.api.shapes import LoopChangeSerializer, LoopMakeSerializer, LoopRowSerializer, LoopSerializer
 from loops.models import WORKS_ORDER, Gang, Loop, NextStep, VerdictWord, WorksWord
+from loops.services.keep_gang import words_of
 from loops.services.make_loop import check_circuit, delete_loop, make_loop
 from sites.access import site_keys, sites_of
+from sites.models import Circuit, Site
 
 # An index holds the first order and the last, so that a page of thousands is read, not sorted.
 ORDERS: dict[str, tuple[Any, ...]] = {
@@ -48,6 +50,10 @@ ORDERS: dict[str, tuple[Any, ...]] = {
 }
 
 
+# A word that is in more breakers than this names none.
+MOST_BREAKERS = 500
+
+
 class LoopFilter(django_filters.FilterSet):
     """Site, verdict, and words found in name, note, site or breaker."""
 
@@ -66,14 +72,15 @@ class LoopFilter(django_filters.FilterSet):
         return queryset.order_by(*ORDERS[value])
 
     def with_words(self, queryset: QuerySet[Loop], name: str, value: str) -> QuerySet[Loop]:
-        """Every word must be found somewhere."""
+        """Every word must be found somewhere, accents or not: in the loop's own words, its site or its breaker.
+
+        Sites and breakers are few and looked up first, so that the thousands of loops are one table read once.
+        """
         for word in value.split()[:6]:
-            queryset = queryset.filter(
-                Q(name__icontains=word)
-                | Q(note__icontains=word)
-                | Q(site__name__icontains=word)
-                | Q(circuit__breaker__iexact=word)
-            )
+            sites = list(Site.objects.filter(name__icontains=word).order_by().values_list("pk", flat=True))
+            of_breaker = Q(breaker__iexact=word) | Q(label_now__icontains=word) | Q(feeds__icontains=word)
+            circuits = list(Circuit.objects.filter(of_breaker).order_by().values_list("pk", flat=True)[:MOST_BREAKERS])
+            queryset = queryset.filter(Q(words__icontains=word) | Q(site__in=sites) | Q(circuit__in=circuits))
         return queryset
 
 
@@ -155,6 +162,7 @@ class LoopView(APIView):
                 for name, value in values.items():
                     setattr(loop, name, value)
                 loop.version += 1
+                loop.words = words_of(loop)
                 loop.save()
                 after = {name: str(getattr(loop, name) or "") for name in values}
                 trail.record(person(request), "changed", loop, before=before, after=after)

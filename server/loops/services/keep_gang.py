@@ -178,7 +178,18 @@ def update_loop(loop: Loop) -> None:
     loop.judged_on = next(old, next((gang.judged_on for gang in gangs if gang.judged_on), {}))
     loop.next_step = NextStep.SURVEY if _is_half_surveyed(loop) else _next_step(gangs, loop.overall)
     loop.load = max((gang.load for gang in gangs), key=_badness, default={})
-    loop.save(update_fields=("verdict", "works", "overall", "judged_on", "next_step", "load", "changed_at"))
+    loop.words = words_of(loop)
+    loop.save(update_fields=("verdict", "works", "overall", "judged_on", "next_step", "load", "words", "changed_at"))
+
+
+def words_of(loop: Loop) -> str:
+    """What a loop is searched by: its name and note, its gangs, the parts on them, and whoever kept one."""
+    gangs = Gang.objects.filter(loop=loop)
+    found = [loop.name, loop.note, *gangs.values_list("name", flat=True)]
+    for fit in (FittedControl, FittedBypass, LampGroup):
+        found += fit.objects.filter(gang__in=gangs).values_list("label", flat=True)
+    found += User.objects.filter(judgement__gang__in=gangs).distinct().values_list("display_name", flat=True)
+    return " ".join(dict.fromkeys(word for word in found if word))[:2000]
 
 
 def _badness(load: Json) -> tuple[int, int]:

@@ -13,7 +13,7 @@ from audit.archiving import delete
 from ember_server.problems import Problem
 from loops.documents import gang_document
 from loops.models import FittedBypass, FittedControl, Gang, LampGroup, Loop
-from loops.services.keep_gang import update_loop
+from loops.services.keep_gang import update_loop, words_of
 from sites.models import Circuit, Site
 
 MOST_GANGS = 6
@@ -36,6 +36,7 @@ def make_loop(who: User | None, *, site: Site, circuit: Circuit | None, name: st
         with transaction.atomic():
             loop = Loop.objects.create(site=site, circuit=circuit, name=name, note=note)
             Gang.objects.create(loop=loop, position=1, cable=TYPICAL_CABLE)
+            Loop.objects.filter(pk=loop.pk).update(words=words_of(loop))
             trail.record(who, "made", loop, after={"name": name, "site": str(site.pk)})
     except IntegrityError as error:
         raise Problem(409, "name_taken", path="name") from error
