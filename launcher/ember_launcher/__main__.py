@@ -7,7 +7,18 @@ import os
 import sys
 from pathlib import Path
 
-from ember_launcher import app_server, archive, checks, places, python_env, restoring, system_packages, web_build
+from ember_launcher import (
+    app_server,
+    archive,
+    checks,
+    nightly,
+    places,
+    python_env,
+    restoring,
+    service,
+    system_packages,
+    web_build,
+)
 from ember_launcher.console import Refusal, run_quietly, say
 from ember_launcher.database import Database
 from ember_launcher.places import PYTHON, ROOT, Instance, instance_of, one_at_a_time
@@ -71,6 +82,7 @@ def with_database(instance: Instance, port: int, action: str, file: Path) -> Non
     try:
         if action == "backup":
             archive.back_up(instance, database, file)
+            restoring.try_out(instance, database, file)
         else:
             web_build.ensure_built()
             _restore(instance, database, server, file, was_serving=was_serving)
@@ -119,6 +131,13 @@ def arguments() -> argparse.Namespace:
         made = command(name, f"{name} database and files; FILE is a tar archive")
         made.add_argument("file", type=Path)
         made.add_argument("--demo", action="store_true", help="the demo copy instead of the real one")
+        if name == "backup":
+            made.add_argument("--nightly", action="store_true", help="FILE is a folder: a file named by the date in it")
+            made.add_argument("--keep", type=int, default=service.KEPT, help="nightly ones to keep there")
+    installed = command("service", "units for systemd: serve after a start, back up every night")
+    installed.add_argument("action", choices=("install",))
+    installed.add_argument("--backups", type=Path, required=True, help="folder for nightly backups, on another disk")
+    installed.add_argument("--into", type=Path, default=service.UNITS, help="folder of the units")
     account = command("account", "make an account; asks for the password")
     account.add_argument("name")
     account.add_argument("--role", choices=("technician", "checker", "administrator"), default="technician")
@@ -182,8 +201,13 @@ def run(asked: argparse.Namespace) -> int:
                 serve(instance_of("demo" if asked.command == "demo" else "live", asked.var), port)
             case "stop":
                 stop([asked.var.resolve()] if asked.var else app_server.running_instances(ROOT / "var"))
+            case "backup" if asked.nightly:
+                instance = instance_of("demo" if asked.demo else "live", asked.var)
+                nightly.back_up(lambda file: with_database(instance, port, "backup", file), asked.file, asked.keep)
             case "backup" | "restore":
                 with_database(instance_of("demo" if asked.demo else "live", asked.var), port, asked.command, asked.file)
+            case "service":
+                service.install(instance_of("live", asked.var), port, asked.backups, asked.into)
             case "account":
                 make_account(instance_of("live", asked.var), port, asked.name, asked.role)
             case "format":

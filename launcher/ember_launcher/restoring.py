@@ -43,6 +43,12 @@ def stage(instance: Instance, database: Database, source: Path) -> None:
             raise
 
 
+def try_out(instance: Instance, database: Database, source: Path) -> None:
+    """Read a fresh backup in beside what is there, as a restore would, and forget it again: it is proved, not hoped."""
+    stage(instance, database, source)
+    _forget_staged(instance, database)
+
+
 def _stage(instance: Instance, database: Database, dump: bytes) -> None:
     """Read the dump into a schema of its own, with no right to anything else."""
     _forget_staged(instance, database)

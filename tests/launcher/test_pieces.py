@@ -5,16 +5,19 @@ from __future__ import annotations
 import hashlib
 import io
 import json
+import shutil
+import subprocess
 import tarfile
 import tempfile
-from contextlib import redirect_stderr
+from contextlib import redirect_stderr, redirect_stdout
+from datetime import datetime
 from pathlib import Path
 from unittest import mock
 
 from django.test import SimpleTestCase
 
 from ember_launcher import __main__ as launcher
-from ember_launcher import archive, checks, console, places, system_packages, web_build
+from ember_launcher import archive, checks, console, nightly, places, service, system_packages, web_build
 from ember_launcher.console import Refusal
 
 
@@ -232,6 +235,59 @@ class Backups(SimpleTestCase):
             link.type, link.linkname = tarfile.SYMTYPE, "/etc"
             made.addfile(link)
         self.refused(linked, "no plain file")
+
+
+class Nightly(SimpleTestCase):
+    """Backups by date, and units for the service manager."""
+
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory(prefix="ember nightly ")
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+
+    def test_the_newest_are_kept_and_nothing_else_is_touched(self) -> None:
+        """Three of five, and a file that somebody else put there."""
+        (self.folder / "notes.txt").write_text("ours")
+        with redirect_stderr(io.StringIO()):
+            for day in range(1, 6):
+                nightly.back_up(lambda file: file.touch() or None, self.folder, 3, now=datetime(2026, 11, day, 2, 30))
+        names = sorted(file.name for file in self.folder.iterdir())
+        wanted = [f"ember-2026-11-0{day}-023000.tar.gz" for day in (3, 4, 5)]
+        self.assertEqual(names, [*wanted, "notes.txt"])
+
+    def test_one_that_failed_removes_none(self) -> None:
+        """What is there stays; a missing disk is told as such."""
+        (self.folder / "ember-2026-11-01-023000.tar.gz").touch()
+
+        def refuse(file: Path) -> None:
+            raise Refusal("no room")
+
+        with self.assertRaises(Refusal):
+            nightly.back_up(refuse, self.folder, 1)
+        self.assertEqual(len(list(self.folder.iterdir())), 1)
+        with self.assertRaisesRegex(Refusal, "is its disk there"):
+            nightly.back_up(refuse, self.folder / "away", 1)
+
+    def test_the_units_are_what_the_service_manager_takes(self) -> None:
+        """Paths with spaces too; by its own check where it is there. Backups beside what they are of are refused."""
+        instance = places.Instance(var=self.folder / "copy of ours", demo=False)
+        out = io.StringIO()
+        with redirect_stderr(io.StringIO()), redirect_stdout(out):
+            service.install(instance, 8140, Path("/mnt/back ups"), self.folder)
+        self.assertIn("systemctl enable --now", out.getvalue())
+        text = (self.folder / "ember-thread.service").read_text()
+        self.assertIn("--port 8140", text)
+        self.assertIn("copy\\x20of\\x20ours", text)
+        for backups in (instance.var / "backups", Path("backups")):
+            with self.assertRaises(Refusal):
+                service.install(instance, 8140, backups, self.folder)
+        checker = shutil.which("systemd-analyze")
+        if checker is None:
+            self.skipTest("the service manager's own check is not on this machine")
+        units = [str(self.folder / name) for name in service.units(instance, 8140, Path("/mnt/back ups"))]
+        done = subprocess.run([checker, "verify", "--man=no", *units], capture_output=True, text=True)
+        wrong = [line for line in done.stderr.splitlines() if "ember-thread" in line]
+        self.assertEqual(wrong, [])
 
 
 class OwnNode(SimpleTestCase):
