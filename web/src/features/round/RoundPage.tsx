@@ -136,9 +136,11 @@ export function RoundPage({ mayEdit, mayKeepSites }: { mayEdit: boolean; mayKeep
                 {texts.list.newSite}
               </button>
             )}
-            <button type="button" className="solid" onClick={() => setDialog("loop")}>
-              {texts.list.newLoop}
-            </button>
+            {(mayKeepSites || (sites.data?.count ?? 0) > 0) && (
+              <button type="button" className="solid" onClick={() => setDialog("loop")}>
+                {texts.list.newLoop}
+              </button>
+            )}
           </>
         )}
       </div>
@@ -331,6 +333,11 @@ function ArchivedSites({ onBack }: { onBack: (site: { id: string; name: string }
   );
 }
 
+function firstWords(hasSite: boolean, mayEdit: boolean, mayKeepSites: boolean): string {
+  if (!hasSite && !mayKeepSites) return texts.list.noSiteYet;
+  return mayEdit ? texts.list.start : texts.list.empty;
+}
+
 /** An empty round leads to the first loop. */
 function First({
   hasSite,
@@ -345,8 +352,7 @@ function First({
 }) {
   return (
     <div className="empty first-steps">
-      <p>{mayEdit && (hasSite || mayKeepSites) ? texts.list.start : texts.list.empty}</p>
-      {!hasSite && !mayKeepSites && <p>{texts.list.noSiteYet}</p>}
+      <p>{firstWords(hasSite, mayEdit, mayKeepSites)}</p>
       {mayEdit && (hasSite || mayKeepSites) && (
         <p className="form-buttons">
           {mayKeepSites && (
