@@ -43,7 +43,7 @@ class AgainstTheMarch(SimpleTestCase):
     """Closed forms beside the full solution, typical figures, 10 % high, at both supplies."""
 
     def test_peak_and_rms_are_within_their_stated_error(self) -> None:
-        """Never 2 % low; the peak to half as much again, the rms to 60 %, most where reservoirs clamp a ring of filters."""
+        """Never low; the peak to half as much again, the rms to 60 %, most where reservoirs clamp a ring of filters."""
         gangs = (
             (DRIVER,),
             (replace(DRIVER, count=12),),
@@ -61,7 +61,7 @@ class AgainstTheMarch(SimpleTestCase):
                 marched = [simulate(on_case(high, PhaseMode.LEADING, angle, figures)) for angle in FIRING_DEG]
                 peak = found.i_peak_a / max(one.i_peak_a for one in marched)
                 rms = found.i_rms_a / max(one.i_rms_a for one in marched)
-                self.assertTrue(0.98 <= peak < 1.5, (supply.v_rms, lamps[0].kind, peak))
+                self.assertTrue(1.0 <= peak < 1.6, (supply.v_rms, lamps[0].kind, peak))
                 self.assertTrue(1.0 <= rms < 1.6, (supply.v_rms, lamps[0].kind, rms))
 
     def test_inrush_at_the_crest_and_near_the_crossing(self) -> None:

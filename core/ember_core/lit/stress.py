@@ -46,6 +46,8 @@ TRAPPED_RATIO = 0.85
 # The rms of pulses from their I²t is up to 16 % low where the ring of a filter also fills the reservoirs, and high
 # elsewhere: raised a little.
 RMS_RAISED = 1.1
+# Single pulses are up to 3 % low where reservoirs begin to fill under the pulse of the filters.
+PEAK_RAISED = 1.03
 # Pulses of filters and of reservoirs peak at different times: so much of the smaller one lies under the larger
 # [assumption, from the march].
 PULSES_MEET_RATIO = 0.5
@@ -248,7 +250,7 @@ def _at(loop: Loop, figures: LitFigures, alpha: float) -> tuple[float, float]:
     squared = sum(one for _, one in pulses)
     raised = RMS_RAISED if filters.i2t_a2s * 2.0 * f_hz > 0.01 * squared else 1.0
     peak = max(one for one, _ in pulses)
-    return peak + flows.i_peak_a, sqrt(squared * raised * raised + flows.i_rms_a**2)
+    return PEAK_RAISED * peak + flows.i_peak_a, sqrt(squared * raised * raised + flows.i_rms_a**2)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
