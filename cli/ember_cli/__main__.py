@@ -19,6 +19,7 @@ def main() -> int:
         ("netlist", "SPICE netlist of a loop sheet"),
         ("choose", "working window of a bypass for a loop sheet, and parts ranked"),
         ("dim", "a case of the on state: leading or trailing edge, supply gap or window, relay inrush"),
+        ("routes", "the ways through a switch box of a practice, each with its moves, proved"),
         ("wire", "what a wiring does in every state of its switches, and what is wrong with it"),
         ("box", "roles of a switch box's conductors from readings, and what to read next"),
     ):
@@ -62,6 +63,8 @@ def _run(asked: argparse.Namespace) -> int:
             done = dimming.run_netlist(asked.file) if asked.netlist else dimming.run(asked.file)
         case "box":
             done = _module("boxes").run(asked.file)
+        case "routes":
+            done = _module("routing").run(asked.file)
         case "wire":
             done = _module("wiring").run(asked.file)
         case "schema":

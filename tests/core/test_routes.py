@@ -1,0 +1,182 @@
+"""Ways through a box: each offered one is proved, its moves make it, and the same moves backwards restore the box."""
+
+from __future__ import annotations
+
+from itertools import product
+
+import numpy as np
+from django.test import SimpleTestCase
+
+from ember_cli.routing import answer
+from ember_core.errors import InputError, InputErrors
+from ember_core.routes.found import Feed, box, landing
+from ember_core.routes.seats import CAP, Seats, after_moves, moves_between
+from ember_core.routes.ways import Route, Way, landing_routes, routes
+from ember_core.wiring.drawing import Lamp
+from ember_core.wiring.proof import LampIs, Supply, prove
+
+MISTAKES = 2_000
+
+
+def every() -> list[tuple[Seats, Route]]:
+    """Each route of each box that one can meet, in both regions."""
+    found = []
+    for feed, gangs, region, spare, smart in product(Feed, (1, 2, 3), ("eu", "na"), (False, True), (False, True)):
+        wiring = box(feed, gangs, region=region, spare=spare, smart=smart)
+        found += [(wiring, route) for route in routes(wiring, feed)]
+    for region in ("eu", "na"):
+        wiring = landing(region=region)
+        found += [(wiring, route) for route in landing_routes(wiring)]
+    return found
+
+
+class Boxes(SimpleTestCase):
+    """What is found."""
+
+    def test_each_box_works_as_found(self) -> None:
+        """With ordinary lamps; the switch of each gang lights its own lamp."""
+        for feed, gangs, region in product(Feed, (1, 2, 3), ("eu", "na")):
+            proof = prove(box(feed, gangs, region=region).drawing())
+            self.assertTrue(proof.works, (feed, gangs, region, proof.findings))
+        self.assertTrue(prove(landing().drawing()).works)
+
+
+class Offered(SimpleTestCase):
+    """Routes that can be."""
+
+    def test_none_is_offered_that_fails_its_proof(self) -> None:
+        """And none is kept back for a fault of its own: what stands against one is of the box."""
+        for wiring, route in every():
+            self.assertNotEqual(route.against, "fails_its_proof", (wiring.name, route.way, route.proof))
+            if route.wanted is None:
+                self.assertIsNotNone(route.against)
+                continue
+            assert route.proof is not None
+            self.assertTrue(route.proof.works)
+            for row in route.proof.rows:
+                self.assertNotIn(Supply.NONE, row.supplied.values(), (wiring.name, route.way))
+                for lamp in (one for one in route.wanted.devices if isinstance(one, Lamp) and one.smart):
+                    self.assertIs(row.lamps[lamp.id], LampIs.ON)
+
+    def test_what_stands_against_one(self) -> None:
+        """A neutral that is not there, a spare core, lamps without electronics, several gangs, smart lamps."""
+        plain = {route.way: route.against for route in routes(box(Feed.CEILING), Feed.CEILING)}
+        self.assertEqual(plain[Way.NEUTRAL_PRESENT], "no_neutral")
+        self.assertEqual(plain[Way.SPARE_AS_NEUTRAL], "no_spare_core")
+        self.assertEqual(plain[Way.DROP_AS_FEED], "lamps_not_smart")
+        self.assertIsNone(plain[Way.TWO_WIRE])
+        spare = {r.way: r.against for r in routes(box(Feed.CEILING, spare=True), Feed.CEILING)}
+        self.assertIsNone(spare[Way.SPARE_AS_NEUTRAL])
+        smart = {r.way: r.against for r in routes(box(Feed.CEILING, smart=True), Feed.CEILING)}
+        self.assertIsNone(smart[Way.DROP_AS_FEED])
+        self.assertEqual(smart[Way.TWO_WIRE], "smart_lamps")
+        several = {r.way: r.against for r in routes(box(Feed.SWITCH, 2), Feed.SWITCH)}
+        self.assertEqual(several[Way.MODULE_AT_LAMP], "one_gang_only")
+        self.assertEqual(several[Way.DROP_AS_FEED], "no_drop")
+        self.assertIsNone(several[Way.NEUTRAL_PRESENT])
+
+    def test_a_pair_stands_side_by_side(self) -> None:
+        """Either control lights the lamp alone; both are fed while both are off."""
+        pair = next(route for route in landing_routes(landing()) if route.way is Way.PAIR)
+        assert pair.proof is not None
+        lit = {(row.positions["ctl"], row.positions["ctl2"]): row.lamps["lamp1"] for row in pair.proof.rows}
+        self.assertEqual([at for at, is_so in lit.items() if is_so is LampIs.OFF], [("off", "off")])
+        self.assertEqual(set(pair.proof.rows[0].supplied.values()), {Supply.LOOP})
+
+
+class Moves(SimpleTestCase):
+    """What hands do."""
+
+    def test_they_make_it_and_undo_it(self) -> None:
+        """There and back, for every route; nothing moves that sits right already."""
+        for wiring, route in every():
+            if route.wanted is None:
+                continue
+            made = after_moves(wiring.seat_of, route.moves)
+            self.assertEqual(made, route.wanted.seat_of, (wiring.name, route.way))
+            back = after_moves(made, [move.back() for move in reversed(route.moves)])
+            self.assertEqual(back, wiring.seat_of)
+            self.assertTrue(all(move.before != move.after for move in route.moves))
+            self.assertEqual(moves_between(route.wanted, route.wanted), ())
+
+    def test_a_move_that_was_made_is_refused_a_second_time(self) -> None:
+        """With the end that it is about."""
+        route = routes(box(Feed.CEILING), Feed.CEILING)[0]
+        found = box(Feed.CEILING)
+        once = after_moves(found.seat_of, route.moves[:1])
+        with self.assertRaises(InputError) as caught:
+            after_moves(once, route.moves[:1])
+        self.assertEqual((caught.exception.code, caught.exception.path), ("moved_already", route.moves[0].point))
+
+    def test_the_earth_is_first_and_what_is_left_over_is_capped_early(self) -> None:
+        """Before anything goes to a terminal."""
+        for _, route in every():
+            kinds = ["earth" if (m.after or "").endswith((":earth", ".PE")) else m.after or "" for m in route.moves]
+            if "earth" in kinds:
+                self.assertEqual(kinds[0], "earth", route.way)
+            terminals = [k for k, kind in enumerate(kinds) if "." in kind and kind != "earth"]
+            caps = [k for k, kind in enumerate(kinds) if kind == CAP]
+            if terminals and caps:
+                self.assertLess(max(caps), min(terminals), route.way)
+
+    def test_a_single_mistake_in_a_map_is_noticed(self) -> None:
+        """Two ends exchanged, a cap forgotten, an end elsewhere: a finding of its own, or the same behaviour."""
+        random = np.random.default_rng(3)
+        whole = [(route.wanted, route.proof) for _, route in every() if route.wanted and route.proof]
+        for _ in range(MISTAKES):
+            wanted, before = whole[int(random.integers(len(whole)))]
+            points = [point for point in wanted.seat_of if "@" in point]
+            one, other = (str(random.choice(points)) for _ in range(2))
+            seats = dict(wanted.seat_of)
+            match int(random.integers(3)):
+                case 0:
+                    seats[one], seats[other] = seats[other], seats[one]
+                case 1:
+                    seats[one] = seats[other]
+                case _:
+                    seats.pop(one)
+            made = wanted.changed(name="mistake", seats={})
+            drawing = Seats(
+                name=made.name,
+                circuits=made.circuits,
+                devices=made.devices,
+                cores=made.cores,
+                seat_of=seats,
+                intended=made.intended,
+            ).drawing()
+            after = prove(drawing)
+            known = {(f.code, *f.params.items()) for f in before.findings}
+            if {(f.code, *f.params.items()) for f in after.findings if f.code != "live_when_off"} - known:
+                continue
+            lamps = [sorted(repr(dict(row.lamps)) for row in proof.rows) for proof in (after, before)]
+            self.assertEqual(*lamps, (wanted.name, one, other))
+
+
+class Command(SimpleTestCase):
+    """`./ember routes`."""
+
+    def test_it_tells_the_ways_and_refuses_what_is_no_box(self) -> None:
+        """Keys of the answer; every error with its place."""
+        told = answer({"practice": "feed_at_switch", "gangs": 2})
+        self.assertTrue(told["works_as_found"])
+        by_way = {route["way"]: route for route in told["routes"]}
+        self.assertEqual(by_way["module_at_lamp"], {"way": "module_at_lamp", "against": "one_gang_only"})
+        self.assertIn({"point": "D11@box", "from": "sw1.L1", "to": "ctl.L1"}, by_way["two_wire"]["moves"])
+        self.assertEqual(
+            {r["way"] for r in answer({"practice": "two_way"})["routes"]}, {"pair", "control_and_companion"}
+        )
+        with self.assertRaises(InputErrors) as caught:
+            answer({"practice": "by_magic", "gangs": 9, "region": "mars", "spare": 1, "colour": "red"})
+        found = {error.path: error.code for error in caught.exception.errors}
+        self.assertEqual(
+            found,
+            {
+                "colour": "unknown_key",
+                "practice": "unknown_word",
+                "gangs": "out_of_bounds",
+                "region": "unknown_word",
+                "spare": "not_a_truth_value",
+            },
+        )
+        with self.assertRaises(InputError):
+            answer([1])
