@@ -24,6 +24,8 @@ from ember_server.shapes import problems
 
 # Only in the demo copy, and shown on its sign-in page.
 DEMO_PASSWORD = "kestrel-demo"
+# Where a request that signs in says what kind of device it comes from.
+SHARED = "ember.shared"
 DEMO_ACCOUNTS = (
     ("wren", "Wren Talley", Role.TECHNICIAN),
     ("tam", "Tam Osier", Role.TECHNICIAN),
@@ -165,8 +167,8 @@ class SessionView(APIView):
         if user is None:
             locked = AxesProxyHandler.is_locked(request._request, {"username": values["username"]})
             raise Problem(403, "locked_out" if locked else "wrong_name_or_password")
-        # Before the session is on record: what kind of device it is on.
-        request._request.session["is_shared"] = is_shared
+        # Kept with the session when it is on record: one of somebody else's is emptied by signing in.
+        request._request.META[SHARED] = is_shared
         login(request._request, user)
         request.user = user
         return with_language(Response(session_of(request)), user.language)

@@ -13,6 +13,7 @@ from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 
+from accounts.api import SHARED
 from accounts.models import SignIn, User
 from audit import trail
 
@@ -20,6 +21,7 @@ from audit import trail
 IDLE = timedelta(minutes=15)
 # Seen is noted no finer than this.
 NOTED = timedelta(minutes=1)
+IDLE_HEADER = "HTTP_X_EMBER_IDLE"
 SHARED_KEY = "is_shared"
 SEEN_KEY = "seen_at"
 
@@ -27,6 +29,7 @@ SEEN_KEY = "seen_at"
 def began(sender: Any, request: HttpRequest, user: User, **more: Any) -> None:
     """Somebody signed in."""
     session: SessionBase = request.session
+    session[SHARED_KEY] = bool(request.META.get(SHARED))
     if session.session_key is None:
         session.save()
     SignIn.objects.create(
@@ -62,6 +65,12 @@ def end_all(who: User, of: User, *, but: str | None = None) -> None:
         end(who, sign_in)
 
 
+def is_by_itself(request: HttpRequest) -> bool:
+    """Whether a page asks that nobody has touched for longer than is noted: it looks again now and then by itself."""
+    said = request.META.get(IDLE_HEADER, "")
+    return said.isascii() and said.isdigit() and len(said) < 9 and int(said) > NOTED.total_seconds()
+
+
 class IdleMiddleware:
     """Ends a session on a shared device that nobody has used for a while, and notes when others were last used."""
 
@@ -76,7 +85,7 @@ class IdleMiddleware:
             last = datetime.fromisoformat(seen) if seen else None
             if last is not None and request.session.get(SHARED_KEY) and now - last > IDLE:
                 logout(request)
-            elif (last is None or now - last > NOTED) and not request.GET.get("unasked"):
+            elif (last is None or now - last > NOTED) and not is_by_itself(request):
                 request.session[SEEN_KEY] = now.isoformat()
                 SignIn.objects.filter(session_key=request.session.session_key).update(last_seen_at=now)
         return self.get_response(request)

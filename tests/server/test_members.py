@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import io
 import uuid
+from datetime import timedelta
 
 from django.test import Client
 from django.urls import URLPattern, get_resolver
+from django.utils import timezone
 from PIL import Image
 from rest_framework.test import APIClient
 
@@ -344,6 +346,32 @@ class Accounts(ServerTest):
             session["seen_at"] = "2026-01-01T08:00:00+00:00"
             session.save()
             self.assertEqual(client.get("/api/v1/loops/").status_code, status, is_shared)
+
+    def test_whoever_takes_over_a_shared_device_says_so_too(self) -> None:
+        """Signing in over another's session empties it; what kind of device it is stays told."""
+        client = Client()
+        client.force_login(self.people[Role.TECHNICIAN])
+        sent = {"username": "ines", "password": "for the first day", "is_shared": True}
+        self.assertEqual(client.post("/api/v1/session/", sent, content_type="application/json").status_code, 200)
+        self.assertTrue(client.session["is_shared"])
+        self.assertTrue(User.objects.get(username="ines").sign_ins.get().is_shared)
+
+    def test_a_page_that_looks_by_itself_keeps_no_session_alive(self) -> None:
+        """Somebody at the device does."""
+        User.objects.filter(username="ines").update(must_change=False)
+        client, _ = self.sign_in("for the first day", is_shared=True)
+        client.get("/api/v1/loops/")
+        five_minutes_ago = (timezone.now() - timedelta(minutes=5)).isoformat()
+        for idle_s, is_noted in (("300", False), ("3", True), ("rubbish", True)):
+            session = client.session
+            session["seen_at"] = five_minutes_ago
+            session.save()
+            self.assertEqual(client.get("/api/v1/loops/", headers={"X-Ember-Idle": idle_s}).status_code, 200)
+            self.assertEqual(client.session["seen_at"] != five_minutes_ago, is_noted, idle_s)
+        session = client.session
+        session["seen_at"] = (timezone.now() - timedelta(minutes=16)).isoformat()
+        session.save()
+        self.assertEqual(client.get("/api/v1/loops/", headers={"X-Ember-Idle": "960"}).status_code, 401)
 
 
 class Trail(ServerTest):

@@ -1,6 +1,7 @@
 /** The one way to the server: typed calls, the token on every write, refusals as `Refusal`. */
 import createClient, { type Middleware } from "openapi-fetch";
 import { setDoor } from "../app/door";
+import { idleSeconds } from "../app/idle";
 import { currentPerson } from "../app/person";
 import { texts } from "../texts";
 import type { components, paths } from "./generated/schema";
@@ -24,6 +25,7 @@ export function currentCsrfToken(): string {
 const withToken: Middleware = {
   onRequest({ request }) {
     if (request.method !== "GET") request.headers.set("X-CSRFToken", csrfToken);
+    request.headers.set("X-Ember-Idle", String(idleSeconds()));
     const person = currentPerson();
     // Whoever signs in is somebody else until they have. What is read says "yours" too, so it names its reader.
     if (person && !request.url.endsWith("/session/")) request.headers.set("X-Ember-Person", person.id);

@@ -3,6 +3,7 @@ import { useEffect, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useTitle } from "../../app/useTitle";
 import { say, texts, wordOf } from "../../texts";
+import { Pages } from "../Pages";
 import { when } from "../when";
 import { useTrail } from "./queries";
 
@@ -66,22 +67,7 @@ export function TrailPage() {
         </tbody>
       </table>
       {trail.data?.count === 0 && <p className="empty">{words.none}</p>}
-      {pages > 1 && (
-        <nav className="round-pages" aria-label={texts.list.pages}>
-          <button type="button" className="outlined" disabled={page <= 1} onClick={() => setPage(page - 1)}>
-            {texts.list.earlier}
-          </button>
-          <span aria-live="polite">{say(texts.list.page, { page, pages })}</span>
-          <button
-            type="button"
-            className="outlined"
-            disabled={page >= pages}
-            onClick={() => setPage(page + 1)}
-          >
-            {texts.list.later}
-          </button>
-        </nav>
-      )}
+      {pages > 1 && <Pages page={page} pages={pages} onPage={setPage} />}
     </div>
   );
 }

@@ -6,6 +6,7 @@ import type { Schemas } from "../../api/client";
 import { useTitle } from "../../app/useTitle";
 import { say, texts } from "../../texts";
 import { addressOf, placeOf } from "../bench/steps";
+import { Pages } from "../Pages";
 import { WorksMark } from "../WorksMark";
 import { Outdated } from "../outdated/Outdated";
 import { OffLine } from "../isolation/OffLine";
@@ -240,20 +241,6 @@ function groupOf(row: LoopRow | undefined): string {
   if (!row) return "";
   const { site_name: site, breaker } = row;
   return breaker ? say(texts.list.groupOf, { site, breaker }) : say(texts.list.noBreaker, { site });
-}
-
-function Pages({ page, pages, onPage }: { page: number; pages: number; onPage: (page: number) => void }) {
-  return (
-    <nav className="round-pages" aria-label={texts.list.pages}>
-      <button type="button" className="outlined" disabled={page <= 1} onClick={() => onPage(page - 1)}>
-        {texts.list.earlier}
-      </button>
-      <span aria-live="polite">{say(texts.list.page, { page, pages })}</span>
-      <button type="button" className="outlined" disabled={page >= pages} onClick={() => onPage(page + 1)}>
-        {texts.list.later}
-      </button>
-    </nav>
-  );
 }
 
 interface RowProps {
