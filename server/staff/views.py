@@ -6,10 +6,12 @@ from typing import Any
 
 from django.contrib.auth import update_session_auth_hash
 from django.contrib.auth.password_validation import validate_password
+from django.contrib.sessions.models import Session
 from django.core.exceptions import ValidationError
 from django.db import IntegrityError, transaction
 from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
+from django.utils import timezone
 from drf_spectacular.utils import extend_schema
 from rest_framework import generics, serializers
 from rest_framework.request import Request
@@ -221,11 +223,10 @@ class OwnPasswordView(APIView):
             user.save()
             trail.record(user, "password_changed", user)
         # The session gets a new key with its new proof; every other one is over.
+        before = request._request.session.session_key
         update_session_auth_hash(request._request, user)
         key = request._request.session.session_key
-        mine = SignIn.objects.filter(person=user, ended_at=None).order_by("-last_seen_at").first()
-        if mine is not None and key is not None:
-            SignIn.objects.filter(pk=mine.pk).update(session_key=key)
+        SignIn.objects.filter(session_key=before, person=user).update(session_key=key)
         end_all(user, user, but=key)
         return Response(status=204)
 
@@ -239,8 +240,9 @@ class SignInsView(generics.ListAPIView):
     filter_backends = ()
 
     def get_queryset(self) -> QuerySet[SignIn]:
-        """Newest first."""
-        return SignIn.objects.filter(person=person(self.request), ended_at=None)
+        """Newest first; what ran out by itself is none any more."""
+        alive = Session.objects.filter(expire_date__gt=timezone.now()).values("session_key")
+        return SignIn.objects.filter(person=person(self.request), ended_at=None, session_key__in=alive)
 
     def get_serializer_context(self) -> Json:
         """With the key of the one that asks."""

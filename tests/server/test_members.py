@@ -6,6 +6,7 @@ import io
 import uuid
 from datetime import timedelta
 
+from django.contrib.sessions.models import Session
 from django.test import Client
 from django.urls import URLPattern, get_resolver
 from django.utils import timezone
@@ -14,9 +15,10 @@ from rest_framework.test import APIClient
 
 from accounts.models import Role, User
 from audit.models import Change
-from loops.models import MeasuredValue
+from loops.models import Loop, MeasuredValue
 from sites.models import Circuit, Site
 from survey.models import Isolation, Lock, Photo, TakenReading
+from tests.empty import SITES, without
 from tests.server.base import Json, ServerTest
 
 METHODS = ("get", "post", "put", "patch", "delete")
@@ -200,18 +202,19 @@ class Archive(ServerTest):
         """The step that wants one asks again."""
         made = io.BytesIO()
         Image.new("RGB", (20, 20), "teal").save(made, "PNG")
-        made.seek(0)
         made.name = "box.png"
         self.api.put(f"/api/v1/loops/{self.loop.pk}/survey/", {"version": 0, "place": 1}, format="json")
-        shown = self.api.post(
-            f"/api/v1/loops/{self.loop.pk}/photos/",
-            {"id": str(uuid.uuid4()), "place": 1, "moment": "before", "caption": "", "file": made},
-            format="multipart",
-        ).json()
+        sent: Json = {"id": str(uuid.uuid4()), "place": 1, "moment": "before", "caption": "", "file": made}
+        photos = f"/api/v1/loops/{self.loop.pk}/photos/"
+        made.seek(0)
+        shown = self.api.post(photos, sent, format="multipart").json()
         self.assertEqual(len(shown["photos"]), 1)
         self.assertEqual(self.act("photos", shown["photos"][0]["id"])["status"], 200)
         again = self.api.get(f"/api/v1/loops/{self.loop.pk}/survey/").json()
         self.assertEqual(again["photos"], [])
+        made.seek(0)
+        # A tablet that sends its entry once more gets no second one.
+        self.assertEqual(self.api.post(photos, sent, format="multipart").json()["photos"], [])
         self.assertEqual(Photo.everything.count(), 1)
         self.assertEqual(self.api.get(f"/api/v1/photos/{shown['photos'][0]['id']}/image.jpg").status_code, 404)
 
@@ -225,6 +228,24 @@ class Archive(ServerTest):
         self.assertEqual(len(loop["gangs"]), 1)
         self.assertNotEqual(loop["works"], "unknown")
         self.assertEqual(self.act("gangs", self.gang.pk)["code"], "last_gang")
+        # Its place stays its own: another gang comes behind it, and it can come back.
+        third = self.api.post(f"/api/v1/loops/{self.loop.pk}/gangs/", {}, format="json")
+        self.assertEqual((third.status_code, third.json()["position"]), (201, 3))
+        again = self.api.post(f"/api/v1/loops/{self.loop.pk}/gangs/", {"id": second["id"]}, format="json")
+        self.assertEqual(again.status_code, 201)
+        self.assertEqual(self.act("gangs", second["id"], "bring-back")["is_archived"], False)
+        gangs = self.api.get(f"/api/v1/loops/{self.loop.pk}/").json()["gangs"]
+        self.assertEqual([gang["position"] for gang in gangs], [1, 2, 3])
+
+    def test_the_demo_starts_again_with_loops_and_a_site_archived(self) -> None:
+        """Nothing is made a second time, nothing comes back by itself."""
+        without(*SITES)
+        self.load_demo()
+        for model, name in ((Loop, "Kiln room"), (Site, "Larkspur Cannery")):
+            model.everything.filter(name=name).update(archived_at=timezone.now())
+        count = Loop.everything.count()
+        self.load_demo()
+        self.assertEqual((Loop.everything.count(), Site.objects.count()), (count, 1))
 
     def test_what_holds_no_record_is_deleted_and_the_rest_is_not(self) -> None:
         """A fresh loop with its gang, its breaker, a site; not what was judged, nor what a loop hangs on."""
@@ -334,6 +355,25 @@ class Accounts(ServerTest):
         self.assertEqual(self.api.post(f"/api/v1/sign-ins/{other}/end/").status_code, 404)
         self.assertEqual(here.post(f"/api/v1/sign-ins/{other}/end/").status_code, 204)
         self.assertEqual(there.get("/api/v1/loops/").status_code, 401)
+        self.assertEqual(len(here.get("/api/v1/sign-ins/").json()), 1)
+
+    def test_a_new_password_keeps_this_session_and_ends_the_others(self) -> None:
+        """Also where the other one was used last."""
+        User.objects.filter(username="ines").update(must_change=False)
+        here, _ = self.sign_in("for the first day")
+        there, _ = self.sign_in("for the first day")
+        there.get("/api/v1/loops/")
+        sent = {"present": "for the first day", "password": "kingfisher-on-the-weir"}
+        self.assertEqual(here.put("/api/v1/password/", sent, content_type="application/json").status_code, 204)
+        self.assertEqual([row["is_this"] for row in here.get("/api/v1/sign-ins/").json()], [True])
+        self.assertEqual(there.get("/api/v1/loops/").status_code, 401)
+
+    def test_a_session_that_ran_out_is_not_listed(self) -> None:
+        """Nobody is signed in there any more."""
+        User.objects.filter(username="ines").update(must_change=False)
+        here, _ = self.sign_in("for the first day")
+        self.sign_in("for the first day")
+        Session.objects.exclude(session_key=here.session.session_key).update(expire_date=timezone.now())
         self.assertEqual(len(here.get("/api/v1/sign-ins/").json()), 1)
 
     def test_a_shared_device_is_signed_out_when_idle_and_one_s_own_is_not(self) -> None:

@@ -6,6 +6,7 @@ import uuid
 from typing import Any
 
 from django.db import IntegrityError, transaction
+from django.db.models import Max
 
 from accounts.models import User
 from audit import trail
@@ -53,7 +54,7 @@ def add_gang(who: User, loop_pk: Any, gang_pk: Any = None) -> Gang:
     """Another empty gang at the end of a loop; the same identity twice is one gang."""
     with transaction.atomic():
         loop = Loop.objects.select_for_update().get(pk=loop_pk)
-        known = Gang.objects.filter(pk=gang_pk).first() if gang_pk else None
+        known = Gang.everything.filter(pk=gang_pk).first() if gang_pk else None
         if known is not None:
             if known.loop_id != loop.pk:
                 raise Problem(409, "entry_differs", path="id")
@@ -61,7 +62,8 @@ def add_gang(who: User, loop_pk: Any, gang_pk: Any = None) -> Gang:
         count = loop.gangs.count()
         if count >= MOST_GANGS:
             raise Problem(422, "too_many", path="gangs", most=MOST_GANGS)
-        gang = Gang.objects.create(pk=gang_pk or uuid.uuid4(), loop=loop, position=count + 1, cable=TYPICAL_CABLE)
+        last = Gang.everything.filter(loop=loop).aggregate(last=Max("position"))["last"] or 0
+        gang = Gang.objects.create(pk=gang_pk or uuid.uuid4(), loop=loop, position=last + 1, cable=TYPICAL_CABLE)
         update_loop(loop)
         trail.record(who, "made", gang, after=gang_document(gang))
     return gang

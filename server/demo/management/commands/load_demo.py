@@ -72,7 +72,7 @@ def load_shelf(who: User | None) -> None:
 
 def load_site(who: User, site_data: Json, circuits: Any, loops: Any) -> int:
     """One site with its loops, each kept the way a technician would; returns how many were made."""
-    site, is_new = Site.objects.get_or_create(name=site_data["name"], defaults=site_data)
+    site, is_new = Site.everything.get_or_create(name=site_data["name"], defaults=site_data)
     if is_new:
         site.members.set(User.objects.filter(username__in=[name for name, *_ in DEMO_ACCOUNTS]))
     by_breaker = {}
@@ -82,7 +82,7 @@ def load_site(who: User, site_data: Json, circuits: Any, loops: Any) -> int:
         )
     made = 0
     for name, breaker, note, gangs in loops:
-        if Loop.objects.filter(site=site, name=name).exists():
+        if Loop.everything.filter(site=site, name=name).exists():
             continue
         loop = make_loop(who, site=site, circuit=by_breaker[breaker], name=name, note=note)
         for position, wanted in enumerate(gangs):
@@ -135,8 +135,8 @@ def survey_document(loop: Loop, wanted: Json) -> Json:
 def load_isolation() -> None:
     """One breaker that is off when the demo is opened, where none was ever."""
     site, breaker, loop_name, username = sites.ISOLATED
-    loop = Loop.objects.get(site__name=site, name=loop_name)
-    if Isolation.objects.filter(site=loop.site_id).exists():
+    loop = Loop.objects.filter(site__name=site, name=loop_name).first()
+    if loop is None or Isolation.objects.filter(site=loop.site_id).exists():
         return
     who = User.objects.get(username=username)
     circuit = Circuit.objects.get(site=loop.site_id, breaker=breaker)
