@@ -163,6 +163,20 @@ class SweepTest(TestCase):
         for point in found.points:
             self.assertAlmostEqual(sum(point.shares.values()), 1.0)
 
+    def test_it_tells_how_far_it_is_and_stops_when_told(self) -> None:
+        """After three of thirteen values, with what is done by then."""
+        given = sheet_of(loop(), start=ranged(110.0))
+        told: list[tuple[int, int]] = []
+
+        def progress(done: int, of: int) -> bool:
+            told.append((done, of))
+            return done < 3
+
+        found = sweep(given, "lamps[0].v_start_v", progress=progress)
+        self.assertEqual(told, [(0, 13), (1, 13), (2, 13), (3, 13)])
+        whole = sweep(given, "lamps[0].v_start_v")
+        self.assertEqual(found.points, whole.points[:3])
+
     def test_a_figure_without_a_range_cannot_be_swept(self) -> None:
         """The error names the figure."""
         with self.assertRaises(InputError) as caught:

@@ -42,6 +42,10 @@ class LookingTest(ServerTest):
         self.assertLess(found["points"][0]["value"], found["low"])
         self.assertGreater(found["points"][-1]["value"], found["high"])
         self.assertTrue(found["text"])
+        sent = {**bare, "path": "lamps[0].v_start_v"}
+        answer = self.api.post(f"/api/v1/gangs/{self.gang.pk}/sweep/?progress=1", sent, format="json")
+        *told, last = [json.loads(line) for line in b"".join(answer.streaming_content).decode().splitlines()]
+        self.assertEqual((told[-1]["of"], last["result"]), (13, found))
         refused = self.api.post(f"/api/v1/gangs/{self.gang.pk}/sweep/", {**bare, "path": "lamps[0].p_run_w"})
         self.assertEqual((refused.status_code, refused.json()["errors"][0]["code"]), (422, "no_range"))
 

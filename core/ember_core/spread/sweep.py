@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
 
@@ -44,8 +45,24 @@ class Sweep:
     points: tuple[SweepPoint, ...]
 
 
-def sweep(sheet: Sheet, path: str, *, points: int = POINTS, samples: int = SAMPLES, seed: int = 1) -> Sweep:
+def _go_on(done: int, of: int) -> bool:
+    return True
+
+
+def sweep(
+    sheet: Sheet,
+    path: str,
+    *,
+    points: int = POINTS,
+    samples: int = SAMPLES,
+    seed: int = 1,
+    progress: Callable[[int, int], bool] = _go_on,
+) -> Sweep:
     """Judge at values over the span of a figure; the same samples of the others at each.
+
+    Parameters
+    ----------
+    progress : told how many values are done, of how many; False stops, and what is done is given.
 
     Raises
     ------
@@ -59,7 +76,9 @@ def sweep(sheet: Sheet, path: str, *, points: int = POINTS, samples: int = SAMPL
     drawn = draw(others, samples, seed)
     near = fed_state(sheet.loop)
     rows = []
-    for value in _values(moving, points):
+    for done, value in enumerate(_values(moving, points)):
+        if not progress(done, points):
+            break
         loops = []
         for row in drawn:
             try:

@@ -15,6 +15,7 @@ from ember_core.spread.cures import filament_cures
 from ember_core.spread.gangs import MOST_GANGS, WELL_FROM_RATIO, together
 from ember_core.spread.predictions import Band, predict
 from ember_core.spread.sweep import sweep
+from ember_server.streaming import Progress
 from judgements.services.judging import DRAWN_DIGITS, missing_parts
 from judgements.services.kinds import field_of
 from judgements.services.spreading import complete, figure_words, range_data, text_of
@@ -63,11 +64,11 @@ def _band(band: Band) -> Json:
     return {"low": _drawn(band.low), "middle": _drawn(band.middle), "high": _drawn(band.high)}
 
 
-def sweep_answer(document: Json, path: str) -> Json:
+def sweep_answer(document: Json, path: str, progress: Progress) -> Json:
     """How the judgement moves as the figure at a path goes over its range and beyond."""
     given = complete(document)
     try:
-        found = sweep(given, path)
+        found = sweep(given, path, progress=progress)
     except InputError as error:
         raise InputErrors([error]) from error
     words = figure_words(path, given)

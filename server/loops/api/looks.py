@@ -173,10 +173,10 @@ class GangSweepView(GangJudgeView):
     """One figure dragged over its range."""
 
     @extend_schema(request=GangSweepRequestSerializer, responses={200: SweepSerializer, **WRITE_PROBLEMS})
-    def post(self, request: Request, pk: Any) -> Response:
+    def post(self, request: Request, pk: Any) -> Answer:
         """The judgement along it."""
         values, document = self.read(request, pk, GangSweepRequestSerializer)
-        return self.computed(sweep_answer, document, values["path"])
+        return self.answer(request, lambda go: sweep_answer(document, values["path"], go))
 
 
 class GangTogetherView(GangJudgeView):

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { engineering } from "../../../format";
 import { say, texts } from "../../../texts";
 import { asFigure, type Draft, type Figures, type Gang } from "../draft";
+import { ProgressLine } from "../../ProgressLine";
 import { useKinds } from "../queries";
 import { ShareBar } from "../spread/ShareBar";
 import type { Spread } from "../spread/queries";
@@ -65,6 +66,14 @@ export function OneFigure({ gang, draft, deciding }: Props) {
           ))}
         </select>
       </label>
+      {sweep.isFetching && (
+        <ProgressLine label={texts.spread.computing} progress={sweep.progress} onStop={sweep.stop} />
+      )}
+      {!sweep.isFetching && !sweep.data && !sweep.isError && (
+        <button type="button" className="outlined" onClick={() => void sweep.refetch()}>
+          {texts.spread.again}
+        </button>
+      )}
       {sweep.isError && (
         <p className="wrong" role="alert">
           {sweep.error.message}

@@ -1,6 +1,7 @@
 /** Looks at a draft beyond its judgement. */
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { answered, api, type Schemas } from "../../../api/client";
+import { useStreamed } from "../../../api/useStreamed";
 import type { Draft } from "../draft";
 import { useRested } from "../useRested";
 
@@ -22,21 +23,16 @@ export function usePredictions(gang: string, draft: Draft, enabled: boolean) {
   });
 }
 
+/** Of a box of many lamps it takes seconds: it tells how far it is, and can be stopped. */
 export function useSweep(gang: string, draft: Draft, path: string | null) {
   const rested = useRested(draft, REST_MS);
-  return useQuery({
-    queryKey: ["sweep", gang, path, rested],
-    queryFn: ({ signal }) =>
-      answered(
-        api.POST("/api/v1/gangs/{id}/sweep/", {
-          params: { path: { id: gang } },
-          body: { ...rested, path: path ?? "" },
-          signal,
-        }),
-      ),
-    enabled: path !== null,
-    ...KEPT,
-  });
+  const body = { ...rested, path: path ?? "" };
+  return useStreamed<Sweep>(
+    ["sweep", gang, path, rested],
+    `/api/v1/gangs/${gang}/sweep/`,
+    body,
+    path !== null,
+  );
 }
 
 export function useTogether(gang: string, draft: Draft, enabled: boolean) {
