@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from datetime import datetime, timedelta
+from datetime import timedelta
 from typing import Any
 
 from django.contrib.auth import logout
 from django.contrib.sessions.backends.base import SessionBase
 from django.contrib.sessions.models import Session
+from django.core.cache import cache
 from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
@@ -23,7 +24,6 @@ IDLE = timedelta(minutes=15)
 NOTED = timedelta(minutes=1)
 IDLE_HEADER = "HTTP_X_EMBER_IDLE"
 SHARED_KEY = "is_shared"
-SEEN_KEY = "seen_at"
 
 
 def began(sender: Any, request: HttpRequest, user: User, **more: Any) -> None:
@@ -80,12 +80,13 @@ class IdleMiddleware:
     def __call__(self, request: HttpRequest) -> HttpResponse:
         user = request.user
         if isinstance(user, User) and request.path.startswith("/api/"):
+            # The session itself is never written here: a request beside it may be signing out.
+            here = SignIn.objects.filter(session_key=request.session.session_key, ended_at=None)
             now = timezone.now()
-            seen = request.session.get(SEEN_KEY)
-            last = datetime.fromisoformat(seen) if seen else None
-            if last is not None and request.session.get(SHARED_KEY) and now - last > IDLE:
+            if request.session.get(SHARED_KEY) and here.filter(last_seen_at__lt=now - IDLE).exists():
                 logout(request)
-            elif (last is None or now - last > NOTED) and not is_by_itself(request):
-                request.session[SEEN_KEY] = now.isoformat()
-                SignIn.objects.filter(session_key=request.session.session_key).update(last_seen_at=now)
+            elif not is_by_itself(request) and cache.add(
+                f"seen-{request.session.session_key}", True, NOTED.total_seconds()
+            ):
+                here.update(last_seen_at=now)
         return self.get_response(request)

@@ -90,7 +90,7 @@ class FirstUse(InterfaceTest):
         self.assertLess(time.monotonic() - began, MOST_S)
 
     def test_a_role_that_only_reads_is_not_led(self) -> None:
-        """The checker sees that there is nothing yet."""
+        """The checker sees that there is nothing yet, and whom to ask."""
         self.sign_in("odell")
-        expect(self.page.get_by_text("No loop yet.")).to_be_visible()
+        expect(self.page.get_by_text("No site is yours yet.")).to_be_visible()
         expect(self.page.get_by_role("button", name="1 · Make the site")).to_have_count(0)

@@ -78,8 +78,8 @@ class LoopFilter(django_filters.FilterSet):
         """
         for word in value.split()[:6]:
             sites = list(Site.objects.filter(name__icontains=word).order_by().values_list("pk", flat=True))
-            of_breaker = Q(breaker__iexact=word) | Q(label_now__icontains=word) | Q(feeds__icontains=word)
-            circuits = list(Circuit.objects.filter(of_breaker).order_by().values_list("pk", flat=True)[:MOST_BREAKERS])
+            breakers = Circuit.objects.filter(breaker__iexact=word).order_by()
+            circuits = list(breakers.values_list("pk", flat=True)[:MOST_BREAKERS])
             queryset = queryset.filter(Q(words__icontains=word) | Q(site__in=sites) | Q(circuit__in=circuits))
         return queryset
 
