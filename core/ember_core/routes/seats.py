@@ -23,7 +23,6 @@ class Seats:
     ----------
     seat_of : the seat of each end of a core, of each lead of a device, and of the points of the board.
     intended : for each lamp the terminals that are to light it.
-    marks : sleeves to be put on, by core: what the core is from now on.
     """
 
     name: str
@@ -87,8 +86,8 @@ class Move:
 def moves_between(found: Seats, wanted: Seats) -> tuple[Move, ...]:
     """What hands do, in their order.
 
-    Capped first is what comes off something live; then what goes to a joint, then to a terminal; earth comes off last
-    and goes on first.
+    Earth goes on first; then what is left over is capped, then what goes away, then what goes to a joint, and last what
+    goes to a terminal. All of it on what is isolated and proved dead.
     """
     points = dict.fromkeys([*found.seat_of, *wanted.seat_of])
     moves = [

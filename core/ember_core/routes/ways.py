@@ -92,7 +92,7 @@ def _control(found: Seats, *, neutral: bool = False, earth: bool = True) -> Cont
 
 
 def _in_box(found: Seats, feed: Feed, control: Control) -> dict[str, str]:
-    """The cores of the switches on the terminals of a control; of several feeds one goes on, the others are joined."""
+    """The cores of the switches on the terminals of a control; of several feeds one goes on, the others are capped."""
     seats: dict[str, str] = {}
     for k in _gangs(found):
         for point, seat in found.seat_of.items():
