@@ -21,6 +21,7 @@ def main() -> int:
         ("dim", "a case of the on state: leading or trailing edge, supply gap or window, relay inrush"),
         ("routes", "the ways through a switch box of a practice, each with its moves, proved"),
         ("wire", "what a wiring does in every state of its switches, and what is wrong with it"),
+        ("plan", "jobs put into visits with the least visits, isolations and minutes"),
         ("box", "roles of a switch box's conductors from readings, and what to read next"),
     ):
         command = commands.add_parser(name, help=text, description=text)
@@ -67,6 +68,8 @@ def _run(asked: argparse.Namespace) -> int:
             done = _module("routing").run(asked.file)
         case "wire":
             done = _module("wiring").run(asked.file)
+        case "plan":
+            done = _module("planning").run(asked.file)
         case "schema":
             json.dump(import_module("ember_core.sheet").json_schema(), sys.stdout, indent=1, ensure_ascii=False)
             print()

@@ -1,0 +1,1 @@
+"""Jobs put into visits: whose, in which order, with the least visits, isolations and minutes."""
