@@ -14,7 +14,7 @@ from ember_core.compatibility.matrix import DECLARATIONS, rules
 from ember_core.judgement import CODES
 from ember_core.lit.ranges import on_ranges
 from ember_core.offstate.states import THRESHOLDS
-from ember_core.parts import BYPASS_CLASSES, FEED_CLASSES, LAMP_CLASSES, Cable, Control, Supply
+from ember_core.parts import BYPASS_CLASSES, FEED_CLASSES, LAMP_CLASSES, Cable, Control, Hardware, Supply
 from ember_core.quantities import quantity_of
 from tests.core.reference import every_figure
 from wording.quantities import with_unit
@@ -43,7 +43,7 @@ def error_table() -> Iterator[str]:
 def nomenclature() -> Iterator[str]:
     """Every figure of every part, once."""
     seen: dict[str, tuple[str, str, str]] = {}
-    for part in (Supply, Cable, Control, *FEED_CLASSES, *BYPASS_CLASSES, *LAMP_CLASSES):
+    for part in (Supply, Cable, Control, Hardware, *FEED_CLASSES, *BYPASS_CLASSES, *LAMP_CLASSES):
         for spec in fields(part):
             quantity = quantity_of(spec)
             if quantity is not None:

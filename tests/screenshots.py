@@ -55,12 +55,20 @@ def lit(page: Page) -> None:
     page.wait_for_timeout(2500)
 
 
-def loads(page: Page) -> None:
-    """Least and largest load of a gang of transformers."""
-    open_loop(page, "Eel weir porch")
-    go(page, "Judge", "Loads")
-    page.get_by_text("Group 1: 2 lamps").wait_for()
-    page.wait_for_timeout(1500)
+def ways(page: Page, loop: str) -> None:
+    """The ways through a loop, all compared."""
+    open_loop(page, loop)
+    go(page, "Route")
+    page.get_by_role("region", name="What cannot be here").wait_for()
+    page.get_by_role("button", name="Stop").wait_for(state="detached", timeout=20_000)
+
+
+def wire_map(page: Page, loop: str) -> None:
+    """The wire map of the way that was chosen, with the light on."""
+    open_loop(page, loop)
+    go(page, "Route", "Wire map")
+    page.get_by_role("region", name="Wire map", exact=True).get_by_role("button", name="L1", exact=True).click()
+    page.wait_for_timeout(500)
 
 
 def shelf(page: Page) -> None:
@@ -106,15 +114,15 @@ SHOTS: tuple[Shot, ...] = (
         "light",
         lambda page: (
             open_loop(page, "Kiln room"),
-            go(page, "Route"),
+            go(page, "Route", "Which bypass"),
             page.get_by_role("button", name="Take it").first.wait_for(),
         ),
     ),  # type: ignore[arg-type, return-value]
     ("bench-how-sure", DESKTOP, "light", lambda page: off_tab(page, "Kiln room", "How sure")),
-    ("bench-instruments", DESKTOP, "light", lambda page: off_tab(page, "Kiln room", "Instruments")),
+    ("route", DESKTOP, "light", lambda page: ways(page, "Pottery studio")),
+    ("wire-map", DESKTOP, "light", lambda page: wire_map(page, "Gallery stair")),
     ("isolations", DESKTOP, "light", lambda page: board(page)),
     ("bench-lit", DESKTOP, "light", lambda page: lit(page)),
-    ("bench-loads", DESKTOP, "light", lambda page: loads(page)),
     ("shelf", DESKTOP, "light", lambda page: shelf(page)),
     ("survey-safe", DESKTOP, "light", at("Packing hall stair", "Make safe")),
     ("survey-box", DESKTOP, "light", at("Kiln room", "Box", "As found")),

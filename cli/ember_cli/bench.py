@@ -27,9 +27,15 @@ from ember_core.onstate import netlist as on_netlist
 from ember_core.onstate.case import read as read_case
 from ember_core.onstate.simulate import simulate
 from ember_core.parts import PhaseMode, ResistorBypass
+from ember_core.parts.hardware import Demand, Sort
 from ember_core.quantities import Figure, Source
+from ember_core.routes.comparing import Asked, Offered, compare
+from ember_core.routes.devices import plain
+from ember_core.routes.found import Feed, box
+from ember_core.routes.surveyed import At, CeilingPoint, found_of, usual_box
 from ember_core.spread.judged import judge_spread
 from ember_core.survey.judge import judge_box
+from ember_core.wiring.proof import prove
 
 # Wanted of a settled solution, which is what the simulator's transient ends in.
 WANTED_RATIO = 1000.0
@@ -106,10 +112,11 @@ def run(rounds: int) -> int:
             _row(f"judgement of a {name} loop, {cores} core{'s' if cores > 1 else ''}", _timed(work, few))
     _choosing(with_ranges(blinking), few)
     print("Which conductor is which; wanted 500 ms:")
-    box, readings = examples.box_of_sixteen()
+    sixteen, readings = examples.box_of_sixteen()
     for count in (0, len(readings)):
-        work = partial(judge_box, box, readings[:count], v_rms=230.0, region="eu")
-        _row(f"a box of {len(box.conductors)} conductors in three gangs, {count} readings", _timed(work, few))
+        work = partial(judge_box, sixteen, readings[:count], v_rms=230.0, region="eu")
+        _row(f"a box of {len(sixteen.conductors)} conductors in three gangs, {count} readings", _timed(work, few))
+    _ways(with_ranges(settled), few)
     print("With the light on; wanted of a gang over 32 samples 1 s, of one figure 150 ms:")
     dimmed = sheet.read(examples.DIMMED_GANG)
     _row("gang on a leading-edge dimmer, no picture", _timed(partial(while_lit, dimmed, with_picture=False), few))
@@ -125,6 +132,36 @@ def run(rounds: int) -> int:
             ratio = took_s / float(np.median(times))
             print(f"  {'':<44} {ratio:9.1f} × faster than the simulator's {took_s:.2f} s")
     return 1 if slow else 0
+
+
+def _ways(given: sheet.Sheet, rounds: int) -> None:
+    """A wiring proved, and the ways through a loop compared: when the first is there, and when all are."""
+    print("Ways through a loop; wanted of a proof 50 ms, of the first way 1 s, of all 3 s:")
+    three = box(Feed.CEILING, 3).drawing()
+    _row("proof of a box of three gangs", _timed(partial(prove, three), rounds))
+    fed = replace(given, loop=replace(given.loop, control=replace(given.loop.control, standby=None)))
+    offered = [
+        Offered(key=f"{sort.value} {need.value}", hardware=plain(sort=sort, neutral=need), sheets={1: sheet_of})
+        for sort in (Sort.CONTROL, Sort.MODULE, Sort.TIMER)
+        for need, sheet_of in ((Demand.NONE, given), (Demand.REQUIRED, fed))
+    ]
+    bypasses = [Candidate(name=f"{c_f:g}", bypass=capacitor_of(c_f), figures={}) for c_f in examples.BYPASS_F[:8]]
+    found = found_of([usual_box("eu", 1)], region="eu", ceiling={1: CeilingPoint(line=At.YES)})
+    ask = Asked(found=found, offered=offered, planned={1: offered[0].key}, as_found={1: fed}, bypasses=bypasses)
+    first: list[float] = []
+    whole: list[float] = []
+    for _ in range(rounds + 1):
+        began = time.perf_counter()
+
+        def progress(done: int, of: int, so_far: object, began: float = began) -> bool:
+            if done == 1:
+                first.append(time.perf_counter() - began)
+            return True
+
+        compare(ask, progress)
+        whole.append(time.perf_counter() - began)
+    _row("the first way", first[1:])
+    _row("all twelve, eight bypasses and six controls", whole[1:])
 
 
 def _choosing(given: sheet.Sheet, rounds: int) -> None:

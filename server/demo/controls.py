@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from demo.figures import Json, Shelf, assumed, declared, exact, measured, says
+from demo.hardware import behind
 from ember_core.parts import PhaseMode, SetUp
+from ember_core.parts.hardware import InputUse, YesNo
 
 
 def _switching(p: Json, v_min: float, c_snubber_f: float, c_res_f: float = 4.7e-6, **ratings: Json) -> Json:
@@ -234,6 +236,59 @@ CONTROLS: Shelf = (
         ),
     ),
     ("Hobmoor", "Ordinary switch, 120 V", 120.0, "no electronics", {"c_snubber_f": exact(0.0, "none inside")}),
+)
+# Modules that go behind an ordinary switch, fed through the lamps.
+BEHIND: Shelf = (
+    (
+        "Pellan & Sedge",
+        "Switch module B1, 802.15.4 mesh",
+        230.0,
+        "two-wire relay behind an ordinary switch",
+        _switching(
+            declared(0.18),
+            40.0,
+            4.7e-9,
+            p_min_w=exact(5.0),
+            p_max_led_w=exact(120.0),
+            p_max_filament_w=exact(700.0),
+            i_max_a=exact(4.0),
+            c_bypass_max_f=exact(3.3e-7),
+            i_inrush_max_a=exact(80.0),
+            phase=says(PhaseMode.ON_OFF),
+            wiring=behind(37.0),
+        ),
+    ),
+    (
+        "Tarnbrook",
+        "Switch module B4, sub-GHz",
+        230.0,
+        "two-wire trailing-edge dimmer behind a push button",
+        _switching(
+            declared(0.2),
+            45.0,
+            1e-8,
+            p_min_w=exact(5.0),
+            p_max_led_w=exact(80.0),
+            p_max_filament_w=exact(180.0),
+            phase=says(PhaseMode.TRAILING),
+            wiring=behind(52.0, input_use=InputUse.PUSH, two_way_input=YesNo.NO),
+        ),
+    ),
+    (
+        "Tarnbrook",
+        "Switch module B1A, sub-GHz, 120 V",
+        120.0,
+        "two-wire relay behind an ordinary switch",
+        _switching(
+            declared(0.2),
+            25.0,
+            4.7e-9,
+            1e-5,
+            p_min_w=exact(8.0),
+            p_max_led_w=exact(100.0),
+            wiring=behind(39.0, leads=4.0),
+        ),
+    ),
 )
 # Figures that another source gives differently: part, field, figure; on record, not in use.
 OTHER_SOURCES: tuple[tuple[str, str, Json], ...] = (

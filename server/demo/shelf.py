@@ -6,14 +6,15 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from demo.bypasses import BOXES, BYPASSES, CABLES, SPACERS
-from demo.controls import CONTROLS, OTHER_SOURCES
+from demo.controls import BEHIND, CONTROLS, OTHER_SOURCES
 from demo.figures import Shelf
+from demo.hardware import HARDWARE, MORE
 from demo.lamps import LAMPS
-from ember_core.catalogue.entry import NO_FEED, Category, Entry, claims_of
+from ember_core.catalogue.entry import NO_FEED, WIRING, Category, Entry, claims_of
 
 SHELVES: dict[Category, Shelf] = {
     Category.LAMP: LAMPS,
-    Category.CONTROL: CONTROLS,
+    Category.CONTROL: (*CONTROLS, *MORE, *BEHIND),
     Category.BYPASS: BYPASSES,
     Category.CABLE: CABLES,
     Category.BOX: BOXES,
@@ -38,7 +39,7 @@ def _entry(
         standby = figures.get("standby")
         kind = standby["kind"] if isinstance(standby, dict) else NO_FEED
     others = {field: figure for part, field, figure in OTHER_SOURCES if part == name}
-    claims = claims_of(figures)
+    claims = claims_of({**figures, **({WIRING: HARDWARE[name]} if name in HARDWARE else {})})
     claims += tuple(replace(claim, in_use=False) for claim in claims_of(_nested(others)))
     return Entry(
         maker=maker,

@@ -139,6 +139,70 @@ MILL_LOOPS: tuple[tuple[str, str, str, list[dict[str, Any]]], ...] = (
         [gang("Twin-edge dimmer T8, sub-GHz", [("Ring transformer 50 W, halogen", 2)])],
     ),
     ("Sluice lobby", "3", "Lamps not looked at yet.", [gang("Relay S1, 802.15.4 mesh", [])]),
+    (
+        "Grain loft",
+        "9",
+        "One small lamp; the rose is within reach.",
+        [gang("Relay S2, Wi-Fi", [("Candle 4 W", 1)])],
+    ),
+    (
+        "Sack hoist",
+        "9",
+        "Single cores in conduit; the relay starves.",
+        [gang("Touch relay C3, sub-GHz", [("Candle 4 W", 1)])],
+    ),
+    (
+        "Meal store",
+        "7",
+        "The old switch is to stay.",
+        [gang("Switch module B1, 802.15.4 mesh", [("Plain bulb 6 W", 4)])],
+    ),
+    (
+        "Miller's parlour",
+        "5",
+        "Smart lamps; a plate to press is wanted.",
+        [gang("Relay N1, 802.15.4 mesh", [])],
+    ),
+    (
+        "Clay store",
+        "9",
+        "The dimmer is bought already and wants a neutral; the drop has a free core.",
+        [gang("Dimmer N6, 802.15.4 mesh", [("Spot 8 W dimmable", 2)], fitted=True)],
+    ),
+    (
+        "Dye house",
+        "7",
+        "The twin relay is bought already and wants a neutral; nothing spare in the conduit.",
+        [
+            gang("Twin relay N22, 802.15.4 mesh", [("Candle 4 W", 1)], fitted=True, name="Vats"),
+            gang("Twin relay N22, 802.15.4 mesh", [("Candle 4 W", 1)], fitted=True, name="Shelves"),
+        ],
+    ),
+    (
+        "Yard gate",
+        "3",
+        "On at dusk, off at eleven; nothing else is wanted.",
+        [gang("Week timer H7", [("Plain bulb 6 W", 1)])],
+    ),
+    ("Flour bins", "7", "A plain switch does.", [gang("Ordinary switch", [("Plain bulb 6 W", 1)])]),
+    (
+        "Gallery stair",
+        "5",
+        "Switched at foot and head.",
+        [gang("Relay S1, 802.15.4 mesh", [("Plain bulb 6 W", 4)])],
+    ),
+    (
+        "Tower stair",
+        "5",
+        "Switched at foot and head; the relay has no companion.",
+        [gang("Relay S2, Wi-Fi", [("Clear filament 40 W", 3)])],
+    ),
+    (
+        "Cider cellar",
+        "7",
+        "The lamp returns by the neutral of another breaker.",
+        [gang("Relay S1, 802.15.4 mesh", [("Plain bulb 6 W", 2)])],
+    ),
 )
 CANNERY_LOOPS: tuple[tuple[str, str, str, list[dict[str, Any]]], ...] = (
     (
@@ -155,8 +219,52 @@ CANNERY_LOOPS: tuple[tuple[str, str, str, list[dict[str, Any]]], ...] = (
     ),
 )
 
+_PLAIN_BOX = {"depth_m": 0.047, "width_m": 0.07, "height_m": 0.07, "material": "plastic", "all_listed": True}
+
+
+def _seen(practice: str, **others: Any) -> dict[str, Any]:
+    """A box in which every conductor was marked by whoever surveyed it; no readings are left to take."""
+    return {
+        "practice": practice,
+        "enquiry": {"complaint": "none"},
+        "box": _PLAIN_BOX,
+        "control_body": None,
+        "reads": False,
+        "is_marked": True,
+        **others,
+    }
+
+
+_AT_BOTH_ENDS = {"enquiry": {"complaint": "none", "is_switched_elsewhere": True}, "name": "Foot of the stair"}
+_HEAD = {"practice": "two_way_far_end", "name": "Head of the stair", "travellers_m": 7.0}
+# What was seen at ceiling points, by loop: of each gang in turn.
+CEILINGS: dict[str, tuple[dict[str, str], ...]] = {
+    "Kiln room": ({"line": "no", "neutral": "own"},),
+    "Grain loft": ({"line": "yes", "neutral": "own"},),
+    "Sack hoist": ({"line": "no", "neutral": "own"},),
+    "Miller's parlour": ({"line": "yes", "neutral": "own", "lamps": "smart"},),
+    "Clay store": ({"line": "yes", "neutral": "own", "spare": "yes"},),
+    "Dye house": ({"line": "no", "neutral": "own"}, {"line": "no", "neutral": "own"}),
+    "Cider cellar": ({"line": "yes", "neutral": "other"},),
+}
+# A way that was chosen, and why.
+CHOSEN = ("Gallery stair", "control_and_companion", "The head of the stair gets the companion: no plaster is opened.")
+# A leaflet's drawing that exchanges line and load, and its correction: loop, two names, where they are from.
+LEAFLET = ("Grain loft", "Leaflet of the relay", "Leaflet, corrected", "leaflet in the box, page 2")
 # Surveys of some loops: practice, enquiry, measures of box and control; readings are taken by the stand-in.
 SURVEYS: dict[str, dict[str, Any]] = {
+    "Wheelhouse stair": _seen("feed_at_ceiling", reads=True),
+    "Grain loft": _seen("feed_at_ceiling", reads=True),
+    "Sack hoist": _seen("singles_in_conduit"),
+    "Meal store": _seen("feed_at_ceiling"),
+    "Miller's parlour": _seen("feed_at_ceiling"),
+    "Clay store": _seen("feed_at_ceiling", spare="grey"),
+    "Dye house": _seen("singles_in_conduit"),
+    "Yard gate": _seen("feed_at_ceiling"),
+    "Flour bins": _seen("feed_at_ceiling"),
+    "Cider cellar": _seen("fixture_fed_light_live"),
+    "Gallery stair": _seen("two_way_feed_end", **_AT_BOTH_ENDS, second=_HEAD),
+    "Tower stair": _seen("two_way_feed_end", **_AT_BOTH_ENDS, second=_HEAD),
     "Kiln room": {
         "practice": "feed_at_ceiling",
         "enquiry": {
@@ -176,6 +284,7 @@ SURVEYS: dict[str, dict[str, Any]] = {
         "box": {"depth_m": 0.047, "width_m": 0.13, "height_m": 0.07, "material": "plastic", "all_listed": True},
         "control_body": {"depth_m": 0.036, "width_m": 0.045, "height_m": 0.045, "lead_count": 4},
         "reads": False,
+        "is_marked": True,
     },
     "Dock office": {
         "practice": "fixture_fed_light_live",

@@ -42,6 +42,7 @@ INSTALLED_APPS = [
     "judgements",
     "standins",
     "survey",
+    "work",
     "handover",
     "demo",
 ]
@@ -184,6 +185,8 @@ SPECTACULAR_SETTINGS = {
     "SERVE_PERMISSIONS": ["rest_framework.permissions.IsAuthenticated"],
     "SCHEMA_PATH_PREFIX": r"/api/v1",
     "ENUM_NAME_OVERRIDES": {
+        "WayEnum": "work.api.shapes.WAYS",
+        "AtEnum": "work.api.shapes.AT",
         "VerdictEnum": "loops.models.VerdictWord.choices",
         "FitStatusEnum": "loops.models.FitStatus.choices",
         "RoleEnum": "accounts.models.Role.choices",

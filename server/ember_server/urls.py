@@ -23,6 +23,7 @@ from staff import views as staff
 from staff.trail import ChangesView, TrailCsvView, TrailView
 from survey.api import archive
 from survey.api import views as survey
+from work.api import views as work
 
 api = [
     path("health/", HealthView.as_view()),
@@ -53,6 +54,14 @@ api = [
     path("trail.csv", TrailCsvView.as_view()),
     path("loops/<uuid:pk>/gangs/", LoopGangsView.as_view()),
     path("loops/<uuid:pk>/survey/", survey.SurveyView.as_view()),
+    path("loops/<uuid:pk>/ways/", work.WorkView.as_view()),
+    path("loops/<uuid:pk>/ways/compare/", work.CompareView.as_view()),
+    path("loops/<uuid:pk>/ways/one/", work.WayView.as_view()),
+    path("loops/<uuid:pk>/ways/choices/", work.ChoicesView.as_view()),
+    path("loops/<uuid:pk>/drawings/", work.DrawingsView.as_view()),
+    path("loops/<uuid:pk>/drawings/check/", work.DrawingCheckView.as_view()),
+    path("gangs/<uuid:pk>/ceiling/", work.CeilingView.as_view()),
+    path("way-order/", work.OrderView.as_view()),
     path("loops/<uuid:pk>/readings/", survey.ReadingsView.as_view()),
     path("loops/<uuid:pk>/isolations/", survey.IsolationsView.as_view()),
     path("loops/<uuid:pk>/steps/", survey.StepsView.as_view()),

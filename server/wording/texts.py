@@ -11,7 +11,7 @@ from typing import Any
 from django.conf import settings
 from django.utils import translation
 
-from ember_core.parts import BYPASS_CLASSES, FEED_CLASSES, LAMP_CLASSES, Cable, Control, Supply
+from ember_core.parts import BYPASS_CLASSES, FEED_CLASSES, LAMP_CLASSES, Cable, Control, Hardware, Supply
 from ember_core.quantities import Quantity, quantity_of
 from ember_core.survey.box import Box, Conductor
 from ember_core.survey.depth import ControlBody
@@ -74,7 +74,18 @@ def error_text(code: str, params: Mapping[str, Any]) -> str:
 @cache
 def _figure_words() -> dict[str, str]:
     """What every figure of every part means, by its name."""
-    parts = (Supply, Cable, Control, *FEED_CLASSES, *BYPASS_CLASSES, *LAMP_CLASSES, Box, Conductor, ControlBody)
+    parts = (
+        Supply,
+        Cable,
+        Control,
+        Hardware,
+        *FEED_CLASSES,
+        *BYPASS_CLASSES,
+        *LAMP_CLASSES,
+        Box,
+        Conductor,
+        ControlBody,
+    )
     found: dict[str, str] = {}
     for part in parts:
         for spec in fields(part):

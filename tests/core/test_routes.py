@@ -163,7 +163,8 @@ class Command(SimpleTestCase):
         self.assertEqual(by_way["module_at_lamp"], {"way": "module_at_lamp", "against": "one_gang_only"})
         self.assertIn({"point": "D11@box", "from": "sw1.L1", "to": "ctl.L1"}, by_way["two_wire"]["moves"])
         self.assertEqual(
-            {r["way"] for r in answer({"practice": "two_way"})["routes"]}, {"pair", "control_and_companion"}
+            {r["way"] for r in answer({"practice": "two_way"})["routes"]},
+            {"pair", "control_and_companion", "timer", "leave"},
         )
         with self.assertRaises(InputErrors) as caught:
             answer({"practice": "by_magic", "gangs": 9, "region": "mars", "spare": 1, "colour": "red"})

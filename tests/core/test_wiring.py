@@ -12,9 +12,8 @@ from django.test import SimpleTestCase
 from ember_cli.wiring import answer
 from ember_core.errors import InputError, InputErrors
 from ember_core.wiring.document import read
-from ember_core.wiring.drawing import Control, Kind, contacts_of
 from ember_core.wiring.proof import LampIs, Supply, WiringProof, prove
-from tests.core.wirings import CONTROLS, Json, every, exchanged, moved, one_way, two_way, without
+from tests.core.wirings import CONTROLS, Json, every, exchanged, moved, one_way, second_volts, two_way, without
 
 MUTATIONS = 5_000
 
@@ -277,40 +276,6 @@ class SingleMistakes(SimpleTestCase):
 class SecondModel(SimpleTestCase):
     """Nodal voltages with every contact and core as a small resistance: nothing of the first model's in it."""
 
-    def volts(self, drawing: Any, positions: dict[str, str]) -> dict[str, float]:
-        """Voltage of every point over the supply."""
-        joined = [core.points for core in drawing.cores]
-        joined += [(joint[0], point) for joint in drawing.joints for point in joint[1:]]
-        weak = []
-        for device in drawing.devices:
-            if device.id in positions:
-                for a, b in contacts_of(device, positions[device.id]):
-                    joined.append((f"{device.id}.{a}", f"{device.id}.{b}"))
-            if device.kind in (Kind.LAMP, Kind.BYPASS):
-                weak.append((f"{device.id}.1", f"{device.id}.2", 1e-3 if device.kind is Kind.LAMP else 1e-5))
-            if isinstance(device, Control):
-                on = positions[device.id].split("+")
-                weak += [
-                    (f"{device.id}.{device.line}", f"{device.id}.{load}", 1e-7)
-                    for load in device.feeding_loads
-                    if load not in on
-                ]
-        sources = {f"{circuit}.L": 1.0 for circuit in drawing.circuits}
-        sources |= {f"{circuit}.N": 0.0 for circuit in drawing.circuits} | {"E": 0.0}
-        names = sorted({p for a, b, *_ in (*joined, *weak) for p in (a, b)} | set(sources))
-        place = {name: k for k, name in enumerate(names)}
-        matrix, right = np.eye(len(names)) * 1e-12, np.zeros(len(names))
-        for a, b, g in [(a, b, 1e3) for a, b in joined] + weak:
-            i, j = place[a], place[b]
-            matrix[i, i] += g
-            matrix[j, j] += g
-            matrix[i, j] -= g
-            matrix[j, i] -= g
-        for name, volts in sources.items():
-            matrix[place[name], place[name]] += 1e6
-            right[place[name]] += 1e6 * volts
-        return dict(zip(names, np.linalg.solve(matrix, right), strict=True))
-
     def test_both_say_which_lamp_is_lit_and_which_core_is_live(self) -> None:
         """In every state of every wiring, and of drawn mistakes in it that are no short."""
         random = np.random.default_rng(5)
@@ -326,7 +291,7 @@ class SecondModel(SimpleTestCase):
             if {one.code for one in found.findings} & {"short_line_neutral", "short_line_earth"}:
                 continue
             for row in found.rows:
-                volts = self.volts(drawing, dict(row.positions))
+                volts = second_volts(drawing, row.positions)
                 for lamp, is_so in row.lamps.items():
                     share = abs(volts[f"{lamp}.1"] - volts[f"{lamp}.2"])
                     self.assertEqual(share > 0.9, is_so in (LampIs.ON, LampIs.OTHER), (document["name"], lamp, share))

@@ -3,8 +3,13 @@
 from __future__ import annotations
 
 import copy
+from collections.abc import Mapping
 from itertools import product
 from typing import Any
+
+import numpy as np
+
+from ember_core.wiring.drawing import Control, Drawing, Kind, contacts_of
 
 Json = dict[str, Any]
 PRACTICES = ("loop_in", "fed_at_switch")
@@ -155,3 +160,38 @@ def without(drawing: Json, point: str) -> Json:
     made["joints"] = [left for joint in made["joints"] if (left := [one for one in joint if one != point])]
     made["capped"] = [one for one in made["capped"] if one != point]
     return made
+
+
+def second_volts(drawing: Drawing, positions: Mapping[str, str]) -> dict[str, float]:
+    """Voltage of every point over the supply, every contact and core a small resistance: a second model of a wiring."""
+    joined = [core.points for core in drawing.cores]
+    joined += [(joint[0], point) for joint in drawing.joints for point in joint[1:]]
+    weak = []
+    for device in drawing.devices:
+        if device.id in positions:
+            for a, b in contacts_of(device, positions[device.id]):
+                joined.append((f"{device.id}.{a}", f"{device.id}.{b}"))
+        if device.kind in (Kind.LAMP, Kind.BYPASS):
+            weak.append((f"{device.id}.1", f"{device.id}.2", 1e-3 if device.kind is Kind.LAMP else 1e-5))
+        if isinstance(device, Control):
+            on = positions[device.id].split("+")
+            weak += [
+                (f"{device.id}.{device.line}", f"{device.id}.{load}", 1e-7)
+                for load in device.feeding_loads
+                if load not in on
+            ]
+    sources = {f"{circuit}.L": 1.0 for circuit in drawing.circuits}
+    sources |= {f"{circuit}.N": 0.0 for circuit in drawing.circuits} | {"E": 0.0}
+    names = sorted({p for a, b, *_ in (*joined, *weak) for p in (a, b)} | set(sources))
+    place = {name: k for k, name in enumerate(names)}
+    matrix, right = np.eye(len(names)) * 1e-12, np.zeros(len(names))
+    for a, b, g in [(a, b, 1e3) for a, b in joined] + weak:
+        i, j = place[a], place[b]
+        matrix[i, i] += g
+        matrix[j, j] += g
+        matrix[i, j] -= g
+        matrix[j, i] -= g
+    for name, volts in sources.items():
+        matrix[place[name], place[name]] += 1e6
+        right[place[name]] += 1e6 * volts
+    return dict(zip(names, np.linalg.solve(matrix, right), strict=True))

@@ -19,7 +19,7 @@ from tests.browser import CHROMIUM, DESKTOP, Size
 from tests.interface.demo_copy import load_once
 
 # A judgement takes tens of milliseconds; a slow machine is given a hundred times that.
-expect.set_options(timeout=10_000)
+expect.set_options(timeout=30_000)
 
 
 def load_demo() -> None:

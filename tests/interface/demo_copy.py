@@ -10,7 +10,7 @@ from django.apps import apps
 from django.core import serializers
 from django.db import connection, transaction
 
-_APPS = ("accounts", "sites", "parts", "loops", "judgements", "audit", "survey", "standins")
+_APPS = ("accounts", "sites", "parts", "loops", "judgements", "audit", "survey", "standins", "work")
 _kept: dict[Any, str] = {}
 
 

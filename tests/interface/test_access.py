@@ -35,7 +35,10 @@ STEPS = (
     "judge&tab=light_off",
     "judge&tab=light_on",
     "judge&tab=loads",
-    "route",
+    "route&tab=ways",
+    "route&tab=map",
+    "route&tab=bypass_choice",
+    "route&tab=drawing",
     "prove",
     "handover",
 )

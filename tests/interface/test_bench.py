@@ -40,7 +40,7 @@ class TheRound(InterfaceTest):
     def test_search_and_filter_by_keyboard(self) -> None:
         """Slash goes to the search; words narrow the rows; nothing found is said."""
         page = self.sign_in()
-        expect(page.get_by_text("15 loops")).to_be_visible()
+        expect(page.get_by_text("26 loops")).to_be_visible()
         page.keyboard.press("/")
         page.keyboard.type("mill kiln")
         expect(page.get_by_text("1 loop", exact=True)).to_be_visible()
@@ -337,7 +337,7 @@ class Filtering(InterfaceTest):
         """A link to a filtered round shows the same rows."""
         page = self.sign_in()
         page.goto(f"{self.live_server_url}/?state=blink&state=starved")
-        expect(page.get_by_text("5 loops")).to_be_visible()
+        expect(page.get_by_text("8 loops")).to_be_visible()
         page.get_by_role("combobox", name="Site").select_option(label="Larkspur Cannery")
         expect(page.get_by_text("1 loop", exact=True)).to_be_visible()
         expect(page.get_by_role("row", name="Dock office")).to_be_visible()
@@ -515,7 +515,7 @@ class HowSure(InterfaceTest):
         page = self.sign_in()
         self.open_loop("Kiln room")
         self.verdict("Lamps blink when off")
-        self.go("Route")
+        self.go("Route", "Which bypass")
         choose = page.get_by_role("region", name="How much bypass this loop bears")
         expect(choose.get_by_role("group", name=re.compile("below it lamp group 1 blinks"))).to_be_visible()
         page.get_by_role("button", name="Take it: Quillfen X2 pack 220 nF").click()
@@ -526,7 +526,7 @@ class HowSure(InterfaceTest):
         """The bypass step of a loop, everything computed."""
         page = self.sign_in()
         self.open_loop(loop)
-        self.go("Route")
+        self.go("Route", "Which bypass")
         choose = page.get_by_role("region", name="How much bypass this loop bears")
         expect(choose.get_by_role("group", name=re.compile("Over the ranges"))).to_be_visible(timeout=20_000)
         return page
@@ -579,7 +579,7 @@ class HowSure(InterfaceTest):
         self.go("Parts", "Control")
         page.get_by_text("Declared limits and ratings").first.click()
         page.get_by_label("what it does to the half-cycle while on", exact=True).select_option("leading edge")
-        self.go("Route")
+        self.go("Route", "Which bypass")
         page.get_by_text("What limits it").click()
         expect(page.get_by_text("Pulses of the leading-edge control")).to_be_visible(timeout=20_000)
 

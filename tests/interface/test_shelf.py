@@ -28,7 +28,7 @@ class Shelf(InterfaceTest):
     def test_parts_are_found_and_compared(self) -> None:
         """Category and words narrow the list; two marked parts stand side by side with what differs marked in words."""
         page = self.open_shelf()
-        expect(page.get_by_text("87 parts")).to_be_visible()
+        expect(page.get_by_text("107 parts")).to_be_visible()
         page.get_by_role("button", name="Bypasses").click()
         self.typed(page.get_by_label("Search parts"), "X2 pack")
         for name in ("X2 pack 68 nF", "X2 pack 100 nF"):
@@ -90,11 +90,11 @@ class Shelf(InterfaceTest):
             expect(dialog.get_by_role("row", name=re.compile("typical A number is needed"))).to_be_visible()
             expect(dialog.get_by_role("button", name="Take it")).to_be_disabled()
             dialog.get_by_label("Choose a file").set_input_files(good)
-            expect(dialog.get_by_text("1 new, 0 changed, 86 as they are.")).to_be_visible()
+            expect(dialog.get_by_text("1 new, 0 changed, 106 as they are.")).to_be_visible()
             dialog.get_by_role("button", name="Take it").click()
             expect(dialog.get_by_text("Taken.")).to_be_visible()
             dialog.get_by_role("button", name="Close").last.click()
-        expect(page.get_by_text("88 parts")).to_be_visible()
+        expect(page.get_by_text("108 parts")).to_be_visible()
 
     def test_a_new_part_is_put_on_the_shelf_and_a_bad_one_is_refused(self) -> None:
         """A box by hand, with its needed measures; out of bounds is told in words and keeps what was typed."""

@@ -19,7 +19,10 @@ LOOKS: dict[tuple[str, ...], tuple[str, ...]] = {
     ("Judge", "Light on"): (),
     ("Judge", "Loads"): (),
     ("Judge", "Light off"): OFF_LOOKS,
-    ("Route",): ("Which one", "Where it goes", "Habits compared"),
+    ("Route", "Ways"): (),
+    ("Route", "Wire map"): (),
+    ("Route", "Check a drawing"): (),
+    ("Route", "Which bypass"): ("Which one", "Where it goes", "Habits compared"),
     ("Prove",): (),
     ("Hand over",): (),
 }
@@ -47,7 +50,7 @@ class ByKeyboard(InterfaceTest):
         """One step back takes the last answer away, discarding takes all."""
         page = self.sign_in()
         self.open_loop("Packing loft")
-        self.go("Route")
+        self.go("Route", "Which bypass")
         page.get_by_role("tab", name="Where it goes").click()
         reach = page.get_by_label("The joint stays within reach")
         reach.select_option("yes")
@@ -63,13 +66,13 @@ class ByKeyboard(InterfaceTest):
         """A place typed and not kept is there again, still as a what-if."""
         page = self.sign_in()
         self.open_loop("Packing loft")
-        self.go("Route")
+        self.go("Route", "Which bypass")
         page.get_by_role("tab", name="Where it goes").click()
         page.get_by_label("The joint stays within reach").select_option("no")
         expect(page.get_by_text("what-if copy")).to_be_visible()
         page.reload()
         expect(page.get_by_text("what-if copy")).to_be_visible()
-        self.go("Route")
+        self.go("Route", "Which bypass")
         page.get_by_role("tab", name="Where it goes").click()
         expect(page.get_by_label("The joint stays within reach")).to_have_value("no")
 
@@ -79,7 +82,7 @@ class Choosing(InterfaceTest):
 
     def choose(self, page: Page) -> Locator:
         """The region of the step, everything computed."""
-        self.go("Route")
+        self.go("Route", "Which bypass")
         found = page.get_by_role("region", name="How much bypass this loop bears")
         expect(found.get_by_role("group", name=re.compile("Over the ranges"))).to_be_visible(timeout=SLOW)
         return found
@@ -202,7 +205,7 @@ class WhereOneIs(InterfaceTest):
         self.go("Parts", "Cable")
         expect(page).to_have_title("Parts, Cable · Kiln room · Ember Thread")
         page.keyboard.press("6")
-        expect(page).to_have_title("Route · Kiln room · Ember Thread")
+        expect(page).to_have_title("Route, Ways · Kiln room · Ember Thread")
         page.go_back()
         expect(page).to_have_title("Parts, Cable · Kiln room · Ember Thread")
         page.reload()
@@ -226,8 +229,9 @@ class WhereOneIs(InterfaceTest):
         page.get_by_role("link", name="Round").click()
         page.get_by_role("row", name="Kiln room").get_by_role("link", name="find a remedy").click()
         expect(page.locator("[aria-current=step]")).to_contain_text("Route")
+        expect(page.locator(".step-tab[aria-current]")).to_have_text("Which bypass")
         page.goto(f"{self.live_server_url}/?next=lamps")
-        expect(page.get_by_text("1 loop", exact=True)).to_be_visible()
+        expect(page.get_by_text("2 loops", exact=True)).to_be_visible()
 
     def test_one_story_in_round_head_and_panel(self) -> None:
         """Word and cause are the same; a change is weighed anew, and kept it stands in the round."""

@@ -12,7 +12,7 @@ from django.conf import settings
 from django.test import SimpleTestCase
 from django.utils import translation
 
-from ember_core.parts import BYPASS_CLASSES, FEED_CLASSES, LAMP_CLASSES, Cable, Control, Supply
+from ember_core.parts import BYPASS_CLASSES, FEED_CLASSES, LAMP_CLASSES, Cable, Control, Hardware, Supply
 from ember_core.quantities import quantity_of
 from ember_core.survey.box import Box, Conductor
 from ember_core.survey.depth import ControlBody
@@ -23,7 +23,7 @@ from wording.texts import catalogue, fill
 
 TEXTS = settings.ROOT / "texts"
 FIRST, *OTHERS = (code for code, _ in settings.LANGUAGES)
-PARTS = (Supply, Cable, Control, *FEED_CLASSES, *BYPASS_CLASSES, *LAMP_CLASSES, Box, Conductor, ControlBody)
+PARTS = (Supply, Cable, Control, Hardware, *FEED_CLASSES, *BYPASS_CLASSES, *LAMP_CLASSES, Box, Conductor, ControlBody)
 
 
 def messages_of(path: Path) -> dict[str, str]:

@@ -217,7 +217,7 @@ class TheRound(ServerTest):
         self.keep()
         for _ in range(5):
             self.api.post(f"/api/v1/loops/{self.loop.pk}/gangs/")
-        with self.assertNumQueries(8):
+        with self.assertNumQueries(9):
             answer = self.api.get(f"/api/v1/loops/{self.loop.pk}/")
         self.assertEqual(len(answer.json()["gangs"]), 6)
         self.assertEqual(self.api.post(f"/api/v1/loops/{self.loop.pk}/gangs/").status_code, 422)

@@ -18,6 +18,7 @@ from ember_core.parts import (
     BoxType,
     CableType,
     Control,
+    Hardware,
     RectifierLamp,
     SmartLamp,
     SpacerType,
@@ -53,6 +54,9 @@ KINDS: Mapping[Category, Mapping[str, type[Any]]] = {
 # These belong to the mains they are made for.
 OF_A_SUPPLY = (Category.LAMP, Category.CONTROL, Category.BYPASS)
 _NOT_STATED = ("v0_v", "count")
+# Figures of a control's terminals and size: of the part, never of a loop sheet.
+WIRING = Hardware.kind
+_NESTED = ("standby", WIRING)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -103,6 +107,8 @@ def fields_of(category: Category, kind: str) -> dict[str, tuple[Quantity, bool]]
     if category is Category.CONTROL and kind != NO_FEED:
         feed = next(part for part in FEED_CLASSES if part.kind == kind)
         found |= _quantities(feed, "standby.")
+    if category is Category.CONTROL:
+        found |= _quantities(Hardware, f"{WIRING}.")
     return found
 
 
@@ -188,11 +194,19 @@ def piece(entry: Entry) -> Json:
         if not claim.in_use:
             continue
         head, _, rest = claim.field.partition(".")
+        if head == WIRING:
+            continue
         if rest:
             made.setdefault(head, {"kind": entry.kind})[rest] = figure_data(claim.figure)
         else:
             made[head] = figure_data(claim.figure)
     return made
+
+
+def hardware(entry: Entry) -> Hardware:
+    """Terminals, demands and size of a control, by its figures in use."""
+    given = [(claim.field.partition("."), claim.figure.typical) for claim in entry.claims if claim.in_use]
+    return Hardware(**{name: value for (head, _, name), value in given if head == WIRING})
 
 
 def figure_data(figure: Figure) -> Json:
@@ -212,9 +226,9 @@ def claims_of(figures: Mapping[str, Any]) -> tuple[Claim, ...]:
     for name, value in figures.items():
         if name in ("kind", *_NOT_STATED) or value is None:
             continue
-        if name == "standby":
+        if name in _NESTED:
             found += [
-                Claim(field=f"standby.{inner}", figure=_figure(entry))
+                Claim(field=f"{name}.{inner}", figure=_figure(entry))
                 for inner, entry in value.items()
                 if inner != "kind" and entry is not None
             ]

@@ -3,6 +3,7 @@
 from ember_core.parts.boxes import BoxType, CableType, SpacerType, cable_of
 from ember_core.parts.bypasses import ActiveBypass, Bypass, CapacitorBypass, PtcBypass, ResistorBypass
 from ember_core.parts.controls import CapacitiveFeed, Control, PhaseMode, SetUp, StandbyFeed, SwitchingFeed
+from ember_core.parts.hardware import Hardware
 from ember_core.parts.lamps import (
     CapacitiveDropperLamp,
     Declared,
@@ -38,6 +39,7 @@ __all__ = [
     "DimmableDriverLamp",
     "ElectronicTransformerLamp",
     "FilamentLamp",
+    "Hardware",
     "IronCoreTransformerLamp",
     "Lamp",
     "LinearLamp",

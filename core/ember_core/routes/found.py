@@ -75,6 +75,7 @@ def box(feed: Feed, gangs: int = 1, *, region: str = "eu", spare: bool = False, 
         cores=tuple(made.cores),
         seat_of=made.seats,
         intended={f"lamp{k}": (f"sw{k}.L1",) for k in range(1, gangs + 1)},
+        region=region,
     )
 
 
@@ -100,6 +101,7 @@ def landing(*, region: str = "eu") -> Seats:
         devices=tuple(made.devices),
         cores=tuple(made.cores),
         seat_of=made.seats,
+        region=region,
     )
 
 

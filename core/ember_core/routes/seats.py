@@ -10,7 +10,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 
 from ember_core.errors import InputError
-from ember_core.wiring.drawing import EARTH, Core, Device, Drawing, terminals_of
+from ember_core.wiring.drawing import EARTH, Core, Device, Drawing, Mark, terminals_of
 
 CAP = "cap"
 
@@ -22,7 +22,7 @@ class Seats:
     Parameters
     ----------
     seat_of : the seat of each end of a core, of each lead of a device, and of the points of the board.
-    intended : for each lamp the terminals that are to light it.
+    intended : for each lamp the terminals that are to light it. region : `eu` or `na`, for the colours of new pieces.
     """
 
     name: str
@@ -31,6 +31,7 @@ class Seats:
     cores: tuple[Core, ...]
     seat_of: Mapping[str, str]
     intended: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+    region: str = "eu"
 
     def drawing(self) -> Drawing:
         """What touches what."""
@@ -39,13 +40,15 @@ class Seats:
         for point, seat in self.seat_of.items():
             if seat != CAP:
                 joints.setdefault(seat, [seat] if seat in terminals else []).append(point)
+        # A connector with one core in it is that core made safe.
+        alone = {joint[0] for seat, joint in joints.items() if ":" in seat and len(joint) == 1 and "@" in joint[0]}
         return Drawing(
             name=self.name,
             circuits=self.circuits,
             devices=self.devices,
             cores=self.cores,
-            joints=tuple(tuple(joint) for joint in joints.values()),
-            capped=frozenset(point for point, seat in self.seat_of.items() if seat == CAP),
+            joints=tuple(tuple(joint) for joint in joints.values() if joint[0] not in alone),
+            capped=frozenset(point for point, seat in self.seat_of.items() if seat == CAP) | alone,
             intended=self.intended,
         )
 
@@ -81,6 +84,25 @@ class Move:
     def back(self) -> Move:
         """The same, undone."""
         return Move(point=self.point, before=self.after, after=self.before)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Sleeve:
+    """What a core is marked with, at every end that is worked on: None where it bears none."""
+
+    core: str
+    before: Mark | None
+    after: Mark | None
+
+
+def sleeves_between(found: Seats, wanted: Seats) -> tuple[Sleeve, ...]:
+    """Sleeves to put on or take off, before anything is parted: afterwards nobody knows which core is which."""
+    before = {core.id: core.marked for core in found.cores}
+    return tuple(
+        Sleeve(core=core.id, before=before.get(core.id), after=core.marked)
+        for core in wanted.cores
+        if core.marked is not before.get(core.id)
+    )
 
 
 def moves_between(found: Seats, wanted: Seats) -> tuple[Move, ...]:

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
 from typing import Any
 
-from ember_core.errors import InputError, InputErrors
+from ember_core.errors import InputErrors
+from ember_core.reading import Reader
 from ember_core.wiring.drawing import (
     EARTH,
     Companion,
@@ -43,38 +43,8 @@ _OF_KIND = {
 _CORE = {"id", "ends", "colour", "marked", "size_m2", "note"}
 
 
-class _Reader:
-    """Collects what is wrong, so that all of it is told at once."""
-
-    def __init__(self) -> None:
-        self.errors: list[InputError] = []
-
-    def wrong(self, code: str, path: str, **params: str | int | float) -> None:
-        self.errors.append(InputError(code, path=path, **params))
-
-    def entries(self, data: Any, path: str, most: int) -> list[Any]:
-        if not isinstance(data, list):
-            self.wrong("not_a_list", path)
-            return []
-        if len(data) > most:
-            self.wrong("too_many", path, most=most)
-            return []
-        return data
-
-    def keys(self, data: Any, path: str, allowed: Iterable[str]) -> dict[str, Any]:
-        if not isinstance(data, dict):
-            self.wrong("not_an_object", path)
-            return {}
-        for name in data:
-            if name not in allowed:
-                self.wrong("unknown_key", f"{path}.{name}" if path else str(name), key=str(name)[:MOST_LETTERS])
-        return data
-
-    def text(self, data: Any, path: str) -> str:
-        if not isinstance(data, str) or not data.strip() or len(data) > MOST_LETTERS:
-            self.wrong("not_a_name", path)
-            return ""
-        return data
+class _Reader(Reader):
+    """With what only drawings have."""
 
     def names(self, data: Any, path: str) -> tuple[str, ...]:
         return tuple(self.text(one, f"{path}[{k}]") for k, one in enumerate(self.entries(data, path, 20)))
@@ -99,7 +69,7 @@ def read(data: Any) -> Drawing:
     ------
     InputErrors : all that is wrong with it, each with its place.
     """
-    reader = _Reader()
+    reader = _Reader(MOST_LETTERS)
     given = reader.keys(data, "", _TOP)
     circuits = reader.names(given.get("circuits", []), "circuits")
     if not circuits:
@@ -114,8 +84,8 @@ def read(data: Any) -> Drawing:
         for k, one in enumerate(reader.entries(given.get("cores", []), "cores", MOST_CORES))
         if (core := _core(reader, one, f"cores[{k}]")) is not None
     ]
-    _unique(reader, [one.id for one in devices] + list(circuits), "devices")
-    _unique(reader, [one.id for one in cores], "cores")
+    reader.unique([one.id for one in devices] + list(circuits), "devices")
+    reader.unique([one.id for one in cores], "cores")
     joints = tuple(
         reader.names(one, f"joints[{k}]")
         for k, one in enumerate(reader.entries(given.get("joints", []), "joints", MOST_JOINTS))
@@ -233,11 +203,6 @@ def _core(reader: _Reader, data: Any, path: str) -> Core | None:
         marked=None if mark is None else reader.choice(mark, f"{path}.marked", Mark),
         size_m2=size,
     )
-
-
-def _unique(reader: _Reader, names: list[str], path: str) -> None:
-    for name in sorted({name for name in names if name and names.count(name) > 1}):
-        reader.wrong("name_twice", path, key=name)
 
 
 def _check_points(reader: _Reader, drawing: Drawing, capped: tuple[str, ...]) -> None:

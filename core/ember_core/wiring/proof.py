@@ -88,8 +88,19 @@ class WiringProof:
     rows: tuple[Row, ...]
 
 
-_OTHER = {"L1": "L2", "L2": "L1", "straight": "crossed", "crossed": "straight"}
-_WARN = frozenset({"loose_end", "terminal_overfilled", "neutral_colour_live", "control_unfed_when_off"})
+_OTHER = {
+    "L1": "L2",
+    "L2": "L1",
+    "straight": "crossed",
+    "crossed": "straight",
+    "open": "closed",
+    "closed": "open",
+    "released": "pressed",
+    "pressed": "released",
+}
+_WARN = frozenset(
+    {"switch_changes_nothing", "loose_end", "terminal_overfilled", "neutral_colour_live", "control_unfed_when_off"}
+)
 _INFO = frozenset({"live_when_off"})
 
 
@@ -280,6 +291,7 @@ def _look_at_lamps(drawing: Drawing, rows: list[Row], states: list[State], found
                 if one is LampIs.ON and not is_meant:
                     found.tell("gangs_exchanged", row.positions, lamp=lamp.id, meant=", ".join(meant))
                     break
+            _look_behind_others(drawing, lamp.id, rows, active, found)
         for row, state in zip(rows, states, strict=True):
             ends = [state.is_live(f"{lamp.id}.{end}") for end in ("1", "2")]
             if row.lamps[lamp.id] is LampIs.OFF and any(ends) and LampIs.ON in is_so:
@@ -287,10 +299,60 @@ def _look_at_lamps(drawing: Drawing, rows: list[Row], states: list[State], found
                 break
 
 
+def _look_behind_others(drawing: Drawing, lamp: str, rows: list[Row], active: list[bool], found: _Found) -> None:
+    """A lamp that its own switch lights only while the switch of another lamp is on."""
+    own = {point.split(".")[0] for point in drawing.intended[lamp]}
+    others = {
+        point.split(".")[0] for name, points in drawing.intended.items() if name != lamp for point in points
+    } - own
+    seen: dict[tuple[tuple[str, str], ...], set[LampIs]] = {}
+    for row, is_meant in zip(rows, active, strict=True):
+        if not is_meant:
+            continue
+        rest = tuple(sorted((name, at) for name, at in row.positions.items() if name not in others))
+        seen.setdefault(rest, set()).add(row.lamps[lamp])
+        if {LampIs.ON, LampIs.OFF} <= seen[rest]:
+            found.tell("lamp_behind_another", row.positions, lamp=lamp)
+            return
+
+
+_BY_HAND = (Kind.ONE_WAY, Kind.PUSH, Kind.TWO_WAY, Kind.INTERMEDIATE, Kind.TIMER)
+
+
+def _look_for_idle(
+    drawing: Drawing,
+    rows: list[Row],
+    by_positions: Mapping[tuple[tuple[str, str], ...], Mapping[str, LampIs]],
+    found: _Found,
+) -> None:
+    """A switch that is wired, hangs on no input, and changes no lamp whatever the others do."""
+    everything = fixed_pairs(drawing)
+    for device in drawing.devices:
+        if device.kind in _BY_HAND:
+            for position in positions_of(device):
+                everything += [(f"{device.id}.{a}", f"{device.id}.{b}") for a, b in contacts_of(device, position)]
+    fixed = Joined(everything)
+    inputs = [f"{control.id}.{name}" for control in drawing.controls for name in control.inputs]
+    wired = {point for joint in drawing.joints if len(joint) > 1 for point in joint}
+    for device in drawing.devices:
+        terminals = [f"{device.id}.{name}" for name in terminals_of(device)]
+        if device.kind not in _BY_HAND or not any(point in wired for point in terminals):
+            continue
+        if any(fixed.touch(point, entry) for point in terminals for entry in inputs):
+            continue
+        turned = (
+            (row, tuple(sorted({**row.positions, device.id: _OTHER[row.positions[device.id]]}.items()))) for row in rows
+        )
+        if all(row.lamps == by_positions[key] for row, key in turned):
+            found.tell("switch_changes_nothing", None, device=device.id)
+
+
 def _look_at_ways(drawing: Drawing, rows: list[Row], found: _Found) -> None:
     """A two-way or intermediate switch changes its lamp from every position of the others, or from none."""
-    ways = [device.id for device in drawing.devices if device.kind in (Kind.TWO_WAY, Kind.INTERMEDIATE)]
+    kinds = (Kind.TWO_WAY, Kind.INTERMEDIATE, Kind.TIMER)
+    ways = [device.id for device in drawing.devices if device.kind in kinds]
     by_positions = {tuple(sorted(row.positions.items())): row.lamps for row in rows}
+    _look_for_idle(drawing, rows, by_positions, found)
     for switch in ways:
         for lamp in drawing.lamps:
             changes: dict[tuple[tuple[str, str], ...], list[tuple[bool, Positions]]] = {}
@@ -443,3 +505,9 @@ def _look_at_terminals(drawing: Drawing, found: _Found) -> None:
         cores = sum(point in ends for point in joint)
         if here and cores > sum(holds[point] for point in here):
             found.tell("terminal_overfilled", None, point=here[0], cores=str(cores))
+
+
+def live_cores(drawing: Drawing, positions: Positions) -> tuple[str, ...]:
+    """Cores that are live in a state."""
+    state = State(drawing, Joined(fixed_pairs(drawing)), positions)
+    return tuple(core.id for core in drawing.cores if state.is_live(core.points[0]))

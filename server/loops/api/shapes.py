@@ -240,6 +240,12 @@ class LoopSerializer(LoopRowSerializer):
     tolerance_ratio = serializers.FloatField(source="site.tolerance_ratio", read_only=True)
     label_as_found = serializers.CharField(source="circuit.label_as_found", default="", read_only=True)
     label_now = serializers.CharField(source="circuit.label_now", default="", read_only=True)
+    chosen_way = serializers.SerializerMethodField()
+
+    def get_chosen_way(self, loop: Loop) -> str | None:
+        """The way that was chosen last; null where none was."""
+        newest: str | None = loop.routes.values_list("way", flat=True).first()
+        return newest
 
     class Meta(LoopRowSerializer.Meta):
         fields: tuple[str, ...] = (  # type: ignore[assignment]  # longer than the row's
@@ -251,6 +257,7 @@ class LoopSerializer(LoopRowSerializer):
             "tolerance_ratio",
             "label_as_found",
             "label_now",
+            "chosen_way",
         )
 
 

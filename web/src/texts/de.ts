@@ -11,6 +11,7 @@ import shelf from "../../../texts/de/web/shelf.json";
 import shell from "../../../texts/de/web/shell.json";
 import spread from "../../../texts/de/web/spread.json";
 import survey from "../../../texts/de/web/survey.json";
+import ways from "../../../texts/de/web/ways.json";
 
 export const tree = {
   ...shell,
@@ -25,4 +26,5 @@ export const tree = {
   shelf,
   spread,
   survey,
+  ways,
 };

@@ -11,6 +11,7 @@ import shelf from "../../../texts/en/web/shelf.json";
 import shell from "../../../texts/en/web/shell.json";
 import spread from "../../../texts/en/web/spread.json";
 import survey from "../../../texts/en/web/survey.json";
+import ways from "../../../texts/en/web/ways.json";
 
 export const tree = {
   ...shell,
@@ -25,4 +26,5 @@ export const tree = {
   shelf,
   spread,
   survey,
+  ways,
 };

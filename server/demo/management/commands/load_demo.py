@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import uuid
+from dataclasses import replace
 from typing import Any
 
 from django.conf import settings
@@ -12,6 +13,9 @@ from django.db import transaction
 from accounts.api import DEMO_ACCOUNTS, DEMO_PASSWORD
 from accounts.models import User
 from demo import shelf, sites
+from ember_core.routes.comparing import rate
+from ember_core.routes.ways import Way
+from ember_core.survey.box import Conductor, Role, Terminal
 from ember_core.survey.document import write_conductor
 from ember_core.survey.isolation import Scope
 from ember_core.survey.practices import BY_ID, conductors_of
@@ -26,9 +30,37 @@ from survey.services import metering
 from survey.services.answers import survey_answer
 from survey.services.isolating import open_new, put_lock
 from survey.services.recording import save_survey, take_reading
+from work.models import CeilingPoint, CheckedDrawing, RouteChoice
+from work.services.choosing import WORDS, choose_way, judged_choice, keep_drawing, see_ceiling
+from work.services.finding import load
+from work.services.mapping import wiring_document
 
 Json = dict[str, Any]
 MOST_DEMO_READINGS = 12
+# What whoever surveyed a box of a practice marked its conductors with.
+MARKS = {
+    "feed_at_ceiling": (Role.PERMANENT_LIVE, Role.SWITCHED_LIVE, Role.EARTH),
+    "fixture_fed_light_live": (Role.PERMANENT_LIVE, Role.SWITCHED_LIVE, Role.EARTH),
+    "feed_at_switch": (
+        Role.PERMANENT_LIVE,
+        Role.NEUTRAL,
+        Role.EARTH,
+        Role.SWITCHED_LIVE,
+        Role.NEUTRAL,
+        Role.EARTH,
+    ),
+    "singles_in_conduit": (Role.PERMANENT_LIVE, Role.SWITCHED_LIVE),
+    "two_way_feed_end": (
+        Role.PERMANENT_LIVE,
+        Role.TRAVELLER,
+        Role.TRAVELLER,
+        Role.NEUTRAL,
+        Role.NEUTRAL,
+        Role.EARTH,
+        Role.EARTH,
+    ),
+    "two_way_far_end": (Role.SWITCHED_LIVE, Role.TRAVELLER, Role.TRAVELLER, Role.EARTH),
+}
 
 
 class Command(BaseCommand):
@@ -46,6 +78,8 @@ class Command(BaseCommand):
             made = load_site(technician, sites.MILL, sites.MILL_CIRCUITS, sites.MILL_LOOPS)
             made += load_site(technician, sites.CANNERY, sites.CANNERY_CIRCUITS, sites.CANNERY_LOOPS)
             load_surveys(technician)
+            load_ceilings(technician)
+            load_work(technician)
             load_isolation()
         self.stdout.write(f"demo data: {made} loops loaded" if made else "demo data: already there")
 
@@ -106,6 +140,43 @@ def load_surveys(who: User) -> None:
             read_what_is_asked(who, loop)
 
 
+def load_ceilings(who: User) -> None:
+    """What was seen at ceiling points, where nobody has said anything yet."""
+    for name, points in sites.CEILINGS.items():
+        loop = Loop.objects.filter(name=name).first()
+        if loop is None:
+            continue
+        for gang, seen in zip(loop.gangs.order_by("position"), points, strict=False):
+            if not CeilingPoint.objects.filter(gang=gang).exists():
+                see_ceiling(who, gang.pk, 0, {**dict.fromkeys(WORDS, "unknown"), **seen})
+
+
+def load_work(who: User) -> None:
+    """A way that was chosen, and a leaflet whose drawing is wrong with its correction, where there is none."""
+    loop = Loop.objects.select_related("site", "circuit").filter(name=sites.CHOSEN[0]).first()
+    if loop is not None and not RouteChoice.objects.filter(loop=loop).exists():
+        kept = judged_choice(load(loop), Way(sites.CHOSEN[1]), None)
+        choose_way(who, loop.pk, uuid.uuid4(), 0, sites.CHOSEN[2], kept)
+    loop = Loop.objects.select_related("site", "circuit").filter(name=sites.LEAFLET[0]).first()
+    if loop is None or CheckedDrawing.objects.filter(loop=loop).exists():
+        return
+    route = rate(load(loop).ask, Way.TWO_WIRE).route
+    if route is None or route.wanted is None:
+        return
+    right = wiring_document(route.wanted, "as it must be")
+    turned = {"ctl.L": "ctl.L1", "ctl.L1": "ctl.L"}
+    wrong = {**right, "joints": [[turned.get(point, point) for point in joint] for joint in right["joints"]]}
+    first = uuid.uuid4()
+    for key, name, document, corrects in (
+        (first, sites.LEAFLET[1], wrong, None),
+        (uuid.uuid4(), sites.LEAFLET[2], right, first),
+    ):
+        source = sites.LEAFLET[3]
+        keep_drawing(
+            who, loop.pk, {"id": key, "name": name, "source": source, "document": document, "corrects": corrects}
+        )
+
+
 def survey_document(loop: Loop, wanted: Json) -> Json:
     """A box as somebody who has looked at it writes it down: the conductors of its practice, gang by gang."""
     practice = BY_ID[wanted["practice"]]
@@ -113,7 +184,18 @@ def survey_document(loop: Loop, wanted: Json) -> Json:
     conductors: list[Json] = []
     for gang in range(1, gangs + 1):
         drawn = conductors_of(practice, loop.site.region, gang, first=len(conductors) + 1)
-        conductors += [write_conductor(conductor) for conductor in drawn]
+        marks = MARKS[practice.id] if wanted.get("is_marked") else ()
+        labelled = [replace(conductor, label=mark) for conductor, mark in zip(drawn, marks, strict=False)] or drawn
+        conductors += [write_conductor(conductor) for conductor in labelled]
+    if "spare" in wanted:
+        free = Conductor(
+            id=f"c{len(conductors) + 1}",
+            cable="A",
+            colour=wanted["spare"],
+            terminal=Terminal.LOOSE,
+            label=Role.UNUSED,
+        )
+        conductors.append(write_conductor(free))
     return {
         "place": 1,
         "name": wanted.get("name", ""),

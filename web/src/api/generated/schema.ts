@@ -232,6 +232,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/gangs/{id}/ceiling/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Say what is there; a stale version is refused. */
+        put: operations["gangs_ceiling_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/gangs/{id}/choose/": {
         parameters: {
             query?: never;
@@ -780,6 +797,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/loops/{id}/drawings/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Each with what it would do. */
+        get: operations["loops_drawings_list"];
+        put?: never;
+        /** @description Keep one. */
+        post: operations["loops_drawings_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/loops/{id}/drawings/check/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What it would do. */
+        post: operations["loops_drawings_check_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/loops/{id}/gangs/": {
         parameters: {
             query?: never;
@@ -945,6 +997,74 @@ export interface paths {
         get: operations["loops_visit.pdf_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/loops/{id}/ways/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Of a loop's ways. */
+        get: operations["loops_ways_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/loops/{id}/ways/choices/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Choose a way: its map is kept as it is now. */
+        post: operations["loops_ways_choices_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/loops/{id}/ways/compare/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Every way through the loop as it is kept, best first. */
+        post: operations["loops_ways_compare_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/loops/{id}/ways/one/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description With its wire map, without choosing it. */
+        post: operations["loops_ways_one_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1555,6 +1675,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/way-order/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The order. */
+        get: operations["way_order_retrieve"];
+        /** @description Set it; a stale version is refused. */
+        put: operations["way_order_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1635,6 +1773,13 @@ export interface components {
          * @enum {string}
          */
         AspectEnum: "light_off" | "light_on" | "loads";
+        /**
+         * @description * `yes` - yes
+         *     * `no` - no
+         *     * `unknown` - unknown
+         * @enum {string}
+         */
+        AtEnum: "yes" | "no" | "unknown";
         /** @description What is wrong at one place of a file. */
         BadRow: {
             line: number;
@@ -1820,6 +1965,42 @@ export interface components {
             code: string;
             text: string;
         };
+        /** @description A ceiling point as it is on record. */
+        Ceiling: {
+            /** Format: uuid */
+            gang: string;
+            position: number;
+            name: string;
+            seen: components["schemas"]["CeilingSeen"];
+            version: number;
+        };
+        /** @description Saying what is there. */
+        CeilingSaveRequest: {
+            version: number;
+            seen: components["schemas"]["CeilingSeenRequest"];
+        };
+        /** @description What was seen at a luminaire. */
+        CeilingSeen: {
+            /** @default unknown */
+            line?: components["schemas"]["AtEnum"];
+            /** @default unknown */
+            neutral?: components["schemas"]["NeutralEnum"];
+            /** @default unknown */
+            spare?: components["schemas"]["AtEnum"];
+            /** @default unknown */
+            lamps?: components["schemas"]["LampsEnum"];
+        };
+        /** @description What was seen at a luminaire. */
+        CeilingSeenRequest: {
+            /** @default unknown */
+            line?: components["schemas"]["AtEnum"];
+            /** @default unknown */
+            neutral?: components["schemas"]["NeutralEnum"];
+            /** @default unknown */
+            spare?: components["schemas"]["AtEnum"];
+            /** @default unknown */
+            lamps?: components["schemas"]["LampsEnum"];
+        };
         /**
          * @description * `sure` - sure
          *     * `likely` - likely
@@ -1846,6 +2027,24 @@ export interface components {
          * @enum {string}
          */
         ChargeEnum: "none_fitted" | "discharged";
+        /** @description A drawing on record, and what it would do. */
+        CheckedDrawing: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            source: string;
+            /** Format: uuid */
+            corrects: string | null;
+            document: unknown;
+            works: boolean;
+            verdict: string;
+            findings: components["schemas"]["WiringFinding"][];
+            states: components["schemas"]["WiringState"][];
+            differs: string[];
+            /** Format: date-time */
+            at: string;
+            by: string;
+        };
         /** @description One entry of a list to choose from. */
         Choice: {
             value: string;
@@ -1949,6 +2148,14 @@ export interface components {
             code: string;
             text: string;
         };
+        /** @description The ways, best first. */
+        Comparison: {
+            rows: components["schemas"]["WayRow"][];
+            favoured: (components["schemas"]["WayEnum"] | components["schemas"]["NullEnum"]) | null;
+            because: string;
+            elsewhere: string[];
+            is_complete: boolean;
+        };
         /** @description The complaint of a loop beside what is computed of it as it was found. */
         Complaint: {
             complaint: components["schemas"]["ComplaintEnum"];
@@ -1989,6 +2196,15 @@ export interface components {
             delivered_ratio: number | null;
             /** Format: double */
             i_rms_a: number;
+        };
+        /** @description One end of a core, found and wanted. */
+        CoreEnd: {
+            point: string;
+            place: string;
+            before: string | null;
+            after: string | null;
+            before_text: string;
+            after_text: string;
         };
         /** @description A correction with who and when. */
         Correction: {
@@ -2079,6 +2295,29 @@ export interface components {
             largest_dark_step_ratio: number | null;
             notch_flashes: boolean;
             text: string;
+        };
+        /** @description A drawing that is only tried. */
+        DrawingCheckRequest: {
+            document: unknown;
+        };
+        /** @description Keeping one. */
+        DrawingMakeRequest: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** @default  */
+            source?: string;
+            document: unknown;
+            /** Format: uuid */
+            corrects?: string | null;
+        };
+        /** @description What it would do. */
+        DrawingVerdict: {
+            works: boolean;
+            verdict: string;
+            findings: components["schemas"]["WiringFinding"][];
+            states: components["schemas"]["WiringState"][];
+            differs: string[];
         };
         /**
          * @description * `on_off` - on_off
@@ -2233,6 +2472,12 @@ export interface components {
             readings: components["schemas"]["MeasurementRequest"][];
             /** @default 1 */
             seed?: number;
+        };
+        /** @description The bypass that a gang was judged with. */
+        GangBypass: {
+            gang: number;
+            key: string;
+            name: string;
         };
         /** @description What is tried, and how a year of it is reckoned. */
         GangChooseRequestRequest: {
@@ -2455,6 +2700,11 @@ export interface components {
             cautions: components["schemas"]["Caution"][];
             figures: components["schemas"]["Figures"] | null;
         };
+        /** @description A part by its key. */
+        KeyName: {
+            key: string;
+            name: string;
+        };
         /** @description A kind of part. */
         Kind: {
             category: components["schemas"]["KindCategoryEnum"];
@@ -2512,6 +2762,13 @@ export interface components {
          * @enum {string}
          */
         LampStateEnum: "dark" | "glow" | "blink";
+        /**
+         * @description * `ordinary` - ordinary
+         *     * `smart` - smart
+         *     * `unknown` - unknown
+         * @enum {string}
+         */
+        LampsEnum: "ordinary" | "smart" | "unknown";
         /**
          * @description * `en` - English
          *     * `de` - Deutsch
@@ -2744,6 +3001,8 @@ export interface components {
             readonly label_as_found: string;
             /** @default  */
             readonly label_now: string;
+            /** @description The way that was chosen last; null where none was. */
+            readonly chosen_way: string | null;
         };
         /** @description What a new loop needs. */
         LoopMakeRequest: {
@@ -2793,6 +3052,49 @@ export interface components {
             readonly changed_at: string;
             /** Format: int64 */
             version?: number;
+        };
+        /** @description A core of the drawing. */
+        MapCore: {
+            id: string;
+            name: string;
+            colour: string;
+            marked: string | null;
+            is_new: boolean;
+            ends: components["schemas"]["CoreEnd"][];
+        };
+        /** @description A device of the wanted wiring. */
+        MapDevice: {
+            id: string;
+            name: string;
+            kind: string;
+            is_new: boolean;
+        };
+        /** @description The drawing. */
+        MapDrawing: {
+            places: components["schemas"]["MapPlace"][];
+            cores: components["schemas"]["MapCore"][];
+            devices: components["schemas"]["MapDevice"][];
+            leads: components["schemas"]["MapLeads"][];
+        };
+        /** @description A lamp, bypass or diode, and the two seats of its leads as wanted. */
+        MapLeads: {
+            device: string;
+            kind: string;
+            seats: (string | null)[];
+        };
+        /** @description One thing that hands do. */
+        MapLine: {
+            key: string;
+            place: string;
+            text: string;
+            kind: string;
+            points: string[];
+        };
+        /** @description A place with its terminals and joints. */
+        MapPlace: {
+            id: string;
+            name: string;
+            seats: components["schemas"]["Seat"][];
         };
         /** @description One mode of a row of the matrix. */
         MatrixCell: {
@@ -3003,6 +3305,13 @@ export interface components {
             explanation: string;
             figures: components["schemas"]["NarrowedFigure"][];
         };
+        /**
+         * @description * `own` - own
+         *     * `other` - other
+         *     * `unknown` - unknown
+         * @enum {string}
+         */
+        NeutralEnum: "own" | "other" | "unknown";
         /** @description A figure of a new part. */
         NewClaimRequest: {
             field: string;
@@ -3695,6 +4004,12 @@ export interface components {
          * @enum {string}
          */
         ScopeEnum: "breakers" | "whole_installation";
+        /** @description A terminal or joint. */
+        Seat: {
+            id: string;
+            name: string;
+            device: string | null;
+        };
         /** @description How many gangs took the shelf's figures over, and the loops of those that could not. */
         Served: {
             changed: number;
@@ -4185,6 +4500,11 @@ export interface components {
             /** @description Whether they may read who changed what, everywhere. */
             readonly may_read_trail: boolean;
         };
+        /** @description A value that is weighed. */
+        Value: {
+            value: string;
+            text: string;
+        };
         /**
          * @description * `unknown` - unknown
          *     * `dark` - dark
@@ -4217,6 +4537,111 @@ export interface components {
             i_line_a: number[];
             i_lamps_a: number[];
         };
+        /** @description One way with its wire map; none where it cannot be. */
+        Way: {
+            row: components["schemas"]["WayRow"];
+            map: components["schemas"]["WireMap"] | null;
+        };
+        /** @description A way, and a control where another than the first is meant. */
+        WayAskRequest: {
+            way: components["schemas"]["WayEnum"];
+            control?: string | null;
+        };
+        /** @description A choice on record. */
+        WayChoice: {
+            /** Format: uuid */
+            id: string;
+            number: number;
+            way: string;
+            title: string;
+            label: string;
+            why: string;
+            /** @description what the comparison favoured then; empty for this one */
+            favoured_title: string;
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** @description what it stands on has not changed since */
+            is_current: boolean;
+            core_version: string;
+        };
+        /** @description Choosing one. */
+        WayChoiceMakeRequest: {
+            way: components["schemas"]["WayEnum"];
+            control?: string | null;
+            /** Format: uuid */
+            id: string;
+            /** @description of the newest choice that was seen; 0 for none */
+            number: number;
+            /** @default  */
+            why?: string;
+            /** @description what the ways stood on when they were looked at */
+            basis: unknown;
+        };
+        /**
+         * @description * `two_wire` - two_wire
+         *     * `with_bypass` - with_bypass
+         *     * `module_at_lamp` - module_at_lamp
+         *     * `module_with_switch` - module_with_switch
+         *     * `module_behind_switch` - module_behind_switch
+         *     * `drop_as_feed` - drop_as_feed
+         *     * `neutral_present` - neutral_present
+         *     * `spare_as_neutral` - spare_as_neutral
+         *     * `new_neutral` - new_neutral
+         *     * `half_wave` - half_wave
+         *     * `timer` - timer
+         *     * `leave` - leave
+         *     * `control_and_companion` - control_and_companion
+         *     * `pair` - pair
+         * @enum {string}
+         */
+        WayEnum: "two_wire" | "with_bypass" | "module_at_lamp" | "module_with_switch" | "module_behind_switch" | "drop_as_feed" | "neutral_present" | "spare_as_neutral" | "new_neutral" | "half_wave" | "timer" | "leave" | "control_and_companion" | "pair";
+        /** @description What the firm weighs first. */
+        WayOrder: {
+            values: components["schemas"]["Value"][];
+            version: number;
+            may_set: boolean;
+        };
+        /** @description Setting it. */
+        WayOrderSaveRequest: {
+            version: number;
+            values: string[];
+        };
+        /** @description One way, with everything that is compared. */
+        WayRow: {
+            way: components["schemas"]["WayEnum"];
+            title: string;
+            text: string;
+            against: string | null;
+            is_usable: boolean;
+            control: string | null;
+            control_name: string;
+            others: components["schemas"]["KeyName"][];
+            bypass: components["schemas"]["GangBypass"][];
+            works: string;
+            works_title: string;
+            works_text: string;
+            /** @description the gang that fares worst */
+            gang: number;
+            well_count: number;
+            sample_count: number;
+            fit: string | null;
+            fit_text: string;
+            dims: string;
+            hub: string;
+            power: string;
+            flipped: string;
+            isolation: string;
+            rule: string;
+            losses: string[];
+            /** @description low, typical, high */
+            minutes: number[];
+            /** Format: double */
+            price: number | null;
+            is_reversible: boolean;
+            notes: string[];
+            cautions: string[];
+        };
         /**
          * @description * `tells_most` - tells_most
          *     * `contradicts` - contradicts
@@ -4231,10 +4656,59 @@ export interface components {
             conductor: string;
             marking: string;
         };
+        /** @description Found to wanted, in the order of hands, and back. */
+        WireMap: {
+            lines: components["schemas"]["MapLine"][];
+            back: components["schemas"]["MapLine"][];
+            works: boolean;
+            findings: components["schemas"]["WiringFinding"][];
+            drawing: components["schemas"]["MapDrawing"];
+            states: components["schemas"]["WiringState"][];
+        };
+        /** @description A fault, or something to know, and when. */
+        WiringFinding: {
+            code: string;
+            severity: string;
+            text: string;
+            state: {
+                [key: string]: string;
+            } | null;
+            when: string;
+        };
+        /** @description What one combination of positions does. */
+        WiringState: {
+            positions: {
+                [key: string]: string;
+            };
+            text: string;
+            lamps: {
+                [key: string]: string;
+            };
+            lamp_text: string;
+            supplied: {
+                [key: string]: string;
+            };
+            supply_text: string;
+            live: string[];
+        };
         /** @description A word that a figure can be. */
         Word: {
             word: string;
             label: string;
+        };
+        /** @description What is known and decided of a loop's ways. */
+        Work: {
+            against: string | null;
+            assumed: string[];
+            open_roles: string[];
+            order: components["schemas"]["Value"][];
+            ceiling: components["schemas"]["Ceiling"][];
+            choices: components["schemas"]["WayChoice"][];
+            chosen_map: components["schemas"]["WireMap"] | null;
+            /** @description versions of everything that it stands on */
+            basis: unknown;
+            /** @description a drawing to begin with: the wanted wiring, or the found one */
+            start: unknown;
         };
         /**
          * @description * `unknown` - not judged
@@ -5669,6 +6143,103 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Archived"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    gangs_ceiling_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CeilingSaveRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ceiling"][];
                 };
             };
             /** @description problem+json */
@@ -8678,6 +9249,248 @@ export interface operations {
             };
         };
     };
+    loops_drawings_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckedDrawing"][];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    loops_drawings_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrawingMakeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckedDrawing"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    loops_drawings_check_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrawingCheckRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawingVerdict"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     loops_gangs_create: {
         parameters: {
             query?: never;
@@ -9621,6 +10434,344 @@ export interface operations {
             };
             /** @description problem+json */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    loops_ways_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Work"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    loops_ways_choices_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WayChoiceMakeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Work"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    loops_ways_compare_create: {
+        parameters: {
+            query?: {
+                /** @description answer in lines that tell how far it is */
+                progress?: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Comparison"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    loops_ways_one_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WayAskRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Way"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -12624,6 +13775,147 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TypicalLamp"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    way_order_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WayOrder"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    way_order_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WayOrderSaveRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WayOrder"];
                 };
             };
             /** @description problem+json */

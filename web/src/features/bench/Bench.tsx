@@ -36,6 +36,7 @@ const Remedies = lazy(() => import("./choose/Remedies").then((m) => ({ default: 
 const After = lazy(() => import("./choose/After").then((m) => ({ default: m.After })));
 const Loads = lazy(() => import("./off/Loads").then((m) => ({ default: m.Loads })));
 const Together = lazy(() => import("./off/Loads").then((m) => ({ default: m.Together })));
+const RouteStep = lazy(() => import("../ways/RouteStep").then((m) => ({ default: m.RouteStep })));
 const WithLightOn = lazy(() => import("./lit/WithLightOn").then((m) => ({ default: m.WithLightOn })));
 const OffState = lazy(() => import("./OffState").then((m) => ({ default: m.OffState })));
 
@@ -172,7 +173,7 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
         onGo={go}
         onKeep={() => keep(record.version, draft)}
       />
-      {editsThread(step) || isThreadShown ? (
+      {editsThread({ step, tab }) || isThreadShown ? (
         <Thread
           isOld={age !== "now"}
           loop={loop}
@@ -183,7 +184,7 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
           works={works}
           open={step === "parts" ? tab : null}
           onOpen={(part) => go("parts", part)}
-          onHide={editsThread(step) ? undefined : () => showThread(false)}
+          onHide={editsThread({ step, tab }) ? undefined : () => showThread(false)}
         />
       ) : (
         <ThreadStrip
@@ -243,7 +244,12 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
                 <Together loop={loop} gang={gang} draft={draft} />
               )}
               {step === "judge" && isWhole && overall.data?.next_action === "remedy" && (
-                <Remedies gang={gang} draft={draft} change={change} onAll={() => go("route")} />
+                <Remedies
+                  gang={gang}
+                  draft={draft}
+                  change={change}
+                  onAll={() => go("route", "bypass_choice")}
+                />
               )}
               {tab === "light_off" && <Complaint gang={gang} draft={draft} />}
               {tab === "light_off" && (
@@ -257,7 +263,16 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
                 ))}
               {tab === "loads" &&
                 (isWhole ? <Loads gang={gang} draft={draft} /> : <p className="empty">{texts.off.none}</p>)}
-              {step === "route" &&
+              {step === "route" && tab !== "bypass_choice" && (
+                <RouteStep
+                  loop={loop}
+                  tab={tab as "ways" | "map" | "drawing"}
+                  isChanged={isChanged}
+                  mayEdit={mayEdit}
+                  onGo={go}
+                />
+              )}
+              {tab === "bypass_choice" &&
                 (isWhole ? (
                   <ChooseBypass gang={gang} draft={draft} change={change} />
                 ) : (

@@ -98,7 +98,7 @@ export function useKeepGang(loop: string) {
       answered(api.PUT("/api/v1/gangs/{id}/", { params: { path: { id } }, body: { version, ...draft } })),
     onSuccess: () =>
       Promise.all(
-        [["loop", loop], ["loops"], ["judgements"], ["changes"]].map((queryKey) =>
+        [["loop", loop], ["loops"], ["judgements"], ["changes"], ["work", loop]].map((queryKey) =>
           client.invalidateQueries({ queryKey }),
         ),
       ),

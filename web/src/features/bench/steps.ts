@@ -25,6 +25,7 @@ export const TABS = {
   box: ["found", "which"],
   parts: ["lamps", "control", "bypass", "cable"],
   judge: ["light_off", "light_on", "loads"],
+  route: ["ways", "map", "bypass_choice", "drawing"],
 } as const;
 export type Tab = (typeof TABS)[keyof typeof TABS][number];
 
@@ -49,8 +50,8 @@ export function isSurveyStep(step: Step): boolean {
 }
 
 /** Where parts are put on the thread; elsewhere it is a line, and the step has the height. */
-export function editsThread(step: Step): boolean {
-  return step === "parts" || step === "route";
+export function editsThread({ step, tab }: At): boolean {
+  return step === "parts" || tab === "bypass_choice";
 }
 
 /** Where the next thing is done. */
@@ -58,7 +59,7 @@ const NEXT: Record<Schemas["NextStepEnum"], At> = {
   survey: { step: "box", tab: "which" },
   lamps: { step: "parts", tab: "lamps" },
   control: { step: "parts", tab: "control" },
-  remedy: { step: "route", tab: null },
+  remedy: { step: "route", tab: "bypass_choice" },
   measure: { step: "judge", tab: "light_off" },
   light_on: { step: "judge", tab: "light_on" },
   loads: { step: "judge", tab: "loads" },

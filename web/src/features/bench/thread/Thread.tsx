@@ -8,6 +8,7 @@ import { type Judgement, type Loop, useShelf } from "../queries";
 import { BypassBranch, LampBranch } from "./Branches";
 import { hanging, layoutFor, thickness } from "./layout";
 import { type Survey, useChoices } from "../../survey/queries";
+import { ChosenWay, chosenWayWords } from "./ChosenWay";
 import { Conductors, conductorWords } from "./Conductors";
 import { useWidth } from "../../charts/useWidth";
 import { OtherBoxes, otherBoxWords } from "./OtherBoxes";
@@ -172,6 +173,7 @@ export function Thread({
             {cable ? engineering(cable.typical, "F") : "0 F"}
           </text>
         </Spot>
+        <ChosenWay way={loop.chosen_way} at={at} />
         {survey && <OtherBoxes survey={survey} at={at} />}
         {survey && <Conductors survey={survey} position={position} at={at} colours={colours} />}
         <path
@@ -209,7 +211,7 @@ export function Thread({
       <p className="thread-words">
         {works && <WorksMark works={works} />}
         {inWords(loop, draft, judgement)} {survey && conductorWords(survey, position, colours)}{" "}
-        {survey && otherBoxWords(survey)}
+        {survey && otherBoxWords(survey)} {chosenWayWords(loop.chosen_way)}
         {onHide && (
           <button type="button" className="plain" onClick={onHide}>
             {words.hide}

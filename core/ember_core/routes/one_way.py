@@ -1,0 +1,339 @@
+"""The schools on a box of one-way switches, each as a change of what was found."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Collection
+from dataclasses import dataclass
+
+from ember_core.parts.hardware import Demand, Hardware
+from ember_core.routes.devices import control_of
+from ember_core.routes.found import Feed
+from ember_core.routes.making import BOX, Making, far_end, gangs_of, has_earth, lamps_of, sides_of
+from ember_core.routes.seats import CAP, Seats
+from ember_core.wiring.drawing import Companion, Control, Device, Kind, Mark
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Job:
+    """What is done where.
+
+    Parameters
+    ----------
+    kept : gangs whose ordinary switch stays as it is.
+    """
+
+    found: Seats
+    feed: Feed
+    hardware: Hardware
+    kept: Collection[int] = ()
+
+    @property
+    def changed(self) -> list[int]:
+        """Gangs that get a control."""
+        return [gang for gang in gangs_of(self.found) if gang not in self.kept]
+
+    @property
+    def stay(self) -> list[Device]:
+        """Switches that stay."""
+        return [one for one in self.found.devices if one.id.startswith("sw") and int(one.id[2:]) in self.kept]
+
+
+Built = tuple[str | None, Seats | None]
+
+
+def _assigned(job: Job, *, with_neutral: bool) -> dict[int, tuple[Control, str]] | str:
+    """Which control and output each gang gets; one control for all where it has the outputs, else one a gang."""
+    gangs = job.changed
+    outputs = job.hardware.count("outputs", 1)
+    if outputs >= len(gangs):
+        control = control_of(job.hardware, "ctl", len(gangs), with_neutral=with_neutral)
+        return {gang: (control, f"L{k}") for k, gang in enumerate(gangs, 1)}
+    if outputs > 1:
+        return "outputs_do_not_match"
+    return {gang: (control_of(job.hardware, f"ctl{gang}", 1, with_neutral=with_neutral), "L1") for gang in gangs}
+
+
+def _controls(assigned: dict[int, tuple[Control, str]]) -> list[Control]:
+    return list({control.id: control for control, _ in assigned.values()}.values())
+
+
+def _intended(job: Job, assigned: dict[int, tuple[Control, str]]) -> dict[str, tuple[str, ...]]:
+    kept: dict[str, tuple[str, ...]] = {f"lamp{gang}": (sides_of(job.found, gang)[1],) for gang in job.kept}
+    return kept | {f"lamp{gang}": (f"{control.id}.{load}",) for gang, (control, load) in assigned.items()}
+
+
+def _seated(job: Job, *, with_neutral: bool) -> tuple[Making, dict[int, tuple[Control, str]]] | str:
+    """The cores of the switches on the terminals of controls; of several lives for one terminal one goes on."""
+    if job.hardware.word("earth") is Demand.REQUIRED and not has_earth(job.found):
+        return "no_earth"
+    assigned = _assigned(job, with_neutral=with_neutral)
+    if isinstance(assigned, str):
+        return assigned
+    making = Making(job.found)
+    taken: set[str] = set()
+    for control in _controls(assigned):
+        making.holding(control)
+    for gang, (control, load) in assigned.items():
+        live_seat, load_seat = sides_of(job.found, gang)
+        live, switched = making.at(live_seat), making.at(load_seat)
+        making.put(switched, f"{control.id}.{load}")
+        making.mark([*live, *switched], Mark.LIVE)
+        if control.id not in taken:
+            taken.add(control.id)
+            making.put(live, f"{control.id}.{control.line}")
+        elif len(live) > 1:
+            making.put(live, f"{BOX}:line{gang}")
+        else:
+            making.cap([*live, *(far for point in live if _is_piece(far := making.far(point)))])
+    for control in _controls(assigned):
+        making.earth(control)
+        making.link(control, with_neutral=with_neutral)
+    return making, assigned
+
+
+def _is_piece(point: str) -> bool:
+    return point.rstrip("'").endswith(f"@{BOX}")
+
+
+def two_wire(job: Job, *, bypass: bool = False) -> Built:
+    """The control in place of the switch, fed through the lamps; with or without a bypass at the luminaire."""
+    made = _seated(job, with_neutral=False)
+    if isinstance(made, str):
+        return made, None
+    making, assigned = made
+    devices: list[Device] = [*_controls(assigned), *job.stay, *lamps_of(job.found)]
+    leads: dict[str, str] = {}
+    if bypass:
+        for control in _controls(assigned):
+            first = next(gang for gang, (one, load) in assigned.items() if one is control and load == "L1")
+            name = "byp" if len(_controls(assigned)) == 1 else f"byp{first}"
+            devices.append(Device(id=name, kind=Kind.BYPASS))
+            leads |= {f"{name}.1": f"ceiling{first}:switched", f"{name}.2": f"ceiling{first}:neutral"}
+    return None, making.done("two_wire", devices, _intended(job, assigned), leads)
+
+
+def with_bypass(job: Job) -> Built:
+    """The same with a bypass where the electronics are fed."""
+    return two_wire(job, bypass=True)
+
+
+def _module(job: Job) -> tuple[Control, str] | str:
+    """A module at the one luminaire, and the place."""
+    if len(gangs_of(job.found)) > 1:
+        return "one_gang_only"
+    if job.hardware.word("earth") is Demand.REQUIRED and not has_earth(job.found, "ceiling1"):
+        return "no_earth"
+    return control_of(job.hardware, "ctl", 1, with_neutral=True), "ceiling1"
+
+
+def module_at_lamp(job: Job) -> Built:
+    """Permanent live reaches the luminaire; the switch gives way to a wireless companion."""
+    found = _module(job)
+    if isinstance(found, str):
+        return found, None
+    control, point = found
+    making = Making(job.found)
+    live_seat, load_seat = sides_of(job.found, 1)
+    live, switched = making.at(live_seat), making.at(load_seat)
+    if job.feed is Feed.CEILING and _goes_on(making, [*live, *switched]):
+        return "goes_on", None
+    if job.feed is Feed.CEILING:
+        # The drop is not needed: parted from the line at the ceiling, made safe at both ends.
+        for end in (*live, *switched):
+            making.cap([end, making.far(end)])
+        making.piece(f"{point}:line", "ctl.L", "line", point)
+    else:
+        # The switch is bridged in the box, and its core is live from now on.
+        making.put([*live, *switched], f"{BOX}:bridge")
+        making.piece(f"{point}:switched", "ctl.L", "line", point)
+    making.mark([*live, *switched], Mark.LIVE)
+    making.piece(f"{point}:neutral", "ctl.N", "neutral", point)
+    making.piece(f"{point}:lamp", "ctl.L1", "line", point)
+    making.earth(control, point)
+    companion = Companion(id="com", kind=Kind.COMPANION, of="ctl")
+    lamp_leads = _lamp_leads(job.found, point)
+    return None, making.done(
+        "module_at_lamp", [control, companion, *lamps_of(job.found)], {"lamp1": ("ctl.L1",)}, lamp_leads
+    )
+
+
+def module_with_switch(job: Job) -> Built:
+    """The module at the luminaire, the drop and its old switch as its input: nothing changes in the box."""
+    found = _module(job)
+    if isinstance(found, str):
+        return found, None
+    control, point = found
+    if job.feed is not Feed.CEILING:
+        return "no_drop", None
+    if not control.inputs:
+        return "no_input", None
+    making = Making(job.found)
+    live_seat, load_seat = sides_of(job.found, 1)
+    live, switched = making.at(live_seat), making.at(load_seat)
+    if _goes_on(making, [*live, *switched]):
+        return "goes_on", None
+    making.put([making.far(end) for end in live], "ctl.S")
+    making.put([making.far(end) for end in switched], "ctl.S1")
+    making.mark([*switched, *live], Mark.LIVE)
+    making.piece(f"{point}:line", "ctl.L", "line", point)
+    making.piece(f"{point}:neutral", "ctl.N", "neutral", point)
+    making.piece(f"{point}:lamp", "ctl.L1", "line", point)
+    making.earth(control, point)
+    return None, making.done(
+        "module_with_switch",
+        [control, *job.found.devices],
+        {"lamp1": ("ctl.L1",)},
+        _lamp_leads(job.found, point),
+    )
+
+
+def _goes_on(making: Making, ends: list[str]) -> bool:
+    """Something else than the drop hangs on the switch: taken away, whatever it feeds would be dead."""
+    return any(not making.far(end).split("@")[1].startswith("ceiling") for end in ends)
+
+
+def _lamp_leads(found: Seats, point: str) -> dict[str, str]:
+    return {lead: f"{point}:lamp" for lead, seat in found.seat_of.items() if lead == "lamp1.1" and seat}
+
+
+def module_behind_switch(job: Job) -> Built:
+    """A two-wire module in the box; the old switch goes to its inputs."""
+    assigned = _assigned(job, with_neutral=False)
+    if isinstance(assigned, str):
+        return assigned, None
+    if any(not control.inputs for control in _controls(assigned)):
+        return "no_input", None
+    made = _seated(job, with_neutral=False)
+    if isinstance(made, str):
+        return made, None
+    making, assigned = made
+    for gang, (control, load) in assigned.items():
+        live_seat, load_seat = sides_of(job.found, gang)
+        making.piece(f"{control.id}.S", live_seat, "input")
+        making.piece(f"{control.id}.S{load[1:]}", load_seat, "input")
+    devices = [*_controls(assigned), *job.found.devices]
+    return None, making.done("module_behind_switch", devices, _intended(job, assigned))
+
+
+def drop_as_feed(job: Job) -> Built:
+    """The return core becomes a neutral, the luminaire is always live, the control switches nothing by wire."""
+    if job.feed is not Feed.CEILING:
+        return "no_drop", None
+    if len(gangs_of(job.found)) > 1:
+        return "one_gang_only", None
+    if not all(lamp.smart for lamp in lamps_of(job.found)):
+        return "lamps_not_smart", None
+    if job.hardware.word("earth") is Demand.REQUIRED and not has_earth(job.found):
+        return "no_earth", None
+    control = control_of(job.hardware, "ctl", 1, with_neutral=True)
+    making = Making(job.found)
+    live_seat, load_seat = sides_of(job.found, 1)
+    making.put(making.at(live_seat), "ctl.L")
+    switched = making.at(load_seat)
+    making.put(switched, "ctl.N")
+    making.put([making.far(end) for end in switched], "ceiling1:neutral")
+    making.mark(switched, Mark.NEUTRAL)
+    making.mark(making.at(live_seat), Mark.LIVE)
+    making.piece("ceiling1:line", "ceiling1:switched", "line", "ceiling1")
+    making.earth(control)
+    return None, making.done("drop_as_feed", [control, *lamps_of(job.found)], {})
+
+
+def neutral_present(job: Job) -> Built:
+    """A control with neutral at the neutral that is in the box."""
+    if f"{BOX}:neutral" not in job.found.seat_of.values():
+        return "no_neutral", None
+    return _fed(job, "neutral_present", _piece_of_neutral)
+
+
+def _piece_of_neutral(making: Making, control: Control) -> None:
+    making.piece(f"{BOX}:neutral", f"{control.id}.N", "neutral")
+
+
+def spare_as_neutral(job: Job) -> Built:
+    """A core that nobody uses becomes the neutral."""
+    if f"{BOX}:neutral" in job.found.seat_of.values():
+        return "neutral_present", None
+    spare = spare_core(job.found)
+    if spare is None:
+        return "no_spare_core", None
+
+    def connect(making: Making, control: Control) -> None:
+        here, there = spare
+        making.mark([here], Mark.NEUTRAL)
+        making.put([there], f"{there.split('@')[1]}:neutral")
+        _share(making, here, control)
+
+    return _fed(job, "spare_as_neutral", connect)
+
+
+def new_neutral(job: Job) -> Built:
+    """The cable is pulled anew with one more core."""
+    if f"{BOX}:neutral" in job.found.seat_of.values():
+        return "neutral_present", None
+
+    def connect(making: Making, control: Control) -> None:
+        joint = f"{BOX}:neutral"
+        if joint not in making.seats.values():
+            making.cable_core(("ceiling1", "ceiling1:neutral"), (BOX, joint), "neutral")
+        making.piece(joint, f"{control.id}.N", "neutral")
+
+    return _fed(job, "new_neutral", connect)
+
+
+def _share(making: Making, end: str, control: Control) -> None:
+    """An end that is the neutral of every control of the box."""
+    joint = f"{BOX}:neutral"
+    if making.seats.get(end) is None:
+        making.put([end], joint)
+    making.piece(joint, f"{control.id}.N", "neutral")
+
+
+def _fed(job: Job, name: str, connect: Callable[[Making, Control], None]) -> Built:
+    made = _seated(job, with_neutral=True)
+    if isinstance(made, str):
+        return made, None
+    making, assigned = made
+    for control in _controls(assigned):
+        if control.neutral is None:
+            return "takes_no_neutral", None
+        connect(making, control)
+    devices: list[Device] = [*_controls(assigned), *job.stay, *lamps_of(job.found)]
+    return None, making.done(name, devices, _intended(job, assigned))
+
+
+def spare_core(found: Seats) -> tuple[str, str] | None:
+    """Ends in the box and at a ceiling point of a core that is free at both."""
+    for point, seat in found.seat_of.items():
+        if seat == CAP and point.endswith(f"@{BOX}"):
+            far = far_end(found, point)
+            if found.seat_of[far] == CAP and far.split("@")[1].startswith("ceiling"):
+                return point, far
+    return None
+
+
+def timer(job: Job) -> Built:
+    """A timer in the place of the switch; its battery wants no feed."""
+    if len(gangs_of(job.found)) > 1:
+        return "one_gang_only", None
+    device = Device(id="tim", kind=Kind.TIMER)
+    making = Making(job.found)
+    holds = job.hardware.count("cores_per_terminal", 2)
+    making.holding(Control(id="tim", kind=Kind.CONTROL, line="COM", loads=("L1",), holds={"COM": holds, "L1": holds}))
+    live_seat, load_seat = sides_of(job.found, 1)
+    live, switched = making.at(live_seat), making.at(load_seat)
+    making.put(live, "tim.COM")
+    making.put(switched, "tim.L1")
+    making.mark(switched, Mark.LIVE)
+    making.mark(live, Mark.LIVE)
+    return None, making.done("timer", [device, *lamps_of(job.found)], {"lamp1": ("tim.L1",)})
+
+
+def leave(job: Job) -> Built:
+    """Everything stays; sleeves tell which core is live."""
+    return None, job.found
+
+
+def half_wave(job: Job) -> Built:
+    """A diode across the switch and a detector at the luminaire: for the bench only."""
+    return "not_for_an_installation", None

@@ -1,0 +1,144 @@
+"""What becomes of a lamp that is switched from two places, or from more."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from itertools import pairwise
+
+from ember_core.parts.hardware import Demand, Hardware
+from ember_core.routes.devices import control_of
+from ember_core.routes.making import Making, far_end, has_earth, lamps_of
+from ember_core.routes.seats import Seats
+from ember_core.wiring.drawing import Companion, Control, Device, Kind, Mark
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Landing:
+    """A circuit with a two-way switch at either end.
+
+    Parameters
+    ----------
+    near, far : the switch at which the line arrives, and the one from which it goes to the lamps; their boxes are
+        named like them. middle : intermediate switches between, in order from the near one.
+    """
+
+    found: Seats
+    near: str
+    far: str
+    middle: tuple[str, ...] = ()
+    hardware: Hardware
+
+
+Built = tuple[str | None, Seats | None]
+
+
+def _travellers(landing: Landing, number: int) -> list[list[str]]:
+    """A traveller as its runs from the near box on: for each run the ends at either place."""
+    found = landing.found
+    runs: list[list[str]] = []
+    seat = f"{landing.near}.L{number}"
+    while True:
+        start = next((p for p, at in found.seat_of.items() if at == seat and "@" in p and not runs_have(runs, p)), None)
+        if start is None:
+            return runs
+        end = far_end(found, start)
+        runs.append([start, end])
+        arrived = found.seat_of[end]
+        middle = arrived.split(".")[0]
+        if middle not in landing.middle:
+            return runs
+        seat = arrived.replace(".IN", ".OUT")
+
+
+def runs_have(runs: list[list[str]], point: str) -> bool:
+    """Whether an end belongs to a run that was followed already."""
+    return any(point in run for run in runs)
+
+
+def _ends(landing: Landing) -> tuple[list[str], list[str]]:
+    """What hangs on the commons: the line's ends at the near switch, the lamp's at the far one."""
+    at = landing.found.seat_of.items()
+    near = [point for point, seat in at if seat == f"{landing.near}.COM" and "@" in point]
+    far = [point for point, seat in at if seat == f"{landing.far}.COM" and "@" in point]
+    return near, far
+
+
+def control_and_companion(landing: Landing) -> Built:
+    """The control where the line arrives; one traveller is joined through to the lamps, the other made safe."""
+    if landing.hardware.word("earth") is Demand.REQUIRED and not has_earth(landing.found, landing.near):
+        return "no_earth", None
+    control = control_of(landing.hardware, "ctl", 1, with_neutral=False)
+    making = Making(landing.found, landing.near)
+    making.holding(control)
+    line, lamp = _ends(landing)
+    first, second = _travellers(landing, 1), _travellers(landing, 2)
+    if not first or not second:
+        return "travellers_not_known", None
+    making.put(line, "ctl.L")
+    making.put([first[0][0]], "ctl.L1")
+    for before, after in pairwise(first):
+        place = before[1].split("@")[1]
+        making.seats |= dict.fromkeys((before[1], after[0]), f"{place}:through")
+    making.seats |= dict.fromkeys((first[-1][1], *lamp), f"{landing.far}:through")
+    for run in second:
+        making.cap(run)
+    making.mark([run[0] for run in first], Mark.LIVE)
+    making.mark([*line, *lamp], Mark.LIVE)
+    making.earth(control)
+    making.link(control, with_neutral=False)
+    names = (landing.far, *landing.middle)
+    companions = [
+        Companion(id="com" if k == 0 else f"com{k + 1}", kind=Kind.COMPANION, of="ctl") for k in range(len(names))
+    ]
+    devices: list[Device] = [control, *companions, *lamps_of(landing.found)]
+    return None, making.done("control_and_companion", devices, {"lamp1": ("ctl.L1",)})
+
+
+def pair(landing: Landing) -> Built:
+    """A control at either end, side by side between line and lamps: one traveller for each of the two."""
+    if landing.middle:
+        return "two_ends_only", None
+    needs_earth = landing.hardware.word("earth") is Demand.REQUIRED
+    if needs_earth and not (has_earth(landing.found, landing.near) and has_earth(landing.found, landing.far)):
+        return "no_earth", None
+    one = control_of(landing.hardware, "ctl", 1, with_neutral=False)
+    other = control_of(landing.hardware, "ctl2", 1, with_neutral=False)
+    line, lamp = _ends(landing)
+    first, second = _travellers(landing, 1), _travellers(landing, 2)
+    if not first or not second:
+        return "travellers_not_known", None
+    making = Making(landing.found, landing.near)
+    making.holding(one)
+    making.put([*line, first[0][0]], "ctl.L")
+    making.put([second[0][0]], "ctl.L1")
+    _finish(making, one)
+    making.place = landing.far
+    making.holding(other)
+    making.put([first[0][1]], "ctl2.L")
+    making.put([second[0][1], *lamp], "ctl2.L1")
+    _finish(making, other)
+    making.mark([*line, first[0][0], second[0][0], *lamp], Mark.LIVE)
+    return None, making.done("pair", [one, other, *lamps_of(landing.found)], {"lamp1": ("ctl.L1", "ctl2.L1")})
+
+
+def _finish(making: Making, control: Control) -> None:
+    making.earth(control)
+    making.link(control, with_neutral=False)
+
+
+def timer_at_one_end(landing: Landing) -> Built:
+    """A timer with a changeover contact in the place of the near switch; the far one stays."""
+    device = Device(id="tim", kind=Kind.TIMER)
+    making = Making(landing.found, landing.near)
+    for terminal in ("COM", "L1", "L2"):
+        making.put(making.at(f"{landing.near}.{terminal}"), f"tim.{terminal}")
+    line, lamp = _ends(landing)
+    runs = [*_travellers(landing, 1), *_travellers(landing, 2)]
+    making.mark([*line, *lamp, *(run[0] for run in runs)], Mark.LIVE)
+    stay = [one for one in landing.found.devices if one.id != landing.near]
+    return None, making.done("timer", [device, *stay], {})
+
+
+def leave(landing: Landing) -> Built:
+    """Everything stays."""
+    return None, landing.found

@@ -1,0 +1,1 @@
+"""The work over the API."""

@@ -1,0 +1,1 @@
+"""What the work is made of, without the web."""

@@ -1,0 +1,183 @@
+"""The comparison of ways in words."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ember_core.parts import PhaseMode
+from ember_core.routes.comparing import AT_THE_LUMINAIRE, Comparison, Rated, Value, compare, rate
+from ember_core.routes.ways import Way
+from ember_server.streaming import Progress
+from judgements.services.summing import cause_text
+from wording.texts import catalogue
+from work.services.finding import Loaded
+from work.services.mapping import map_answer
+from work.services.words import RouteWords
+
+Json = dict[str, Any]
+
+
+def standing_answer(loaded: Loaded) -> Json:
+    """What the comparison stands on: what is assumed, what is open, and the order of values."""
+    words = RouteWords(loaded.loop.site.region)
+    found = loaded.ask.found
+    assumed = [*found.assumed]
+    if loaded.is_fitted:
+        assumed.insert(0, "drawn_before_fitting")
+    if loaded.is_assumed:
+        assumed.insert(0, "box_assumed")
+    return {
+        "against": None if found.against is None else words.text("against", found.against),
+        "assumed": [words.text("assumed", code) for code in assumed],
+        "open_roles": list(found.open_roles) if not loaded.is_assumed else [],
+        "order": [{"value": value.value, "text": words.text("values", value.value)} for value in loaded.ask.order],
+    }
+
+
+def compare_answer(loaded: Loaded, progress: Progress) -> Json:
+    """Every way, best first; told as they come."""
+
+    def told(done: int, of: int, so_far: Comparison) -> bool:
+        return progress(done, of, comparison_answer(loaded, so_far))
+
+    return comparison_answer(loaded, compare(loaded.ask, told))
+
+
+def comparison_answer(loaded: Loaded, found: Comparison) -> Json:
+    """A comparison, whole or so far."""
+    words = RouteWords(loaded.loop.site.region)
+    usable = [row for row in found.rows if row.is_usable]
+    because = ""
+    if found.because is not None and found.favoured is not None:
+        value, other = found.because
+        because = _said(words, "because", way=_title(words, found.favoured), other=_title(words, other), value=value)
+    elif len(usable) == 1:
+        because = words.texts["alone"]
+    elif not usable and found.is_complete:
+        because = words.texts["none_usable"]
+    return {
+        "rows": [row_answer(loaded, row, words) for row in found.rows],
+        "favoured": None if found.favoured is None else found.favoured.value,
+        "because": because,
+        "elsewhere": [
+            _said(words, "elsewhere", way=_title(words, way), value=value) for value, way in found.elsewhere.items()
+        ],
+        "is_complete": found.is_complete,
+    }
+
+
+def _said(words: RouteWords, code: str, **params: str | Value) -> str:
+    given = {
+        name: words.text("values", value.value) if isinstance(value, Value) else value for name, value in params.items()
+    }
+    return words.sentence(code, given)
+
+
+def _title(words: RouteWords, way: Way) -> str:
+    return str(words.texts["ways"][way.value]["title"])
+
+
+def row_answer(loaded: Loaded, row: Rated, words: RouteWords) -> Json:
+    """One way: everything that is compared, in words."""
+    texts, way = words.texts, row.way
+    overall = catalogue("overall")
+    said: Json = {
+        "way": way.value,
+        "title": _title(words, way),
+        "text": words.way(way.value),
+        "against": None if row.against is None else words.text("against", row.against),
+        "is_usable": row.is_usable,
+    }
+    is_assumed = any(one.key == row.control and one.is_assumed for one in loaded.ask.offered)
+    kept = None if row.overall is None else _kept(row)
+    height = "" if row.depth is None or row.depth.spacer_m is None else f"{row.depth.spacer_m * 1e3:.0f} mm"
+    return {
+        **said,
+        "control": row.control,
+        "control_name": "" if row.control is None else loaded.labels[row.control],
+        "others": [{"key": key, "name": loaded.labels[key]} for key in row.others],
+        "bypass": [{"gang": gang, "key": key, "name": loaded.labels[key]} for gang, key in (row.bypass or {}).items()],
+        "works": row.works.value,
+        "works_title": overall["works"][row.works.value]["title"],
+        "works_text": "" if kept is None else cause_text(kept),
+        "gang": row.gang,
+        "well_count": 0 if row.overall is None else row.overall.well_count,
+        "sample_count": 0 if row.overall is None else row.overall.sample_count,
+        "fit": None if row.depth is None else row.depth.fit.value,
+        "fit_text": words.text("depth", _depth_word(row), {"height": height}),
+        "dims": texts["dims"]["none"] if row.dims is None else catalogue("choices")[PhaseMode(row.dims).value],
+        "hub": texts["hub"][row.without_hub],
+        "power": texts["power"][row.after_power],
+        "flipped": words.text("flipped", _flipped(way)),
+        "isolation": words.text("isolation", _isolation(way)),
+        "rule": words.text("rules", _rule(way)),
+        "losses": [texts["losses"][code] for code in row.losses],
+        "minutes": list(row.minutes),
+        "price": row.price,
+        "is_reversible": row.is_reversible,
+        "notes": [
+            *([texts["terminals_assumed"]] if is_assumed else []),
+            *([texts["pair_of_a_family"]] if way is Way.PAIR else []),
+        ],
+        "cautions": [
+            words.finding(finding)["text"]
+            for finding in (row.route.proof.findings if row.route is not None and row.route.proof is not None else ())
+            if row.against is None and finding.severity.value == "warn"
+        ],
+    }
+
+
+def _kept(row: Rated) -> Json:
+    found = row.overall
+    if found is None:
+        return {}
+    return {
+        "works": found.works.value,
+        "cause": found.cause,
+        "well_count": found.well_count,
+        "sample_count": found.sample_count,
+        "limit_rule": found.limit_rule,
+        "conditions": list(found.conditions),
+    }
+
+
+def _depth_word(row: Rated) -> str:
+    if row.way in (*AT_THE_LUMINAIRE, Way.LEAVE):
+        return "nothing"
+    return "unknown" if row.depth is None else row.depth.fit.value
+
+
+def _flipped(way: Way) -> str:
+    if way in (Way.LEAVE, Way.TIMER):
+        return "switches"
+    if way in (Way.MODULE_WITH_SWITCH, Way.MODULE_BEHIND_SWITCH):
+        return "input"
+    return "bridged" if way is Way.MODULE_AT_LAMP else "gone"
+
+
+def _isolation(way: Way) -> str:
+    if way in (Way.LEAVE, Way.TIMER):
+        return "switch"
+    return "none" if way in (Way.MODULE_AT_LAMP, Way.MODULE_WITH_SWITCH, Way.DROP_AS_FEED) else "electronic"
+
+
+def _rule(way: Way) -> str:
+    if way is Way.LEAVE:
+        return "none"
+    if way is Way.NEW_NEUTRAL:
+        return "licensed"
+    if way is Way.DROP_AS_FEED:
+        return "warning"
+    return "remark" if way is Way.SPARE_AS_NEUTRAL else "usual"
+
+
+def way_answer(loaded: Loaded, way: Way, control: str | None) -> Json:
+    """One way with the control that is asked for, and its wire map."""
+    row = rate(loaded.ask, way, control)
+    words = RouteWords(loaded.loop.site.region)
+    route, found = row.route, loaded.ask.found.seats
+    wanted = None if row.against is not None or route is None else route.wanted
+    return {
+        "row": row_answer(loaded, row, words),
+        "map": None if wanted is None or found is None else map_answer(found, wanted, loaded.loop.site.region),
+    }

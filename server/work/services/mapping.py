@@ -1,0 +1,314 @@
+"""The wire map of one way: its lines in the order of hands, the drawing, and what it does in every state."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import asdict
+from typing import Any
+
+from ember_core.routes.seats import CAP, Move, Seats, Sleeve, moves_between, sleeves_between
+from ember_core.wiring.document import read
+from ember_core.wiring.drawing import Core, Device, Drawing, terminals_of
+from ember_core.wiring.proof import WiringProof, live_cores, prove
+from work.services.words import RouteWords, upper
+
+Json = dict[str, Any]
+# States told one by one; a box of four gangs on two-way switches has no more.
+MOST_STATES = 64
+
+
+def map_answer(found: Seats, wanted: Seats, region: str, proof: WiringProof | None = None) -> Json:
+    """The wire map found → wanted, and back."""
+    cores = {core.id: core for core in (*found.cores, *wanted.cores)}
+    words = RouteWords(region, cores)
+    drawing = wanted.drawing()
+    proof = proof or prove(drawing)
+    sleeves = sleeves_between(found, wanted)
+    moves = moves_between(found, wanted)
+    back = tuple(move.back() for move in reversed(moves))
+    off = tuple(Sleeve(core=s.core, before=s.after, after=s.before) for s in reversed(sleeves))
+    return {
+        "lines": [*_first(words), *_lines(words, sleeves, moves, found, wanted)],
+        "back": [*_first(words), *_lines(words, (), back, wanted, found), *_lines(words, off, (), wanted, found)],
+        "works": proof.works,
+        "findings": [words.finding(finding) for finding in proof.findings],
+        "drawing": drawing_answer(found, wanted, words),
+        "states": states_answer(drawing, proof, words),
+    }
+
+
+def _first(words: RouteWords) -> list[Json]:
+    return [_line(code, "", words.text("lines", code), code) for code in ("safe", "photograph")]
+
+
+def _line(key: str, place: str, text: str, kind: str, points: Sequence[str] = ()) -> Json:
+    return {"key": key, "place": place, "text": upper(text), "kind": kind, "points": list(points)}
+
+
+def _lines(
+    words: RouteWords, sleeves: Sequence[Sleeve], moves: Sequence[Move], found: Seats, wanted: Seats
+) -> list[Json]:
+    """Sleeves first; then each end, a piece of two ends as one line."""
+    lines: list[Json] = []
+    for sleeve in sleeves:
+        if sleeve.before is None and sleeve.after is None:
+            continue
+        code = "sleeve_off" if sleeve.after is None else "sleeve_on"
+        mark = sleeve.after or sleeve.before
+        params = {"core": words.core(sleeve.core), "sleeve": words.text("sleeves", mark.value if mark else "live")}
+        lines.append(_line(f"sleeve:{sleeve.core}", "", words.text("lines", code, params), "sleeve"))
+    done: set[str] = set()
+    ends = {move.point: move for move in moves}
+    for move in moves:
+        name, at, place = move.point.partition("@")
+        if not at:
+            lines.append(_lead(words, move))
+            continue
+        core = next((one for one in (*wanted.cores, *found.cores) if one.id == name), None)
+        other = None if core is None else next(point for point in core.points if point != move.point)
+        is_new = core is not None and all(one.id != name for one in found.cores) and move.before is None
+        if is_new and other in ends:
+            if name in done:
+                continue
+            done.add(name)
+            lines.append(_piece(words, name, move, ends[other], core))
+        else:
+            lines.append(_end(words, name, place, move))
+    return lines
+
+
+def _lead(words: RouteWords, move: Move) -> Json:
+    device = words.device(move.point.rsplit(".", 1)[0])
+    code = "lead" if move.before is None else "lead_off" if move.after is None else "lead_from"
+    params = {"device": device, "before": words.seat(move.before), "after": words.seat(move.after)}
+    return _line(f"lead:{move.point}", _place_of(move.after), words.text("lines", code, params), "lead", [move.point])
+
+
+def _piece(words: RouteWords, name: str, move: Move, other: Move, core: Core | None) -> Json:
+    is_pulled = core is not None and core.ends[0].rstrip("'") != core.ends[1].rstrip("'")
+    params = {
+        "core": words.core(name),
+        "colour": words.colour(core),
+        "before": words.seat(move.after),
+        "after": words.seat(other.after),
+    }
+    place = move.point.partition("@")[2].rstrip("'")
+    text = words.text("lines", "pull" if is_pulled else "piece", params)
+    return _line(f"piece:{name}", "" if is_pulled else place, text, "piece", [move.point, other.point])
+
+
+def _end(words: RouteWords, name: str, place: str, move: Move) -> Json:
+    code = "off" if move.after is None else "cap" if move.after == CAP else "move"
+    params = {
+        "core": words.core(name),
+        "place": words.place(place),
+        "before": words.seat(move.before),
+        "after": words.seat(move.after),
+    }
+    return _line(f"{code}:{move.point}", place.rstrip("'"), words.text("lines", code, params), code, [move.point])
+
+
+def _place_of(seat: str | None) -> str:
+    return "" if seat is None or ":" not in seat else seat.split(":", 1)[0]
+
+
+def drawing_answer(found: Seats, wanted: Seats, words: RouteWords) -> Json:
+    """Places with their terminals and joints, and where each end sits, found and wanted."""
+    places = _places(found, wanted)
+    seated = {seat for seats in (found, wanted) for seat in seats.seat_of.values()} - {CAP}
+    terminals = _terminals(found) | _terminals(wanted)
+    at = {seat: _where(seat, found, wanted) for seat in (*seated, *terminals)}
+    return {
+        "places": [
+            {
+                "id": place,
+                "name": words.place(place),
+                "seats": [
+                    {"id": seat, "name": words.short(seat), "device": _device_of(seat)}
+                    for seat in sorted(seat for seat, where in at.items() if where == place)
+                ],
+            }
+            for place in places
+        ],
+        "cores": [
+            {
+                "id": core.id,
+                "name": words.core(core.id),
+                "colour": core.colour,
+                "marked": None if core.marked is None else core.marked.value,
+                "is_new": all(one.id != core.id for one in found.cores),
+                "ends": [
+                    {
+                        "point": point,
+                        "place": place.rstrip("'"),
+                        "before": found.seat_of.get(point),
+                        "after": wanted.seat_of.get(point),
+                        "before_text": words.seat(found.seat_of.get(point)),
+                        "after_text": words.seat(wanted.seat_of.get(point)),
+                    }
+                    for point, place in zip(core.points, core.ends, strict=True)
+                ],
+            }
+            for core in {core.id: core for core in (*found.cores, *wanted.cores)}.values()
+        ],
+        "leads": [
+            {
+                "device": device.id,
+                "kind": device.kind.value,
+                "seats": [wanted.seat_of.get(f"{device.id}.{n}") for n in "12"],
+            }
+            for device in wanted.devices
+            if device.kind.value in ("lamp", "bypass", "diode")
+        ],
+        "devices": [
+            {"id": device.id, "name": words.device(device.id), "kind": device.kind.value, "is_new": device.id in new}
+            for new in ({one.id for one in wanted.devices} - {one.id for one in found.devices},)
+            for device in wanted.devices
+        ],
+    }
+
+
+def _places(found: Seats, wanted: Seats) -> list[str]:
+    names = {end.rstrip("'") for seats in (found, wanted) for core in seats.cores for end in core.ends}
+    order = ("board", "box", "foot", "head", "onward", "ceiling")
+    return sorted(names, key=lambda name: (next((k for k, one in enumerate(order) if name.startswith(one)), 9), name))
+
+
+def _terminals(seats: Seats) -> set[str]:
+    return {f"{device.id}.{name}" for device in seats.devices for name in terminals_of(device) if _has_place(device)}
+
+
+def _has_place(device: Device) -> bool:
+    """Lamps and bypasses hang on joints by leads of their own."""
+    return device.kind.value not in ("lamp", "bypass", "companion")
+
+
+def _device_of(seat: str) -> str | None:
+    return None if ":" in seat or "." not in seat else seat.rsplit(".", 1)[0]
+
+
+def _where(seat: str, found: Seats, wanted: Seats) -> str:
+    """The place of a seat: said by a joint, else by an end that sits there, or by its device's other terminals."""
+    if ":" in seat:
+        return seat.split(":", 1)[0]
+    device = seat.rsplit(".", 1)[0]
+    for seats in (wanted, found):
+        for point, where in seats.seat_of.items():
+            if "@" in point and where.rsplit(".", 1)[0] == device and ":" not in where:
+                return point.split("@", 1)[1].rstrip("'")
+    return "box"
+
+
+def states_answer(drawing: Drawing, proof: WiringProof, words: RouteWords) -> list[Json]:
+    """Every combination of positions: lamps, feeds, live cores."""
+    return [
+        {
+            "positions": dict(row.positions),
+            "text": words.positions(row.positions),
+            "lamps": {lamp: is_so.value for lamp, is_so in row.lamps.items()},
+            "lamp_text": ", ".join(
+                f"{words.device(lamp)}: {words.texts['lamp_is'][is_so.value]}" for lamp, is_so in row.lamps.items()
+            ),
+            "supplied": {control: how.value for control, how in row.supplied.items()},
+            "supply_text": ", ".join(
+                f"{words.device(control)}: {words.texts['supply'][how.value]}" for control, how in row.supplied.items()
+            ),
+            "live": list(live_cores(drawing, row.positions)),
+        }
+        for row in proof.rows[:MOST_STATES]
+    ]
+
+
+def seats_data(seats: Seats) -> Json:
+    """A wiring as it is kept."""
+    return {
+        "circuits": list(seats.circuits),
+        "devices": [{**asdict(device), "kind": device.kind.value} for device in seats.devices],
+        "cores": [
+            {**asdict(core), "marked": None if core.marked is None else core.marked.value} for core in seats.cores
+        ],
+        "seat_of": dict(seats.seat_of),
+        "intended": {lamp: list(points) for lamp, points in seats.intended.items()},
+        "region": seats.region,
+    }
+
+
+def wiring_document(seats: Seats, name: str) -> Json:
+    """A wiring as the command line and the check of drawings read it."""
+    drawing = seats.drawing()
+    return {
+        "name": name,
+        "circuits": list(drawing.circuits),
+        "devices": [_device_document(device) for device in drawing.devices],
+        "cores": [
+            {
+                "id": core.id,
+                "ends": list(core.ends),
+                "colour": core.colour,
+                "marked": None if core.marked is None else core.marked.value,
+                "size_m2": core.size_m2,
+            }
+            for core in drawing.cores
+        ],
+        "joints": [list(joint) for joint in drawing.joints if len(joint) > 1],
+        "capped": sorted(drawing.capped),
+        "intended": {lamp: list(points) for lamp, points in drawing.intended.items()},
+    }
+
+
+def _device_document(device: Device) -> Json:
+    made = {name: value for name, value in asdict(device).items() if value not in (None, {}, ())}
+    made["kind"] = device.kind.value
+    if "neutral_use" in made:
+        made["neutral_use"] = made["neutral_use"].value
+    return {name: list(value) if isinstance(value, tuple) else value for name, value in made.items()}
+
+
+def differs(ours: Seats, theirs: Drawing, words: RouteWords) -> list[str]:
+    """Where a drawing joins what the chosen map does not, and the other way round: core ends and terminals only."""
+    mine, other = _touching(ours.drawing()), _touching(theirs)
+    told = [
+        words.text("differs", code, {"what": " – ".join(words.point(point) for point in sorted(pair))})
+        for code, pairs in (("only_here", other - mine), ("only_ours", mine - other))
+        for pair in sorted(pairs, key=sorted)
+    ]
+    return told or [words.text("differs", "same")]
+
+
+def _touching(drawing: Drawing) -> set[frozenset[str]]:
+    """Pairs that touch directly, of those that both sides can know: terminals, board, ends of surveyed cores."""
+    return {
+        frozenset((one, other))
+        for joint in drawing.joints
+        for k, one in enumerate(joint)
+        for other in joint[k + 1 :]
+        if not any(point.startswith("new") for point in (one, other))
+    }
+
+
+def rows_of(data: Mapping[str, Any]) -> Seats:
+    """A wiring that was kept."""
+    document = {**data}
+    drawing = read(
+        {
+            "name": "kept",
+            "circuits": document["circuits"],
+            "devices": [_device_document_of(device) for device in document["devices"]],
+            "cores": document["cores"],
+            "joints": [],
+            "capped": [],
+        }
+    )
+    return Seats(
+        name="kept",
+        circuits=drawing.circuits,
+        devices=drawing.devices,
+        cores=drawing.cores,
+        seat_of=document["seat_of"],
+        intended={lamp: tuple(points) for lamp, points in document["intended"].items()},
+        region=document["region"],
+    )
+
+
+def _device_document_of(kept: Json) -> Json:
+    return {name: value for name, value in kept.items() if value not in (None, {}, (), [])}

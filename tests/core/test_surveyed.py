@@ -1,0 +1,400 @@
+"""From a surveyed box to a wiring: what is found works as it is found, whatever control then goes in."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from itertools import product
+from unittest import TestCase
+
+import numpy as np
+
+from ember_core.parts.hardware import Demand, Hardware, Sort, YesNo
+from ember_core.routes.devices import control_of, plain, word
+from ember_core.routes.found import Feed
+from ember_core.routes.seats import CAP, after_moves
+from ember_core.routes.surveyed import (
+    At,
+    CeilingPoint,
+    LampsThere,
+    OwnNeutral,
+    Surveyed,
+    SurveyedBox,
+    found_of,
+    usual_box,
+)
+from ember_core.routes.ways import (
+    MODULES,
+    WAYS_ON_A_BOX,
+    WAYS_ON_A_LANDING,
+    WITH_NEUTRAL,
+    Route,
+    Way,
+    on_a_box,
+    on_a_landing,
+    serves,
+)
+from ember_core.survey.box import Box, Conductor, Role, Terminal
+from ember_core.survey.practices import BY_ID, conductors_of
+from ember_core.wiring.drawing import Mark
+from ember_core.wiring.proof import LampIs, live_cores, prove
+from tests.core.wirings import second_volts
+
+LIVE, SWITCHED, NEUTRAL, EARTH, TRAVELLER = (
+    Role.PERMANENT_LIVE,
+    Role.SWITCHED_LIVE,
+    Role.NEUTRAL,
+    Role.EARTH,
+    Role.TRAVELLER,
+)
+ROLES = {
+    "feed_at_ceiling": (LIVE, SWITCHED, EARTH),
+    "fixture_fed_light_live": (LIVE, SWITCHED, EARTH),
+    "feed_at_switch": (LIVE, NEUTRAL, EARTH, SWITCHED, NEUTRAL, EARTH),
+    "singles_in_conduit": (LIVE, SWITCHED),
+    "two_way_feed_end": (LIVE, TRAVELLER, TRAVELLER, NEUTRAL, NEUTRAL, EARTH, EARTH),
+    "two_way_far_end": (SWITCHED, TRAVELLER, TRAVELLER, EARTH),
+    "intermediate": (TRAVELLER,) * 4 + (NEUTRAL,) * 2 + (EARTH,) * 2,
+}
+ONE_WAY = ("feed_at_ceiling", "fixture_fed_light_live", "feed_at_switch", "singles_in_conduit")
+DRAWN = 1200
+MISTAKES = 4_000
+
+
+def surveyed(practice: str, region: str = "eu", gangs: int = 1, *, turned: bool = False) -> SurveyedBox:
+    """A box with every role known; turned, the live is on the other terminal of each switch."""
+    conductors: list[Conductor] = []
+    roles: dict[str, tuple[Role, int | None]] = {}
+    for gang in range(1, gangs + 1):
+        drawn = conductors_of(BY_ID[practice], region, gang, first=len(conductors) + 1)
+        for conductor, role in zip(drawn, ROLES[practice], strict=True):
+            if turned and conductor.terminal in (Terminal.COMMON, Terminal.L1):
+                role = SWITCHED if role is LIVE else LIVE
+            roles[conductor.id] = (role, gang if role in (LIVE, SWITCHED) else None)
+        conductors += drawn
+    ways = (BY_ID[practice].ways,) * gangs
+    return SurveyedBox(
+        box=Box(gangs=ways, conductors=tuple(conductors), circuits=1), roles=roles, sure=frozenset(roles)
+    )
+
+
+def found(practice: str, region: str = "eu", gangs: int = 1, **seen: object) -> Surveyed:
+    turned = bool(seen.pop("turned", False))
+    ceiling = {gang: CeilingPoint(**seen) for gang in range(1, gangs + 1)} if seen else {}  # type: ignore[arg-type]
+    return found_of(
+        [surveyed(practice, region, gangs, turned=turned)],
+        region=region,
+        ceiling=ceiling,
+        singles=practice == "singles_in_conduit",
+    )
+
+
+def stair(region: str = "eu", *, middle: bool = False, reverse: bool = False) -> Surveyed:
+    boxes = [surveyed("two_way_feed_end", region), surveyed("two_way_far_end", region)]
+    if reverse:
+        boxes.reverse()
+    if middle:
+        boxes.append(surveyed("intermediate", region))
+    return found_of(boxes, region=region, ceiling={})
+
+
+def most(practice: str) -> int:
+    """Gangs of a practice whose conductors a survey holds."""
+    return 2 if practice == "feed_at_switch" else 3
+
+
+def hardware() -> list[Hardware]:
+    """Controls that span sorts, demands and terminals."""
+    made = []
+    for sort, neutral, earth, cores, link, outputs in product(
+        (Sort.CONTROL, Sort.MODULE), Demand, Demand, (1, 2), YesNo, (1, 3)
+    ):
+        one = plain(sort=sort, neutral=neutral, earth=earth)
+        made.append(replace(one, cores_per_terminal=cores, link=word(YesNo, link), outputs=outputs))
+    made.append(replace(plain(sort=Sort.TIMER), cores_per_terminal=1))
+    return made
+
+
+class AsFound(TestCase):
+    """The wiring that a survey says."""
+
+    def test_every_practice_works_as_it_is_found(self) -> None:
+        """One to three gangs, both regions, the switch either way round: the lamps follow their switches."""
+        for practice, region, gangs, turned in product(ONE_WAY, ("eu", "na"), (1, 2, 3), (False, True)):
+            if gangs > most(practice):
+                continue
+            made = found(practice, region, gangs, turned=turned)
+            assert made.seats is not None, (practice, made.against)
+            self.assertTrue(prove(made.seats.drawing()).works, (practice, region, gangs, turned))
+        for region, middle, reverse in product(("eu", "na"), (False, True), (False, True)):
+            made = stair(region, middle=middle, reverse=reverse)
+            assert made.seats is not None, made.against
+            self.assertTrue(prove(made.seats.drawing()).works)
+            self.assertEqual(len(made.middle), int(middle))
+
+    def test_where_the_supply_comes_in(self) -> None:
+        """By the cable, unless the practice or the ceiling point says otherwise."""
+        self.assertIs(found("feed_at_ceiling").feed, Feed.CEILING)
+        self.assertIs(found("feed_at_switch").feed, Feed.SWITCH)
+        self.assertIs(found("singles_in_conduit").feed, Feed.SINGLES)
+        self.assertIs(found("feed_at_ceiling", line=At.NO).feed, Feed.SWITCH)
+        self.assertIs(found("feed_at_ceiling", line=At.YES).feed, Feed.CEILING)
+
+    def test_what_nobody_saw_is_told(self) -> None:
+        """Seen it is told no more; roles that are not settled are named."""
+        self.assertEqual(found("feed_at_ceiling").assumed, ("neutral_not_seen", "ceiling_not_seen"))
+        self.assertEqual(found("feed_at_ceiling", line=At.YES, neutral=OwnNeutral.OWN).assumed, ())
+        open_box = replace(surveyed("feed_at_ceiling"), sure=frozenset({"c1"}))
+        self.assertEqual(found_of([open_box], region="eu", ceiling={}).open_roles, ("c2", "c3"))
+        self.assertEqual(
+            found_of([usual_box("na", 2)], region="na", ceiling={}).open_roles, tuple(f"c{k}" for k in range(1, 7))
+        )
+
+    def test_what_cannot_be_drawn_says_why(self) -> None:
+        """A switch in the neutral, an end nobody noted, one box of a stair, roles that contradict each other."""
+        box = surveyed("feed_at_ceiling")
+        in_neutral = replace(box, roles={**box.roles, "c2": (Role.SWITCHED_NEUTRAL, 1)})
+        nowhere = replace(
+            box,
+            box=replace(
+                box.box,
+                conductors=(
+                    replace(box.box.conductors[0], terminal=Terminal.UNKNOWN, gang=None),
+                    *box.box.conductors[1:],
+                ),
+            ),
+        )
+        both_live = replace(box, roles={**box.roles, "c2": (LIVE, 1)})
+        for given, code in (
+            ([in_neutral], "switch_in_neutral"),
+            ([nowhere], "ends_not_known"),
+            ([both_live], "found_does_not_work"),
+            ([surveyed("two_way_feed_end")], "other_box_not_surveyed"),
+            ([surveyed("two_way_feed_end"), surveyed("two_way_feed_end")], "other_box_not_surveyed"),
+            ([replace(box, box=Box(circuits=1))], "box_not_surveyed"),
+        ):
+            made = found_of(given, region="eu", ceiling={})
+            self.assertEqual((made.against, made.seats), (code, None))
+
+    def test_several_circuits_for_several_gangs_are_refused(self) -> None:
+        """One control over both would borrow a neutral; one gang beside a foreign circuit is drawn."""
+        two = surveyed("feed_at_ceiling", gangs=2)
+        mixed = replace(two, box=replace(two.box, circuits=2))
+        self.assertEqual(found_of([mixed], region="eu", ceiling={}).against, "several_circuits")
+        one = surveyed("feed_at_ceiling")
+        beside = replace(one, box=replace(one.box, circuits=2))
+        self.assertIsNone(found_of([beside], region="eu", ceiling={}).against)
+
+    def test_a_live_that_goes_on_keeps_its_drop(self) -> None:
+        """A drop that feeds something else too is neither taken away nor made an input."""
+        box = surveyed("feed_at_ceiling")
+        onward = Conductor(id="c9", cable="C", colour="brown", terminal=Terminal.COMMON, gang=1)
+        roles = {**box.roles, "c1": (Role.LOOPED_LIVE, 1), "c9": (Role.LOOPED_LIVE, 1)}
+        looped = replace(box, box=replace(box.box, conductors=(*box.box.conductors, onward)), roles=roles)
+        made = found_of([looped], region="eu", ceiling={})
+        assert made.seats is not None
+        for way in (Way.MODULE_AT_LAMP, Way.MODULE_WITH_SWITCH):
+            self.assertEqual(on_a_box(way, made.seats, made.feed, None).against, "goes_on", way)
+        self.assertIsNone(on_a_box(Way.TWO_WIRE, made.seats, made.feed, None).against)
+
+    def test_a_borrowed_neutral_is_found_and_stands_against_every_control(self) -> None:
+        """It is a fault of the loop, not of the survey: drawn, and told at each way."""
+        made = found("fixture_fed_light_live", neutral=OwnNeutral.OTHER)
+        assert made.seats is not None
+        self.assertEqual(made.seats.circuits, ("1", "2"))
+        for way in (Way.TWO_WIRE, Way.WITH_BYPASS, Way.LEAVE, Way.TIMER, Way.MODULE_BEHIND_SWITCH):
+            self.assertEqual(on_a_box(way, made.seats, made.feed, None).against, "borrowed_neutral", way)
+
+    def test_smart_lamps_open_a_drop_and_close_a_control(self) -> None:
+        """They want to be fed always."""
+        made = found("feed_at_ceiling", lamps=LampsThere.SMART)
+        assert made.seats is not None
+        self.assertIsNone(on_a_box(Way.DROP_AS_FEED, made.seats, made.feed, None).against)
+        self.assertEqual(on_a_box(Way.TWO_WIRE, made.seats, made.feed, None).against, "smart_lamps")
+
+    def test_a_loop_on_stays_fed(self) -> None:
+        """Two lives under one terminal: the one that goes on keeps its live, whatever goes in."""
+        box = surveyed("feed_at_switch")
+        onward = Conductor(id="c9", cable="C", colour="brown", terminal=Terminal.COMMON, gang=1)
+        roles = {**box.roles, "c1": (Role.LOOPED_LIVE, 1), "c9": (Role.LOOPED_LIVE, 1)}
+        looped = replace(box, box=replace(box.box, conductors=(*box.box.conductors, onward)), roles=roles)
+        made = found_of([looped], region="eu", ceiling={})
+        assert made.seats is not None
+        for cores in (1, 2):
+            route = on_a_box(Way.TWO_WIRE, made.seats, made.feed, replace(plain(), cores_per_terminal=cores))
+            assert route.wanted is not None, route.against
+            for row in route.proof.rows if route.proof else ():
+                self.assertIn("c9", live_cores(route.wanted.drawing(), row.positions))
+
+
+class AnyControl(TestCase):
+    """Hardware against ways."""
+
+    def test_whatever_serves_is_proved_or_told(self) -> None:
+        """No way fails its own proof, with any control, on any practice; moves make it and undo it."""
+        random = np.random.default_rng(16)
+        every = hardware()
+        made = 0
+        for _ in range(DRAWN):
+            practice = str(random.choice(ONE_WAY))
+            region, gangs = str(random.choice(["eu", "na"])), int(random.integers(1, 1 + most(practice)))
+            base = found(practice, region, gangs, turned=bool(random.integers(2)))
+            one = every[int(random.integers(len(every)))]
+            way = WAYS_ON_A_BOX[int(random.integers(len(WAYS_ON_A_BOX)))]
+            if not serves(one, way):
+                continue
+            assert base.seats is not None
+            kept = [gang for gang in range(2, gangs + 1) if random.integers(3) == 0]
+            route = on_a_box(way, base.seats, base.feed, one, kept)
+            made += self.checked(base, route, kept)
+        self.assertGreater(made, 80)
+
+    def test_on_a_stair_too(self) -> None:
+        """Either end first, with and without a switch between."""
+        for one, way, middle, reverse in product(hardware(), WAYS_ON_A_LANDING, (False, True), (False, True)):
+            if serves(one, way):
+                base = stair(middle=middle, reverse=reverse)
+                assert base.seats is not None
+                self.checked(base, on_a_landing(way, base.seats, base.near, base.far, base.middle, one))
+
+    def checked(self, base: Surveyed, route: Route, kept: Sequence[int] = ()) -> bool:
+        """The route is proved and can be made and undone, or says what stands against it."""
+        assert base.seats is not None
+        self.assertNotEqual(route.against, "fails_its_proof", (route.way, route.proof))
+        if route.wanted is None:
+            self.assertIsNotNone(route.against)
+            return False
+        after = after_moves(base.seats.seat_of, route.moves)
+        self.assertEqual(after, dict(route.wanted.seat_of))
+        self.assertEqual(after_moves(after, [move.back() for move in reversed(route.moves)]), dict(base.seats.seat_of))
+        codes = [finding.code for finding in route.proof.findings] if route.proof else []
+        if route.way is not Way.LEAVE:
+            self.assertNotIn("terminal_overfilled", codes, route.way)
+        if route.way not in (Way.LEAVE, *MODULES) and not kept:
+            self.assertNotIn("neutral_colour_live", codes, route.way)
+        return True
+
+    def test_a_demand_that_is_not_met_stands_against_it(self) -> None:
+        """An earth, an input, outputs, a neutral terminal."""
+        singles = found("singles_in_conduit", gangs=3)
+        assert singles.seats is not None
+        wants = plain(earth=Demand.REQUIRED)
+        self.assertEqual(on_a_box(Way.TWO_WIRE, singles.seats, singles.feed, wants).against, "no_earth")
+        two = replace(plain(), outputs=2)
+        self.assertEqual(on_a_box(Way.TWO_WIRE, singles.seats, singles.feed, two).against, "outputs_do_not_match")
+        self.assertIsNone(on_a_box(Way.TWO_WIRE, singles.seats, singles.feed, two, [3]).against)
+        deaf = replace(plain(sort=Sort.MODULE), inputs=0)
+        self.assertEqual(on_a_box(Way.MODULE_BEHIND_SWITCH, singles.seats, singles.feed, deaf).against, "no_input")
+
+    def test_a_link_is_in_the_map_and_its_absence_is_noticed(self) -> None:
+        """A two-mode control without a neutral is linked, with one it is not."""
+        base = found("feed_at_switch")
+        assert base.seats is not None
+        two_mode = replace(plain(neutral=Demand.OPTIONAL), link=word(YesNo, YesNo.YES))
+        linked = on_a_box(Way.TWO_WIRE, base.seats, base.feed, two_mode)
+        assert linked.wanted is not None
+        link = next(p for p, seat in linked.wanted.seat_of.items() if seat == "ctl.N")
+        forgotten = replace(linked.wanted, seat_of={**linked.wanted.seat_of, link: CAP})
+        self.assertIn("mode_link_missing", [f.code for f in prove(forgotten.drawing()).findings])
+        fed = on_a_box(Way.NEUTRAL_PRESENT, base.seats, base.feed, two_mode)
+        assert fed.wanted is not None
+        at_n = [p for p, seat in fed.wanted.seat_of.items() if seat == "ctl.N"]
+        self.assertEqual(len(at_n), 1)
+
+    def test_sleeves_say_what_a_core_is_from_now_on(self) -> None:
+        """A blue core that is live gets one, a brown one none; one that becomes a neutral loses the older sleeve."""
+        base = found("feed_at_ceiling")
+        assert base.seats is not None
+        route = on_a_box(Way.TWO_WIRE, base.seats, base.feed, None)
+        self.assertEqual([(s.core, s.after) for s in route.sleeves], [("c2", Mark.LIVE)])
+        smart = found("feed_at_ceiling", lamps=LampsThere.SMART)
+        assert smart.seats is not None
+        cores = tuple(replace(core, marked=Mark.LIVE) if core.id == "c2" else core for core in smart.seats.cores)
+        turned = on_a_box(Way.DROP_AS_FEED, replace(smart.seats, cores=cores), smart.feed, None)
+        self.assertIn(("c2", Mark.LIVE, Mark.NEUTRAL), [(s.core, s.before, s.after) for s in turned.sleeves])
+
+    def test_who_serves_what(self) -> None:
+        """A companion nothing; a control that must have a neutral no two-wire way; a module no box of its own."""
+        self.assertFalse(any(serves(plain(sort=Sort.COMPANION), way) for way in Way))
+        self.assertFalse(any(serves(Hardware(), way) for way in Way))
+        fed = plain(neutral=Demand.REQUIRED)
+        self.assertEqual(
+            [way for way in Way if serves(fed, way)], [w for w in Way if w in WITH_NEUTRAL and w not in MODULES]
+        )
+        module = plain(sort=Sort.MODULE)
+        self.assertEqual([way for way in Way if serves(module, way)], [Way.MODULE_BEHIND_SWITCH])
+        self.assertEqual(control_of(module, "ctl", 2, with_neutral=False).inputs, ("S", "S1", "S2"))
+
+
+class Mistakes(TestCase):
+    """Maps of surveyed boxes with real terminals, spoiled in one place."""
+
+    def maps(self) -> list[tuple[Surveyed, Route]]:
+        made = []
+        for practice, region, turned in product(ONE_WAY, ("eu", "na"), (False, True)):
+            for gangs in range(1, 1 + most(practice)):
+                base = found(practice, region, gangs, turned=turned)
+                assert base.seats is not None
+                for way in WAYS_ON_A_BOX:
+                    made.append((base, on_a_box(way, base.seats, base.feed, None)))
+        for region, middle, reverse in product(("eu", "na"), (False, True), (False, True)):
+            base = stair(region, middle=middle, reverse=reverse)
+            assert base.seats is not None
+            for way in WAYS_ON_A_LANDING:
+                made.append((base, on_a_landing(way, base.seats, base.near, base.far, base.middle, None)))
+        return [(base, route) for base, route in made if route.wanted is not None]
+
+    def test_none_goes_unnoticed(self) -> None:
+        """Ends exchanged, moved, left loose; a lead of the bypass moved; a piece left out: told, or nothing changes."""
+        random = np.random.default_rng(17)
+        maps = self.maps()
+        noticed = 0
+        for _ in range(MISTAKES):
+            _, route = maps[int(random.integers(len(maps)))]
+            wanted, before = route.wanted, route.proof
+            assert wanted is not None
+            assert before is not None
+            seats = dict(wanted.seat_of)
+            ends = [point for point in seats if "@" in point]
+            pieces = sorted({point.split("@")[0] for point in seats if point.startswith("new")})
+            leads = [point for point in seats if point.startswith("byp")]
+            one, other = (str(random.choice(ends)) for _ in range(2))
+            match int(random.integers(5)):
+                case 0:
+                    seats[one], seats[other] = seats[other], seats[one]
+                case 1:
+                    seats[one] = seats[other]
+                case 2:
+                    seats.pop(one)
+                case 3 if leads:
+                    seats[str(random.choice(leads))] = seats[one]
+                case 4 if pieces:
+                    gone = str(random.choice(pieces))
+                    seats = {point: seat for point, seat in seats.items() if not point.startswith(f"{gone}@")}
+                case _:
+                    continue
+            after = prove(replace(wanted, seat_of=seats).drawing())
+            known = {(f.code, *f.params.items()) for f in before.findings}
+            if {(f.code, *f.params.items()) for f in after.findings if f.code != "live_when_off"} - known:
+                noticed += 1
+                continue
+            one_so, other_so = (sorted(repr(dict(row.lamps)) for row in proof.rows) for proof in (before, after))
+            self.assertEqual(one_so, other_so, (route.way, wanted.name, one, other))
+        self.assertGreater(noticed, MISTAKES // 3)
+
+    def test_a_second_model_agrees(self) -> None:
+        """Nodal voltages say of every map in every state which lamp is lit and which core is live."""
+        looked = 0
+        for _, route in self.maps():
+            assert route.wanted is not None
+            assert route.proof is not None
+            drawing = route.wanted.drawing()
+            for row in route.proof.rows:
+                volts = second_volts(drawing, row.positions)
+                for lamp, is_so in row.lamps.items():
+                    share = abs(volts[f"{lamp}.1"] - volts[f"{lamp}.2"])
+                    self.assertEqual(share > 0.9, is_so is LampIs.ON, (route.way, lamp, share))
+                live = {core.id for core in drawing.cores if volts[core.points[0]] > 0.9}
+                self.assertEqual(live, set(live_cores(drawing, row.positions)), (route.way, row.positions))
+                looked += 1
+        self.assertGreater(looked, 500)

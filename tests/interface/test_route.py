@@ -1,0 +1,160 @@
+"""The step Route as a technician uses it: compared, looked at, chosen by one and seen by another, checked."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from tests.interface.base import InterfaceTest
+from work.models import CeilingPoint, CheckedDrawing, RouteChoice
+
+SLOW = 30_000
+
+
+class Route(InterfaceTest):
+    """From the demo's loops, whose boxes nobody has surveyed here."""
+
+    def open_ways(self, loop: str) -> Page:
+        """The ways of a loop, all compared."""
+        page = self.sign_in()
+        self.open_loop(loop)
+        self.go("Route")
+        self.compared(page)
+        return page
+
+    def compared(self, page: Page) -> None:
+        """Nothing is under way any more."""
+        expect(page.get_by_role("region", name="What cannot be here")).to_be_visible(timeout=SLOW)
+        expect(page.get_by_role("button", name="Stop")).to_have_count(0, timeout=SLOW)
+
+    def test_one_large_answer_and_what_stands_against_the_rest(self) -> None:
+        """The favoured way with its reason; what cannot be has one sentence each; what nobody saw is told."""
+        page = self.open_ways("Wheelhouse stair")
+        favoured = page.get_by_role("article", name="Two-wire control, no bypass")
+        expect(favoured).to_contain_text("Favoured")
+        expect(favoured).to_contain_text("64 of 64 drawn loops stay dark and fed")
+        expect(favoured).to_contain_text("electronics do not isolate")
+        cannot = page.get_by_role("region", name="What cannot be here")
+        expect(cannot).to_contain_text("There is no neutral of this circuit in the box")
+        granted = page.get_by_role("region", name="Taken for granted")
+        expect(granted).to_contain_text("Nobody has surveyed the box")
+        # The figures beside it are those of the same loop.
+        self.overall("Probably works")
+
+    def test_a_ceiling_point_that_was_looked_at_changes_the_answer(self) -> None:
+        """Said without a live, no drop can be turned; it outlives a reload and is compared anew."""
+        page = self.open_ways("Kiln room")
+        expect(page.get_by_role("article", name=re.compile("old switch as its input"))).to_be_visible()
+        page.get_by_label("A permanent live is there").select_option("no")
+        cannot = page.get_by_role("region", name="What cannot be here")
+        expect(cannot).to_contain_text("The supply does not come in at the ceiling", timeout=SLOW)
+        page.reload()
+        self.compared(page)
+        expect(page.get_by_label("A permanent live is there")).to_have_value("no")
+        self.assertEqual(CeilingPoint.objects.get().seen["line"], "no")
+
+    def test_a_way_is_chosen_and_another_person_sees_its_map(self) -> None:
+        """Why is typed; the map opens, its states can be switched; a colleague who chooses late is told."""
+        page = self.open_ways("Wheelhouse stair")
+        other = self.another("tam")
+        other.goto(page.url)
+        self.compared(other)
+        page.get_by_role("article", name="Two-wire control, no bypass").get_by_role(
+            "button", name="Choose this way"
+        ).click()
+        dialog = page.get_by_role("dialog")
+        self.typed(dialog.get_by_label("Why this one"), "No neutral, four pendants")
+        dialog.get_by_role("button", name="Choose this way").click()
+        wire_map = page.get_by_role("region", name="Wire map", exact=True)
+        expect(wire_map.get_by_role("status").first).to_contain_text("lamp 1: dark", timeout=SLOW)
+        wire_map.get_by_role("button", name="L1", exact=True).click()
+        expect(wire_map.get_by_role("status").first).to_contain_text("lamp 1: lit")
+        core = wire_map.get_by_role("button", name=re.compile(r"^Core c2 .*live|^core c2 .*live"))
+        core.focus()
+        page.keyboard.press("Enter")
+        expect(wire_map).to_contain_text("from switch 1, terminal L1 to control, terminal L1")
+        wire_map.get_by_role("button", name="Connect it otherwise, to try").click()
+        expect(page.get_by_text("It does what the chosen map does")).to_be_visible(timeout=SLOW)
+        page.get_by_role("button", name="Take c1@box away").click()
+        expect(page.get_by_text("This wiring does not work.")).to_be_visible(timeout=SLOW)
+        expect(page.get_by_text(re.compile("Only in the chosen map: .*c1"))).to_be_visible()
+        self.go("Route", "Wire map")
+        first = wire_map.get_by_role("listitem").filter(has_text="Isolate, lock, prove dead")
+        expect(first).to_be_visible()
+        wire_map.get_by_role("tab", name="Back").click()
+        expect(wire_map).to_contain_text("from control, terminal L to switch 1, terminal COM")
+        # The colleague still has the ways of before on the screen.
+        other.get_by_role("article", name="Module behind the old switch").get_by_role(
+            "button", name="Choose this way"
+        ).click()
+        other.get_by_role("dialog").get_by_role("button", name="Choose this way").click()
+        expect(other.get_by_role("dialog").get_by_role("alert")).to_be_visible(timeout=SLOW)
+        self.assertEqual([row.way for row in RouteChoice.objects.all()], ["two_wire"])
+        self.assertEqual(RouteChoice.objects.get().why, "No neutral, four pendants")
+        other.reload()
+        self.compared(other)
+        expect(other.get_by_role("region", name="Chosen so far")).to_contain_text("No neutral, four pendants")
+
+    def test_what_is_on_the_bench_and_not_kept_is_said(self) -> None:
+        """The ways are of what is kept."""
+        page = self.open_ways("Wheelhouse stair")
+        self.go("Parts", "Lamps")
+        count = page.get_by_label("number of equal lamps")
+        self.typed(count, "1")
+        self.go("Route", "Ways")
+        expect(page.get_by_text("What stands on the bench is not kept yet")).to_be_visible()
+
+    def test_a_leaflet_that_is_wrong_is_told_and_kept(self) -> None:
+        """Begun with the box as found, one end taken off: the fault is named; kept it stays with the loop."""
+        page = self.open_ways("Wheelhouse stair")
+        self.go("Route", "Check a drawing")
+        drawing = page.get_by_role("region", name="Check a drawing")
+        drawing.get_by_role("button", name=re.compile("Begin with the chosen map")).click()
+        expect(drawing.get_by_text("This wiring works.")).to_be_visible(timeout=SLOW)
+        drawing.get_by_role("button", name="Take c2@box away").click()
+        expect(drawing.get_by_text("This wiring does not work.")).to_be_visible(timeout=SLOW)
+        expect(drawing.get_by_text("Lamp 1 never lights.")).to_be_visible()
+        self.typed(drawing.get_by_label("Name", exact=True), "Leaflet of the relay")
+        self.typed(drawing.get_by_label("Where it is from"), "in the box, page 2")
+        drawing.get_by_role("button", name="Keep it with the loop").click()
+        kept = drawing.get_by_role("article", name="Leaflet of the relay")
+        expect(kept).to_contain_text("This wiring does not work.")
+        expect(kept).to_contain_text("Lamp 1 never lights.")
+        self.assertEqual(CheckedDrawing.objects.get().source, "in the box, page 2")
+
+    def test_a_drawing_from_nothing_by_keyboard_fields(self) -> None:
+        """A control, a lamp, cores; joints are picked from what is free; an empty one says what is wrong."""
+        page = self.open_ways("Wheelhouse stair")
+        self.go("Route", "Check a drawing")
+        drawing = page.get_by_role("region", name="Check a drawing")
+        drawing.get_by_role("button", name="Begin with nothing").click()
+        drawing.get_by_label("add a device").select_option("one_way")
+        drawing.get_by_label("add a device").select_option("lamp")
+        for name, start, end in (("A1", "board", "wall"), ("B1", "wall", "ceiling")):
+            self.typed(drawing.get_by_label("Core", exact=True), name)
+            self.typed(drawing.get_by_label("from", exact=True), start)
+            self.typed(drawing.get_by_label("to", exact=True), end)
+            drawing.get_by_role("button", name="Add the core").click()
+        joints = (
+            ("1.L", "A1@board"),
+            ("A1@wall", "sw1.COM"),
+            ("sw1.L1", "B1@wall"),
+            ("B1@ceiling", "lamp1.1"),
+            ("lamp1.2", "1.N"),
+        )
+        for number, (one, other) in enumerate(joints):
+            drawing.get_by_label("Another joint").select_option(one)
+            drawing.get_by_label("add a point").nth(number).select_option(other)
+        expect(drawing.get_by_text("This wiring works.")).to_be_visible(timeout=SLOW)
+
+    def test_the_ways_fit_the_tablet(self) -> None:
+        """Nothing runs out of the page; each button is large enough for a thumb in a glove."""
+        page = self.open_ways("Wheelhouse stair")
+        page.set_viewport_size({"width": 1024, "height": 768})
+        wide = page.evaluate("document.documentElement.scrollWidth - document.documentElement.clientWidth")
+        self.assertLessEqual(wide, 0)
+        for button in page.locator(".way-do button").all():
+            box = button.bounding_box()
+            assert box is not None
+            self.assertGreaterEqual(box["height"], 43.5)

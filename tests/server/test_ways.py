@@ -1,0 +1,370 @@
+"""Ways over the API: compared, looked at, chosen once, by whom and on what; ceiling points, the order, drawings."""
+
+from __future__ import annotations
+
+import json
+import uuid
+from copy import deepcopy
+from typing import Any
+
+from accounts.models import Role
+from audit.models import Change
+from demo.management.commands.load_demo import load_shelf
+from loops.models import Loop
+from parts.models import Part
+from tests.server.base import LAMP, ServerTest, fit
+from work.models import CeilingPoint, CheckedDrawing, RouteChoice, RouteOrder
+
+Json = dict[str, Any]
+# The loops of the demo that stand for a school, and the way that is favoured there.
+SCHOOLS = {
+    "Wheelhouse stair": "two_wire",
+    "Loft landing": "with_bypass",
+    "Sack hoist": "module_at_lamp",
+    "Grain loft": "module_with_switch",
+    "Meal store": "module_behind_switch",
+    "Miller's parlour": "drop_as_feed",
+    "Pottery studio": "neutral_present",
+    "Clay store": "spare_as_neutral",
+    "Dye house": "new_neutral",
+    "Yard gate": "timer",
+    "Flour bins": "leave",
+    "Gallery stair": "control_and_companion",
+    "Tower stair": "pair",
+}
+
+
+class Ways(ServerTest):
+    """One gang with four plain lamps and a relay of the shelf; nobody surveyed the box."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        load_shelf(None)
+        self.relay = Part.objects.get(name="Relay S1, 802.15.4 mesh")
+        control = {**fit(self.relay.figures), "part": str(self.relay.pk), "label": "Relay S1"}
+        self.keep(control=control, bypasses=[], lamps=[fit({**LAMP, "count": 4})])
+        self.address = f"/api/v1/loops/{self.loop.pk}/ways/"
+
+    def compare(self) -> Json:
+        answer = self.api.post(f"{self.address}compare/", {}, format="json")
+        self.assertEqual(answer.status_code, 200, answer.content)
+        return dict(answer.json())
+
+    def choose(self, client: Any = None, **given: Any) -> Any:
+        seen = self.api.get(self.address).json()["basis"]
+        body = {"id": str(uuid.uuid4()), "number": 0, "way": "two_wire", "control": None, "why": "", "basis": seen}
+        body |= given
+        return (client or self.api).post(f"{self.address}choices/", body, format="json")
+
+    def see(self, version: int = 0, **seen: str) -> Any:
+        return self.api.put(f"/api/v1/gangs/{self.gang.pk}/ceiling/", {"version": version, "seen": seen}, format="json")
+
+    def test_every_way_is_told_with_what_it_does_or_what_stands_against_it(self) -> None:
+        """One favoured, usable ones first; each that cannot be has one reason in words; nothing is stored."""
+        found = self.compare()
+        rows = found["rows"]
+        self.assertEqual(len(rows), 12)
+        self.assertEqual(rows[0]["way"], found["favoured"])
+        self.assertTrue(found["is_complete"] and found["because"])
+        usable = [row["is_usable"] for row in rows]
+        self.assertEqual(usable, sorted(usable, reverse=True))
+        for row in rows:
+            self.assertEqual(row["against"] is not None, row["works"] == "unknown", row)
+            if row["against"] is None:
+                self.assertLessEqual(row["well_count"], row["sample_count"])
+                self.assertTrue(row["isolation"] and row["rule"] and row["flipped"])
+        by_way = {row["way"]: row for row in rows}
+        self.assertEqual(by_way["two_wire"]["control_name"], "Pellan & Sedge Relay S1, 802.15.4 mesh")
+        self.assertIn("no neutral", by_way["neutral_present"]["against"])
+        self.assertIn("Not for an installation", by_way["half_wave"]["against"])
+        self.assertFalse(RouteChoice.objects.exists())
+
+    def test_it_is_told_in_lines(self) -> None:
+        """Ways come one after the other; the last line is the whole answer."""
+        answer = self.api.post(f"{self.address}compare/?progress=1", {}, format="json")
+        lines = [json.loads(line) for line in b"".join(answer.streaming_content).splitlines()]
+        counts = [len(line["so_far"]["rows"]) for line in lines if "so_far" in line]
+        self.assertEqual(counts, sorted(counts))
+        self.assertGreater(len(counts), 3)
+        self.assertEqual(len(lines[-1]["result"]["rows"]), 12)
+
+    def test_figures_of_a_way_are_those_of_the_bench(self) -> None:
+        """A share that stands on two screens is computed once: the two-wire way says what the bench says."""
+        row = next(row for row in self.compare()["rows"] if row["way"] == "two_wire")
+        gang = self.api.get(f"/api/v1/gangs/{self.gang.pk}/").json()
+        self.assertEqual(row["works"], gang["works"])
+        self.gang.refresh_from_db()
+        self.assertEqual(row["well_count"], self.gang.overall["well_count"])
+        self.assertEqual(row["sample_count"], self.gang.overall["sample_count"])
+
+    def test_what_nobody_looked_at_is_told(self) -> None:
+        """The box as it usually is, the ceiling point as it usually is; seen, it is taken for granted no more."""
+        told = self.api.get(self.address).json()["assumed"]
+        self.assertEqual(len(told), 3)
+        self.assertEqual(self.see(line="yes", neutral="own").status_code, 200)
+        after = self.api.get(self.address).json()["assumed"]
+        self.assertEqual(len(after), 1)
+        self.assertIn("Nobody has surveyed the box", after[0])
+
+    def test_a_ceiling_point_decides(self) -> None:
+        """Without a live at the ceiling no drop can be turned; another's neutral stands against every control."""
+        self.see(line="no", neutral="own")
+        by_way = {row["way"]: row["against"] for row in self.compare()["rows"]}
+        self.assertIn("no drop", by_way["module_with_switch"])
+        self.see(1, line="yes", neutral="other")
+        found = self.compare()
+        self.assertIsNone(found["favoured"])
+        told = {row["against"] for row in found["rows"] if row["way"] in ("two_wire", "with_bypass", "leave")}
+        self.assertEqual(len(told), 1)
+        self.assertIn("neutral of another circuit", told.pop())
+
+    def test_a_stale_ceiling_point_is_refused_and_a_word_that_is_none(self) -> None:
+        """Nothing is changed; the same sent twice is one."""
+        self.assertEqual(self.see(line="yes").status_code, 200)
+        self.assertEqual(self.see(line="yes").status_code, 200)
+        stale = self.see(line="no")
+        self.assertEqual((stale.status_code, stale.json()["code"]), (409, "stale_version"))
+        self.assertEqual(self.see(1, line="perhaps").status_code, 400)
+        self.assertEqual(CeilingPoint.objects.get().seen["line"], "yes")
+        self.assertEqual(CeilingPoint.objects.get().version, 1)
+
+    def test_a_choice_keeps_who_why_and_its_map(self) -> None:
+        """On record with the map as it was; the trail names it; a second person sees it."""
+        made = self.choose(why="The tenant has no ladder")
+        self.assertEqual(made.status_code, 201, made.content)
+        choice = made.json()["choices"][0]
+        self.assertEqual(
+            (choice["way"], choice["by"], choice["why"]), ("two_wire", "The technician", "The tenant has no ladder")
+        )
+        self.assertTrue(choice["is_current"])
+        row = RouteChoice.objects.get()
+        self.assertEqual(row.control, str(self.relay.pk))
+        self.assertEqual(row.rated["control_name"], "Pellan & Sedge Relay S1, 802.15.4 mesh")
+        self.assertTrue(Change.objects.filter(subject_id=row.pk, action="chosen").exists())
+        seen = self.clients[Role.CHECKER].get(self.address).json()
+        self.assertEqual(seen["chosen_map"], made.json()["chosen_map"])
+        self.assertTrue(seen["chosen_map"]["works"])
+
+    def test_the_map_makes_what_is_wanted_and_undoes_it(self) -> None:
+        """Each end that moves has a line there and a line back; safety stands first, both ways."""
+        told = self.choose().json()["chosen_map"]
+        for lines in (told["lines"], told["back"]):
+            self.assertEqual([line["kind"] for line in lines[:2]], ["safe", "photograph"])
+            self.assertIn("prove dead", lines[0]["text"])
+            self.assertEqual(len({line["key"] for line in lines}), len(lines))
+        ends = {point for line in told["lines"] for point in line["points"]}
+        self.assertEqual(ends, {point for line in told["back"] for point in line["points"]})
+        moved = {
+            end["point"] for core in told["drawing"]["cores"] for end in core["ends"] if end["before"] != end["after"]
+        }
+        self.assertEqual(ends, moved)
+        sleeves = [line["text"] for line in told["lines"] if line["kind"] == "sleeve"]
+        self.assertEqual(sleeves, ["Core c2 (blue): put on a sleeve that says live, at both ends."])
+
+    def test_each_state_says_what_is_lit_fed_and_live(self) -> None:
+        """Off and on: the lamp follows, and the core to it is live only when on."""
+        off, on = self.choose().json()["chosen_map"]["states"]
+        self.assertEqual((off["lamps"], on["lamps"]), ({"lamp1": "off"}, {"lamp1": "on"}))
+        self.assertEqual(set(on["live"]) - set(off["live"]), {"c2"})
+        self.assertEqual(off["supplied"], {"ctl": "loop"})
+
+    def test_what_changes_afterwards_makes_it_old(self) -> None:
+        """The bench, a reading, a ceiling point: the map is kept as it was, and says that it is of before."""
+        self.choose()
+        before = RouteChoice.objects.get().wire_map
+        self.see(line="no")
+        told = self.api.get(self.address).json()["choices"][0]
+        self.assertFalse(told["is_current"])
+        self.assertEqual(RouteChoice.objects.get().wire_map, before)
+
+    def test_its_basis_moves_with_all_that_it_stands_on(self) -> None:
+        """Bench, ceiling point, survey: whoever has the page open compares anew."""
+        seen = [self.api.get(self.address).json()["basis"]]
+
+        def moved() -> bool:
+            seen.append(self.api.get(self.address).json()["basis"])
+            return seen[-1] not in seen[:-1]
+
+        self.see(line="no")
+        self.assertTrue(moved())
+        self.keep(2, lamps=[fit({**LAMP, "count": 3})])
+        self.assertTrue(moved())
+        survey = {"version": 0, "place": 1, "name": "", "enquiry": {}, "practice": "", "control_body": None}
+        survey |= {"spacers_m": [], "travellers_m": None, "other_circuits": []}
+        survey["box"] = {"gangs": ["one_way"], "circuits": 1, "conductors": []}
+        answer = self.api.put(f"/api/v1/loops/{self.loop.pk}/survey/", survey, format="json")
+        self.assertEqual(answer.status_code, 200, answer.content)
+        self.assertTrue(moved())
+        self.assertFalse(moved())
+
+    def test_two_people_cannot_choose_past_each_other(self) -> None:
+        """The later one is told what was chosen meanwhile; the same entry twice is one; another's is refused."""
+        key = str(uuid.uuid4())
+        self.assertEqual(self.choose(id=key).status_code, 201)
+        self.assertEqual(self.choose(id=key).status_code, 201)
+        late = self.choose(self.clients[Role.ADMINISTRATOR], way="leave")
+        self.assertEqual((late.status_code, late.json()["code"]), (409, "stale_version"))
+        self.assertEqual(late.json()["current"]["way"], "two_wire")
+        self.assertEqual(self.choose(self.clients[Role.ADMINISTRATOR], id=key).status_code, 409)
+        self.assertEqual(self.choose(number=1, way="leave").status_code, 201)
+        self.assertEqual([row.way for row in RouteChoice.objects.all()], ["leave", "two_wire"])
+
+    def test_ways_of_before_are_not_chosen(self) -> None:
+        """Somebody looked at the ceiling meanwhile: refused, nothing kept; one that is kept already is answered."""
+        key, seen = str(uuid.uuid4()), self.api.get(self.address).json()["basis"]
+        self.see(line="no")
+        late = self.choose(basis=seen)
+        self.assertEqual((late.status_code, late.json()["code"]), (409, "ways_changed"))
+        self.assertFalse(RouteChoice.objects.exists())
+        now = self.api.get(self.address).json()["basis"]
+        self.assertEqual(self.choose(id=key, basis=now).status_code, 201)
+        self.see(1, line="yes")
+        self.assertEqual(self.choose(id=key, basis=now).status_code, 201)
+        self.assertEqual(RouteChoice.objects.count(), 1)
+
+    def test_what_cannot_be_is_not_chosen(self) -> None:
+        """A way that stands against, a control that does not serve, a way that is none; a checker chooses nothing."""
+        self.assertEqual(self.choose(way="neutral_present").json()["code"], "way_cannot_be")
+        module = Part.objects.get(name="Ceiling module M1, sub-GHz")
+        self.assertEqual(self.choose(control=str(module.pk)).json()["code"], "control_does_not_serve")
+        self.assertEqual(self.choose(way="magic").status_code, 400)
+        self.assertEqual(self.choose(self.clients[Role.CHECKER]).status_code, 403)
+        self.assertFalse(RouteChoice.objects.exists())
+
+    def test_another_control_can_be_looked_at(self) -> None:
+        """The way is judged anew with it; what it demands of the box is in its map."""
+        other = Part.objects.get(name="Touch relay C3, sub-GHz")
+        answer = self.api.post(
+            f"{self.address}one/", {"way": "two_wire", "control": str(other.pk)}, format="json"
+        ).json()
+        self.assertEqual(answer["row"]["control_name"], "Tarnbrook Touch relay C3, sub-GHz")
+        self.assertIn("PE", {line["text"].rsplit(" ", 1)[-1].strip(".") for line in answer["map"]["lines"]})
+        self.assertNotIn(str(other.pk), [one["key"] for one in answer["row"]["others"]])
+
+    def test_the_order_is_the_firm_s(self) -> None:
+        """Only an administrator sets it, each value once, no stale one; with cost first the cheapest is first."""
+        values = ["cost", "safety", "certainty", "function"]
+        self.assertEqual(
+            self.api.put("/api/v1/way-order/", {"version": 0, "values": values}, format="json").status_code, 403
+        )
+        admin = self.clients[Role.ADMINISTRATOR]
+        wrong = admin.put("/api/v1/way-order/", {"version": 0, "values": ["cost", "cost"]}, format="json")
+        self.assertEqual(wrong.json()["code"], "every_value_once")
+        self.assertEqual(
+            admin.put("/api/v1/way-order/", {"version": 0, "values": values}, format="json").status_code, 200
+        )
+        stale = admin.put("/api/v1/way-order/", {"version": 0, "values": values[::-1]}, format="json")
+        self.assertEqual(stale.status_code, 409)
+        self.assertEqual(RouteOrder.objects.get().values, values)
+        rows = [row for row in self.compare()["rows"] if row["is_usable"] and "No radio" not in " ".join(row["losses"])]
+        cost = [row["minutes"][1] + row["price"] for row in rows]
+        self.assertEqual(cost, sorted(cost))
+
+    def test_a_loop_without_lamps_is_not_judged_and_says_so(self) -> None:
+        """Unknown is an answer: nothing is favoured."""
+        Loop.objects.filter(pk=self.loop.pk)
+        self.keep(2, control=None, lamps=[], bypasses=[])
+        found = self.compare()
+        self.assertIsNone(found["favoured"])
+        self.assertEqual({row["works"] for row in found["rows"]}, {"unknown"})
+
+
+class Drawings(ServerTest):
+    """A leaflet's drawing: tried, kept as a source, corrected by another."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.address = f"/api/v1/loops/{self.loop.pk}/drawings/"
+        self.right: Json = {
+            "name": "ours",
+            "circuits": ["7"],
+            "devices": [
+                {"id": "ctl", "kind": "control", "line": "L", "loads": ["L1"], "feeding_loads": ["L1"]},
+                {"id": "lamp1", "kind": "lamp"},
+            ],
+            "cores": [{"id": "A1", "ends": ["board", "wall"]}, {"id": "B1", "ends": ["wall", "ceiling"]}],
+            "joints": [
+                ["7.L", "A1@board"],
+                ["A1@wall", "ctl.L"],
+                ["ctl.L1", "B1@wall"],
+                ["B1@ceiling", "lamp1.1"],
+                ["lamp1.2", "7.N"],
+            ],
+            "capped": [],
+        }
+
+    def send(self, document: Json, **more: Any) -> Any:
+        body = {"id": str(uuid.uuid4()), "name": "Leaflet", "source": "box", "document": document, **more}
+        return self.api.post(self.address, body, format="json")
+
+    def wrong(self) -> Json:
+        made = deepcopy(self.right)
+        made["joints"][1][1], made["joints"][2][0] = "ctl.L1", "ctl.L"
+        return made
+
+    def test_a_right_one_works_and_a_wrong_one_says_where(self) -> None:
+        """Line and load exchanged is told with the control; both are kept, one correcting the other."""
+        wrong = self.send(self.wrong())
+        self.assertEqual(wrong.status_code, 201, wrong.content)
+        self.assertFalse(wrong.json()["works"])
+        self.assertIn("line_and_load_exchanged", [finding["code"] for finding in wrong.json()["findings"]])
+        right = self.send(self.right, name="Corrected", corrects=wrong.json()["id"])
+        self.assertTrue(right.json()["works"])
+        kept = {row["name"]: row for row in self.api.get(self.address).json()}
+        self.assertEqual(kept["Corrected"]["corrects"], kept["Leaflet"]["id"])
+
+    def test_trying_keeps_nothing(self) -> None:
+        """Only what it would do is told."""
+        answer = self.api.post(f"{self.address}check/", {"document": self.right}, format="json")
+        self.assertTrue(answer.json()["works"])
+        self.assertEqual([state["lamps"]["lamp1"] for state in answer.json()["states"]], ["off", "on"])
+        self.assertFalse(CheckedDrawing.objects.exists())
+
+    def test_what_is_no_drawing_is_refused_with_its_places(self) -> None:
+        """A core with one end twice, a point that is none, 200 devices, no object at all."""
+        twice = deepcopy(self.right)
+        twice["joints"].append(["A1@wall", "ctl.L1"])
+        magic = deepcopy(self.right)
+        magic["joints"].append(["ctl.L9", "7.N"])
+        many = {**self.right, "devices": [{"id": f"l{k}", "kind": "lamp"} for k in range(200)]}
+        for document, code in (
+            (twice, "end_twice"),
+            (magic, "unknown_point"),
+            (many, "too_many"),
+            ([1], "not_an_object"),
+        ):
+            answer = self.send(document)  # type: ignore[arg-type]  # on purpose
+            self.assertEqual(answer.status_code, 422, answer.content)
+            errors = answer.json()["errors"]
+            self.assertIn(code, [error["code"] for error in errors])
+            self.assertTrue(all(error["path"].startswith("document") for error in errors))
+            self.assertTrue(all(error["text"] for error in errors))
+        self.assertFalse(CheckedDrawing.objects.exists())
+
+    def test_an_identity_is_one_drawing_s(self) -> None:
+        """Sent twice it is one; with other content it is refused."""
+        key = str(uuid.uuid4())
+        self.assertEqual(self.send(self.right, id=key).status_code, 201)
+        self.assertEqual(self.send(self.right, id=key).status_code, 201)
+        self.assertEqual(self.send(self.wrong(), id=key).status_code, 409)
+        self.assertEqual(CheckedDrawing.objects.count(), 1)
+        self.assertEqual(self.send(self.right, corrects=str(uuid.uuid4())).json()["code"], "no_such_drawing")
+
+
+class Schools(ServerTest):
+    """The demo: each school wins at one loop, and one loop has a fault that stands against all."""
+
+    def test_each_school_wins_once(self) -> None:
+        """By the same comparison as everywhere; the map of each passes its proof."""
+        Loop.objects.filter(pk=self.loop.pk).update(name="Kiln room, ours")
+        self.load_demo()
+        loops = {loop.name: loop for loop in Loop.objects.all()}
+        for name, way in SCHOOLS.items():
+            address = f"/api/v1/loops/{loops[name].pk}/ways/"
+            found = self.api.post(f"{address}compare/", {}, format="json").json()
+            self.assertEqual(found["favoured"], way, name)
+            told = self.api.post(f"{address}one/", {"way": way, "control": None}, format="json").json()
+            self.assertTrue(told["map"]["works"], name)
+        borrowed = self.api.post(f"/api/v1/loops/{loops['Cider cellar'].pk}/ways/compare/", {}, format="json").json()
+        self.assertIsNone(borrowed["favoured"])
+        self.assertTrue(any("neutral of another circuit" in (row["against"] or "") for row in borrowed["rows"]))

@@ -1,0 +1,55 @@
+/** Choosing a way: it stays on record with who, when and why. */
+import { useState } from "react";
+import { say, texts } from "../../texts";
+import { FormDialog } from "../dialog/FormDialog";
+import { useChooseWay, type WayRow } from "./queries";
+
+const words = texts.ways;
+
+interface Props {
+  loop: string;
+  row: WayRow;
+  /** Of the newest choice that is shown. */
+  number: number;
+  /** What the ways stood on that are shown. */
+  basis: unknown;
+  onClose: () => void;
+  onDone: () => void;
+}
+
+export function ChooseDialog({ loop, row, number, basis, onClose, onDone }: Props) {
+  const [id] = useState(() => crypto.randomUUID());
+  const [why, setWhy] = useState("");
+  const choose = useChooseWay(loop);
+  return (
+    <FormDialog
+      title={say(words.chooseTitle, { way: row.title })}
+      action={words.choose}
+      isReady
+      isPending={choose.isPending}
+      error={choose.error}
+      onClose={onClose}
+      onSubmit={() =>
+        choose.mutate(
+          { id, number, way: row.way, control: row.control, why, basis },
+          {
+            onSuccess: () => {
+              onClose();
+              onDone();
+            },
+          },
+        )
+      }
+    >
+      <p>
+        {row.text} {row.control_name && <b>{say(words.with, { what: row.control_name })}.</b>}
+      </p>
+      <p>{row.isolation}</p>
+      <p>{row.rule}</p>
+      <label className="field">
+        {words.why}
+        <input value={why} maxLength={300} onChange={(event) => setWhy(event.target.value)} />
+      </label>
+    </FormDialog>
+  );
+}

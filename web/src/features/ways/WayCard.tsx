@@ -1,0 +1,117 @@
+/** One way: what it does, whether it goes in, what it costs and what is lost. */
+import type { ReactNode } from "react";
+import { say, texts } from "../../texts";
+import { type Works, WorksMark } from "../WorksMark";
+import type { WayRow } from "./queries";
+
+const words = texts.ways;
+const columns = words.columns;
+
+interface Props {
+  row: WayRow;
+  isFavoured: boolean;
+  isChosen: boolean;
+  because: string;
+  isOpen: boolean;
+  onLook: () => void;
+  onControl: (control: string) => void;
+  onChoose: (() => void) | null;
+  children: ReactNode;
+}
+
+export function WayCard({
+  row,
+  isFavoured,
+  isChosen,
+  because,
+  isOpen,
+  onLook,
+  onControl,
+  onChoose,
+  children,
+}: Props) {
+  const parts = [row.control_name, ...row.bypass.map((bypass) => bypass.name)].filter(Boolean);
+  return (
+    <article className={`way${isFavoured ? " is-favoured" : ""}`} aria-label={row.title}>
+      <header>
+        <h2>
+          {row.title}
+          {isFavoured && <span className="way-tag">★ {words.favoured}</span>}
+          {isChosen && <span className="way-tag">✓ {words.chosenMark}</span>}
+        </h2>
+        <WorksMark works={row.works as Works} />
+      </header>
+      <p>
+        {row.text} {parts.length > 0 && <b>{say(words.with, { what: parts.join(" + ") })}.</b>}
+      </p>
+      {because && <p className="way-because">{because}</p>}
+      <dl className="way-figures">
+        <Figure name={columns.works}>
+          {row.works_text || row.works_title}
+          {row.sample_count > 0 && (
+            <small>{say(words.share, { well: row.well_count, of: row.sample_count })}</small>
+          )}
+        </Figure>
+        <Figure name={columns.time}>
+          {say(words.minutes, {
+            low: row.minutes[0] ?? 0,
+            typical: row.minutes[1] ?? 0,
+            high: row.minutes[2] ?? 0,
+          })}
+        </Figure>
+        <Figure name={columns.buy}>
+          {row.price === null ? words.noPrice : row.price === 0 ? words.nothingToBuy : row.price.toFixed(2)}
+        </Figure>
+        <Figure name={columns.fits}>{row.fit_text}</Figure>
+        {row.losses.length > 0 && <Figure name={columns.lost}>{row.losses.join(" ")}</Figure>}
+        {(isFavoured || isOpen) && (
+          <>
+            <Figure name={columns.dims}>{row.dims}</Figure>
+            <Figure name={columns.hub}>{row.hub}</Figure>
+            <Figure name={columns.flipped}>{row.flipped}</Figure>
+            <Figure name={columns.power}>{row.power}</Figure>
+            <Figure name={columns.isolation}>{row.isolation}</Figure>
+            <Figure name={columns.rule}>{row.rule}</Figure>
+            <Figure name={columns.back}>{row.is_reversible ? words.yes : words.no}</Figure>
+          </>
+        )}
+        {[...row.cautions, ...row.notes].length > 0 && (
+          <Figure name={columns.caution}>{[...row.cautions, ...row.notes].join(" ")}</Figure>
+        )}
+      </dl>
+      <div className="way-do">
+        <button type="button" className="outlined" aria-expanded={isOpen} onClick={onLook}>
+          {words.seeMap}
+        </button>
+        {onChoose && (
+          <button type="button" className="solid" onClick={onChoose}>
+            {words.choose}
+          </button>
+        )}
+        {isOpen && row.others.length > 0 && (
+          <label className="field">
+            {words.otherControl}
+            <select value="" onChange={(event) => event.target.value && onControl(event.target.value)}>
+              <option value="">{row.control_name}</option>
+              {row.others.map((other) => (
+                <option key={other.key} value={other.key}>
+                  {other.name}
+                </option>
+              ))}
+            </select>
+          </label>
+        )}
+      </div>
+      {children}
+    </article>
+  );
+}
+
+function Figure({ name, children }: { name: string; children: ReactNode }) {
+  return (
+    <div>
+      <dt>{name}</dt>
+      <dd>{children}</dd>
+    </div>
+  );
+}
