@@ -257,7 +257,7 @@ class Ways(ServerTest):
         self.assertEqual(stale.status_code, 409)
         self.assertEqual(RouteOrder.objects.get().values, values)
         rows = [row for row in self.compare()["rows"] if row["is_usable"] and "No radio" not in " ".join(row["losses"])]
-        cost = [row["minutes"][1] + row["price"] for row in rows]
+        cost = [row["minutes"]["likely"] + row["price"] for row in rows]
         self.assertEqual(cost, sorted(cost))
 
     def test_a_loop_without_lamps_is_not_judged_and_says_so(self) -> None:

@@ -8,7 +8,7 @@ Figures marked [A] are engineering assumptions.
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from typing import Any
 
@@ -24,6 +24,7 @@ from ember_core.parts.hardware import Hardware, Sort, WithoutHub, YesNo
 from ember_core.quantities import quantities_of
 from ember_core.routes.making import gangs_of
 from ember_core.routes.surveyed import Surveyed
+from ember_core.routes.tasks import Known, tasks_of
 from ember_core.routes.ways import (
     MODULES,
     WAYS_ON_A_BOX,
@@ -39,6 +40,7 @@ from ember_core.routes.ways import (
 from ember_core.sheet import Sheet
 from ember_core.survey.box import Box
 from ember_core.survey.depth import ControlBody, DepthCheck, Fit, check_depth
+from ember_core.times.minutes import Minutes, Task, estimate
 
 
 class Value(StrEnum):
@@ -51,23 +53,6 @@ class Value(StrEnum):
 
 
 ORDER = tuple(Value)
-# Minutes of work of each way: low, typical, high [A].
-MINUTES: Mapping[Way, tuple[int, int, int]] = {
-    Way.TWO_WIRE: (20, 30, 50),
-    Way.WITH_BYPASS: (30, 45, 80),
-    Way.MODULE_AT_LAMP: (35, 55, 100),
-    Way.MODULE_WITH_SWITCH: (30, 45, 90),
-    Way.MODULE_BEHIND_SWITCH: (25, 40, 70),
-    Way.DROP_AS_FEED: (35, 50, 90),
-    Way.NEUTRAL_PRESENT: (20, 30, 50),
-    Way.SPARE_AS_NEUTRAL: (35, 50, 90),
-    Way.NEW_NEUTRAL: (60, 150, 360),
-    Way.TIMER: (15, 25, 40),
-    Way.LEAVE: (0, 0, 0),
-    Way.HALF_WAVE: (0, 0, 0),
-    Way.CONTROL_AND_COMPANION: (35, 50, 90),
-    Way.PAIR: (45, 65, 110),
-}
 # Ways whose module is not in the box.
 AT_THE_LUMINAIRE = (Way.MODULE_AT_LAMP, Way.MODULE_WITH_SWITCH)
 # What the old switch takes of the depth where it stays in front of a module [m] [A].
@@ -119,7 +104,8 @@ class Asked:
     as_found : for each gang the loop with its ordinary switch. planned : for each gang the control of the bench.
     kept : gangs whose ordinary switch stays. bypasses : those of the shelf.
     fitted_bypass : for each gang the bypass on the bench. places : where a bypass goes.
-    box : for the depth; None while it was not surveyed. body : size of a control where the part does not say.
+    box : for the depth; None while it was not surveyed. known : what of the job is settled.
+    minutes : the firm's own of each task; class figures where it has none.
     order : what is weighed first.
     """
 
@@ -133,6 +119,8 @@ class Asked:
     places: Mapping[int, Place] = ()  # type: ignore[assignment]  # an empty one
     box: Box | None = None
     spacers_m: tuple[float, ...] = ()
+    known: Known = field(default_factory=Known)
+    minutes: Mapping[Task, Minutes] = field(default_factory=dict)
     order: tuple[Value, ...] = ORDER
 
 
@@ -147,7 +135,8 @@ class Rated:
     bypass : for each gang the key of the bypass that it is judged with.
     works : of the gang that fares worst, as `overall` says it; None where lamps are not known.
     depth : None where box or part has no size. dims : phase mode of a dimmer, None for one that switches only.
-    losses : codes of what is lost against what is planned. minutes : low, typical, high.
+    losses : codes of what is lost against what is planned.
+    minutes : as likely more as less, and nine of ten within [min].
     price : of what must be bought; None where one price is not known.
     """
 
@@ -165,7 +154,7 @@ class Rated:
     without_hub: str = ""
     after_power: str = ""
     losses: tuple[str, ...] = ()
-    minutes: tuple[int, int, int] = (0, 0, 0)
+    minutes: tuple[float, float] = (0.0, 0.0)
     price: float | None = None
     is_reversible: bool = True
     scores: Mapping[Value, float] | None = None
@@ -368,11 +357,23 @@ def _judged(
         without_hub="" if one is None else (one.hardware.word("without_hub") or ""),
         after_power="" if one is None else (one.hardware.word("after_power") or ""),
         losses=losses,
-        minutes=MINUTES[way],
+        minutes=minutes_of(ask, route, one, depth, dims is not None),
         price=price,
         is_reversible=way not in _NOT_REVERSIBLE,
     )
     return replace(made, scores=_scores(ask, made))
+
+
+def minutes_of(
+    ask: Asked, route: Route, one: Offered | None, depth: DepthCheck | None, dims: bool
+) -> tuple[float, float]:
+    """Minutes of a way [min]: as likely more as less, and nine of ten within."""
+    if route.wanted is None or ask.found.seats is None:
+        return 0.0, 0.0
+    hardware = None if one is None else one.hardware
+    tasks = tasks_of(ask.found.seats, route.wanted, known=ask.known, hardware=hardware, depth=depth, dims=dims)
+    found = estimate(tasks, ask.minutes)
+    return found.likely, found.within
 
 
 def _gangs(ask: Asked, way: Way) -> list[int]:
@@ -535,7 +536,7 @@ def _scores(ask: Asked, row: Rated) -> Mapping[Value, float]:
         Value.SAFETY: safety,
         Value.CERTAINTY: certainty,
         Value.FUNCTION: function,
-        Value.COST: row.minutes[1] * MONEY_PER_MINUTE + (100.0 if row.price is None else row.price),
+        Value.COST: row.minutes[0] * MONEY_PER_MINUTE + (100.0 if row.price is None else row.price),
     }
 
 

@@ -33,6 +33,13 @@ class GangBypassSerializer(serializers.Serializer):
     name = serializers.CharField()
 
 
+class SpanSerializer(serializers.Serializer):
+    """How long something takes [min]: as likely more as less, and nine of ten within."""
+
+    likely = serializers.IntegerField()
+    within = serializers.IntegerField()
+
+
 class WayRowSerializer(serializers.Serializer):
     """One way, with everything that is compared."""
 
@@ -60,7 +67,7 @@ class WayRowSerializer(serializers.Serializer):
     isolation = serializers.CharField()
     rule = serializers.CharField()
     losses = serializers.ListField(child=serializers.CharField())
-    minutes = serializers.ListField(child=serializers.IntegerField(), help_text="low, typical, high")
+    minutes = SpanSerializer()
     price = serializers.FloatField(allow_null=True)
     is_reversible = serializers.BooleanField()
     notes = serializers.ListField(child=serializers.CharField())

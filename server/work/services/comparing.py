@@ -7,6 +7,7 @@ from typing import Any
 from ember_core.parts import PhaseMode
 from ember_core.routes.comparing import AT_THE_LUMINAIRE, Comparison, Rated, Value, compare, rate
 from ember_core.routes.ways import Way
+from ember_core.times.minutes import said_minutes
 from ember_server.streaming import Progress
 from judgements.services.summing import cause_text
 from wording.texts import catalogue
@@ -112,7 +113,7 @@ def row_answer(loaded: Loaded, row: Rated, words: RouteWords) -> Json:
         "isolation": words.text("isolation", _isolation(way)),
         "rule": words.text("rules", _rule(way)),
         "losses": [texts["losses"][code] for code in row.losses],
-        "minutes": list(row.minutes),
+        "minutes": dict(zip(("likely", "within"), said_minutes(*row.minutes), strict=True)),
         "price": row.price,
         "is_reversible": row.is_reversible,
         "notes": [

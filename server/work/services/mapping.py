@@ -6,9 +6,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import asdict
 from typing import Any
 
-from ember_core.routes.seats import CAP, Move, Seats, Sleeve, moves_between, sleeves_between
+from ember_core.routes.lines import Line, LineKind, lines_back, lines_of
+from ember_core.routes.seats import CAP, Seats
 from ember_core.wiring.document import read
-from ember_core.wiring.drawing import Core, Device, Drawing, terminals_of
+from ember_core.wiring.drawing import Device, Drawing, terminals_of
 from ember_core.wiring.proof import WiringProof, live_cores, prove
 from work.services.words import RouteWords, upper
 
@@ -23,13 +24,9 @@ def map_answer(found: Seats, wanted: Seats, region: str, proof: WiringProof | No
     words = RouteWords(region, cores)
     drawing = wanted.drawing()
     proof = proof or prove(drawing)
-    sleeves = sleeves_between(found, wanted)
-    moves = moves_between(found, wanted)
-    back = tuple(move.back() for move in reversed(moves))
-    off = tuple(Sleeve(core=s.core, before=s.after, after=s.before) for s in reversed(sleeves))
     return {
-        "lines": [*_first(words), *_lines(words, sleeves, moves, found, wanted)],
-        "back": [*_first(words), *_lines(words, (), back, wanted, found), *_lines(words, off, (), wanted, found)],
+        "lines": [*_first(words), *(line_answer(line, words) for line in lines_of(found, wanted))],
+        "back": [*_first(words), *(line_answer(line, words) for line in lines_back(found, wanted))],
         "works": proof.works,
         "findings": [words.finding(finding) for finding in proof.findings],
         "drawing": drawing_answer(found, wanted, words),
@@ -45,71 +42,28 @@ def _line(key: str, place: str, text: str, kind: str, points: Sequence[str] = ()
     return {"key": key, "place": place, "text": upper(text), "kind": kind, "points": list(points)}
 
 
-def _lines(
-    words: RouteWords, sleeves: Sequence[Sleeve], moves: Sequence[Move], found: Seats, wanted: Seats
-) -> list[Json]:
-    """Sleeves first; then each end, a piece of two ends as one line."""
-    lines: list[Json] = []
-    for sleeve in sleeves:
-        if sleeve.before is None and sleeve.after is None:
-            continue
-        code = "sleeve_off" if sleeve.after is None else "sleeve_on"
-        mark = sleeve.after or sleeve.before
-        params = {"core": words.core(sleeve.core), "sleeve": words.text("sleeves", mark.value if mark else "live")}
-        lines.append(_line(f"sleeve:{sleeve.core}", "", words.text("lines", code, params), "sleeve"))
-    done: set[str] = set()
-    ends = {move.point: move for move in moves}
-    for move in moves:
-        name, at, place = move.point.partition("@")
-        if not at:
-            lines.append(_lead(words, move))
-            continue
-        core = next((one for one in (*wanted.cores, *found.cores) if one.id == name), None)
-        other = None if core is None else next(point for point in core.points if point != move.point)
-        is_new = core is not None and all(one.id != name for one in found.cores) and move.before is None
-        if is_new and other in ends:
-            if name in done:
-                continue
-            done.add(name)
-            lines.append(_piece(words, name, move, ends[other], core))
-        else:
-            lines.append(_end(words, name, place, move))
-    return lines
+def line_answer(line: Line, words: RouteWords) -> Json:
+    """One line of a wire map in words."""
+    return _line(line.key, line.place, words.text("lines", *_said(line, words)), line.kind.value, line.points)
 
 
-def _lead(words: RouteWords, move: Move) -> Json:
-    device = words.device(move.point.rsplit(".", 1)[0])
-    code = "lead" if move.before is None else "lead_off" if move.after is None else "lead_from"
-    params = {"device": device, "before": words.seat(move.before), "after": words.seat(move.after)}
-    return _line(f"lead:{move.point}", _place_of(move.after), words.text("lines", code, params), "lead", [move.point])
-
-
-def _piece(words: RouteWords, name: str, move: Move, other: Move, core: Core | None) -> Json:
-    is_pulled = core is not None and core.ends[0].rstrip("'") != core.ends[1].rstrip("'")
-    params = {
-        "core": words.core(name),
-        "colour": words.colour(core),
-        "before": words.seat(move.after),
-        "after": words.seat(other.after),
-    }
-    place = move.point.partition("@")[2].rstrip("'")
-    text = words.text("lines", "pull" if is_pulled else "piece", params)
-    return _line(f"piece:{name}", "" if is_pulled else place, text, "piece", [move.point, other.point])
-
-
-def _end(words: RouteWords, name: str, place: str, move: Move) -> Json:
-    code = "off" if move.after is None else "cap" if move.after == CAP else "move"
-    params = {
-        "core": words.core(name),
-        "place": words.place(place),
-        "before": words.seat(move.before),
-        "after": words.seat(move.after),
-    }
-    return _line(f"{code}:{move.point}", place.rstrip("'"), words.text("lines", code, params), code, [move.point])
-
-
-def _place_of(seat: str | None) -> str:
-    return "" if seat is None or ":" not in seat else seat.split(":", 1)[0]
+def _said(line: Line, words: RouteWords) -> tuple[str, Json]:
+    if line.sleeve is not None:
+        mark = line.sleeve.after or line.sleeve.before
+        code = "sleeve_off" if line.sleeve.after is None else "sleeve_on"
+        sleeve = words.text("sleeves", mark.value if mark else "live")
+        return code, {"core": words.core(line.sleeve.core), "sleeve": sleeve}
+    move = line.moves[0]
+    before, after = words.seat(move.before), words.seat(move.after)
+    if line.kind is LineKind.LEAD:
+        code = "lead" if move.before is None else "lead_off" if move.after is None else "lead_from"
+        return code, {"device": words.device(move.point.rsplit(".", 1)[0]), "before": before, "after": after}
+    name = move.point.partition("@")[0]
+    params = {"core": words.core(name), "colour": words.colour(line.core), "before": before, "after": after}
+    if line.kind in (LineKind.PIECE, LineKind.PULL):
+        return line.kind.value, {**params, "before": after, "after": words.seat(line.moves[1].after)}
+    place = move.point.partition("@")[2]
+    return line.kind.value, {**params, "place": words.place(place)}
 
 
 def drawing_answer(found: Seats, wanted: Seats, words: RouteWords) -> Json:

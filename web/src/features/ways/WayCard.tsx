@@ -53,11 +53,7 @@ export function WayCard({
           )}
         </Figure>
         <Figure name={columns.time}>
-          {say(words.minutes, {
-            low: row.minutes[0] ?? 0,
-            typical: row.minutes[1] ?? 0,
-            high: row.minutes[2] ?? 0,
-          })}
+          {say(words.minutes, row.minutes)}
         </Figure>
         <Figure name={columns.buy}>
           {row.price === null ? words.noPrice : row.price === 0 ? words.nothingToBuy : row.price.toFixed(2)}
