@@ -43,6 +43,7 @@ INSTALLED_APPS = [
     "standins",
     "survey",
     "work",
+    "fitting",
     "handover",
     "demo",
 ]

@@ -8,6 +8,7 @@ from drf_spectacular.views import SpectacularAPIView
 from accounts.api import SessionView
 from ember_server import pages, problems
 from ember_server.health import HealthView
+from fitting.api import views as fitting
 from handover.api import GangNetlistView, GangPdfView, GangSheetView
 from judgements.api.judge import JudgeView, KindsView, MatrixView, ThresholdsView
 from judgements.api.stored import GangJudgementsView, JudgementView
@@ -62,6 +63,10 @@ api = [
     path("loops/<uuid:pk>/drawings/check/", work.DrawingCheckView.as_view()),
     path("gangs/<uuid:pk>/ceiling/", work.CeilingView.as_view()),
     path("way-order/", work.OrderView.as_view()),
+    path("loops/<uuid:pk>/fit/", fitting.FitView.as_view()),
+    path("loops/<uuid:pk>/fit/marks/", fitting.FitMarksView.as_view()),
+    path("loops/<uuid:pk>/fit/left/", fitting.FitLeftView.as_view()),
+    path("loops/<uuid:pk>/kit/", fitting.KitView.as_view()),
     path("loops/<uuid:pk>/readings/", survey.ReadingsView.as_view()),
     path("loops/<uuid:pk>/isolations/", survey.IsolationsView.as_view()),
     path("loops/<uuid:pk>/steps/", survey.StepsView.as_view()),

@@ -66,6 +66,8 @@ class NextStep(models.TextChoices):
     MEASURE = "measure", "measure what decides"
     LIGHT_ON = "light_on", "look at the light on"
     LOADS = "loads", "look at the load"
+    ROUTE = "route", "choose the way"
+    FIT = "fit", "fit it"
     SHEET = "sheet", "print the sheet"
 
 

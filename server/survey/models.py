@@ -18,11 +18,21 @@ from sites.models import Circuit, Site
 
 # The boxes of one loop: a switch at either end and two between them.
 MOST_BOXES = 4
+# Luminaires of a loop are places of their own, where dead is proved by itself: the first gang's is this one.
+FIRST_POINT = 11
+MOST_PLACE = FIRST_POINT + 5
 
 
 def empty_box() -> dict[str, Any]:
     """A box of which nothing is known."""
     return {"gangs": ["one_way"], "circuits": 1, "conductors": []}
+
+
+class Boxes(models.Manager["Survey"]):
+    """The boxes of loops, without their luminaires."""
+
+    def get_queryset(self) -> models.QuerySet[Survey]:
+        return super().get_queryset().filter(place__lt=FIRST_POINT)
 
 
 class Survey(models.Model):
@@ -42,9 +52,17 @@ class Survey(models.Model):
     is_known = models.BooleanField(default=False)
     version = models.PositiveIntegerField(default=1)
 
+    objects = models.Manager()
+    boxes = Boxes()
+
     class Meta:
         ordering = ("loop", "place")
         constraints = (models.UniqueConstraint(fields=("loop", "place"), name="one_survey_a_box"),)
+
+    @property
+    def is_box(self) -> bool:
+        """A box, and not a luminaire."""
+        return self.place < FIRST_POINT
 
     def __str__(self) -> str:
         return f"survey of {self.loop}, box {self.place}"

@@ -7,6 +7,7 @@ import uuid
 from django.conf import settings
 from django.db import models
 
+from ember_core.times.minutes import Task
 from loops.models import Gang, Loop
 
 
@@ -56,6 +57,8 @@ class RouteChoice(models.Model):
     wire_map = models.JSONField(help_text="found and wanted seats, sleeves, moves")
     basis = models.JSONField(help_text="versions of the survey, gangs and ceiling points that it stands on")
     core_version = models.CharField(max_length=20)
+    begun_at = models.DateTimeField(null=True, help_text="when its first step was marked: from then on it stands")
+    done_at = models.DateTimeField(null=True, help_text="when its last step was marked")
     at = models.DateTimeField(auto_now_add=True)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
 
@@ -87,3 +90,25 @@ class CheckedDrawing(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+class TaskRecord(models.Model):
+    """Minutes that one task took at one loop, told from the marks when the work was finished."""
+
+    way_to_site = "loop__site"
+    hidden_with = ("loop__", "loop__site__")
+
+    id = models.BigAutoField(primary_key=True)
+    loop = models.ForeignKey(Loop, related_name="task_records", on_delete=models.PROTECT)
+    choice = models.ForeignKey(RouteChoice, related_name="+", on_delete=models.PROTECT)
+    task = models.CharField(max_length=30, choices=[(task.value, task.value) for task in Task])
+    minutes = models.FloatField()
+    count = models.PositiveIntegerField(default=1, help_text="how often the task was done in these minutes")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("at", "id")
+        constraints = (models.UniqueConstraint(fields=("choice", "task"), name="one_task_record_a_choice"),)
+
+    def __str__(self) -> str:
+        return f"{self.task} of {self.loop}: {self.minutes:.0f} min"

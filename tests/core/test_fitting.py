@@ -22,10 +22,11 @@ from ember_core.fitting.materials import (
     kit_of,
     merged,
     needs_of,
-    screw_length_m,
+    stock_screw_m,
     tools_of,
+    wanted_screw_m,
 )
-from ember_core.fitting.steps import Act, Power, Step, conductors_at, steps_of
+from ember_core.fitting.steps import Act, Power, Step, nodes_at, steps_of
 from ember_core.parts.hardware import Demand, Hardware, Sort, YesNo
 from ember_core.routes.devices import plain, word
 from ember_core.routes.found import Feed, box, landing
@@ -163,11 +164,10 @@ class Steps(TestCase):
         self.assertEqual(acts.count(Act.SAFE_AGAIN), 2)
 
     def test_what_is_proved_dead_at_a_luminaire(self) -> None:
-        """Every core that was found there."""
-        found = box(Feed.CEILING)
-        names = {core.id for core in found.cores if "ceiling1" in core.ends}
-        self.assertEqual(set(conductors_at("ceiling1", found)), names)
-        self.assertTrue(names)
+        """Each joint once, since its cores touch; a free core by itself."""
+        self.assertEqual(set(nodes_at("ceiling1", box(Feed.CEILING))), {"L", "N", "E", "SL"})
+        spare = set(nodes_at("ceiling1", box(Feed.CEILING, spare=True))) - {"L", "N", "E", "SL"}
+        self.assertEqual(len(spare), 1)
 
 
 class Gates(TestCase):
@@ -393,13 +393,15 @@ class Materials(TestCase):
 
     def test_screws_by_the_next_stock_length(self) -> None:
         """Frame 3, lug 6, thread 8 mm: 17 mm asks for 25; 16 just does where a millimetre less is asked."""
-        self.assertEqual(screw_length_m("eu", 0.0), 0.025)
-        self.assertEqual(screw_length_m("eu", 0.0, lug_depth_m=0.005), 0.016)
-        self.assertEqual(screw_length_m("eu", 0.016), 0.035)
-        self.assertEqual(screw_length_m("na", 0.0), 0.0191)
-        with self.assertRaises(InputError) as caught:
-            screw_length_m("eu", 0.060)
-        self.assertEqual(caught.exception.code, "screw_too_long")
+        self.assertEqual(stock_screw_m("eu", wanted_screw_m(0.0)), 0.025)
+        self.assertEqual(stock_screw_m("eu", wanted_screw_m(0.0, lug_depth_m=0.005)), 0.016)
+        self.assertEqual(stock_screw_m("eu", wanted_screw_m(0.016)), 0.035)
+        self.assertEqual(stock_screw_m("na", wanted_screw_m(0.0)), 0.0191)
+        self.assertIsNone(stock_screw_m("eu", wanted_screw_m(0.060)))
+        tall = [
+            n for n in needs_of(self.job(Way.TWO_WIRE, depth=depth(Fit.FITS_WITH_SPACER, 0.06))) if n.item is Item.SCREW
+        ]
+        self.assertEqual([need.is_known for need in tall], [False])
         for region, lengths in SCREWS_M.items():
             self.assertEqual(list(lengths), sorted(lengths), region)
 

@@ -157,14 +157,10 @@ def needs_of(job: Job) -> tuple[Need, ...]:
     needs += _wires(job)
     lines = lines_of(job.found, job.wanted)
     if lines and job.boxes:
-        needs.append(
-            _need(
-                Item.SCREW,
-                2 * job.boxes,
-                thread=THREAD[job.region],
-                length_m=screw_length_m(job.region, spacer_m),
-            )
-        )
+        wanted = wanted_screw_m(spacer_m)
+        stock = stock_screw_m(job.region, wanted)
+        spec: dict[str, str | float] = {"thread": THREAD[job.region], "length_m": wanted if stock is None else stock}
+        needs.append(Need(item=Item.SCREW, count=2.0 * job.boxes, spec=spec, is_known=stock is not None))
     if job.blank:
         needs.append(_need(Item.BLANK_PLATE, job.blank))
     if lines:
@@ -176,18 +172,14 @@ def _need(item: Item, count: float, **spec: str | float) -> Need:
     return Need(item=item, count=float(count), spec=spec)
 
 
-def screw_length_m(region: str, spacer_m: float, lug_depth_m: float = LUG_DEPTH_M) -> float:
-    """The next stock length [m] of frame, spacer, way to the lug and thread that holds.
+def wanted_screw_m(spacer_m: float, lug_depth_m: float = LUG_DEPTH_M) -> float:
+    """Length of a box screw [m]: frame, spacer, way to the lug, and thread that holds."""
+    return FRAME_M + spacer_m + lug_depth_m + THREAD_HELD_M
 
-    Raises
-    ------
-    InputError : `too_high`: longer than anything in stock.
-    """
-    wanted = FRAME_M + spacer_m + lug_depth_m + THREAD_HELD_M
-    for length in SCREWS_M[region]:
-        if length >= wanted - 1e-9:
-            return length
-    raise InputError("screw_too_long", path="spacer", wanted_m=wanted, longest_m=SCREWS_M[region][-1])
+
+def stock_screw_m(region: str, wanted_m: float) -> float | None:
+    """The next stock length [m]; None where nothing in stock is long enough."""
+    return next((length for length in SCREWS_M[region] if length >= wanted_m - 1e-9), None)
 
 
 def _joints(seats: Seats) -> dict[str, list[str]]:

@@ -257,9 +257,19 @@ def _finish(making: _Making, place: str, tried: tuple[str, ...], *, has_metal: b
     making.add(f"plate@{place}", Act.PLATE, stage, Power.DEAD, place=place, after=after)
 
 
-def conductors_at(place: str, found: Seats) -> tuple[str, ...]:
-    """Cores with an end at a place: what is proved dead there before anybody touches one."""
-    return tuple(core.id for core in found.cores if any(end.rstrip("'") == place for end in core.ends))
+# What a joint at a luminaire is called while it is proved dead, by what it joins.
+_NODE = {"line": "L", "neutral": "N", "earth": "E", "switched": "SL", "lamp": "LA"}
+
+
+def nodes_at(place: str, found: Seats) -> tuple[str, ...]:
+    """What is proved dead at a luminaire before anybody touches a core there: each joint once, and each lone core."""
+    names = []
+    for point, seat in found.seat_of.items():
+        name, at, where = point.partition("@")
+        if at and where.rstrip("'") == place:
+            joint = seat.split(":", 1)[1] if ":" in seat else ""
+            names.append(_NODE.get(joint, joint.upper()) if joint else name)
+    return tuple(dict.fromkeys(names))
 
 
 def after_of(steps: Iterable[Step]) -> Mapping[str, tuple[str, ...]]:

@@ -335,7 +335,7 @@ def _judged(
             worst = (found, gang)
     if way is Way.WITH_BYPASS and not bypass:
         return Rated(way=way, against="no_bypass_does", route=route)
-    depth = None if one is None else _depth(ask, way, one)
+    depth = _depth(ask, way, one)
     dims = next((mode for sheet in sheets.values() if (mode := _mode(sheet)) is not None), None)
     losses = _losses(ask, way, one, dims)
     works = Works.PROBABLY if way is Way.DROP_AS_FEED else Works.UNKNOWN if worst is None else worst[0].works
@@ -419,10 +419,13 @@ def _bypassed(sheet: Sheet, candidate: BypassCandidate) -> Sheet:
     return replace(bare, loop=loop, figures=figures)
 
 
-def _depth(ask: Asked, way: Way, one: Offered) -> DepthCheck | None:
+def _depth(ask: Asked, way: Way, one: Offered | None) -> DepthCheck | None:
+    return depth_of(way, None if one is None else one.hardware, ask.box, ask.spacers_m)
+
+
+def depth_of(way: Way, hardware: Hardware | None, box: Box | None, spacers_m: tuple[float, ...]) -> DepthCheck | None:
     """Whether it goes into the box; None where nothing goes there, or nobody knows box or part."""
-    hardware = one.hardware
-    if ask.box is None or hardware.depth_m is None or way in AT_THE_LUMINAIRE:
+    if hardware is None or box is None or hardware.depth_m is None or way in AT_THE_LUMINAIRE:
         return None
     body = ControlBody(
         depth_m=hardware.depth_m + (OLD_SWITCH_DEPTH_M if way is Way.MODULE_BEHIND_SWITCH else 0.0),
@@ -430,7 +433,7 @@ def _depth(ask: Asked, way: Way, one: Offered) -> DepthCheck | None:
         height_m=hardware.height_m or 0.045,
         lead_count=hardware.count("leads", 0),
     )
-    return check_depth(ask.box, body, ask.spacers_m) if ask.spacers_m else check_depth(ask.box, body)
+    return check_depth(box, body, spacers_m) if spacers_m else check_depth(box, body)
 
 
 def _mode(sheet: Sheet) -> PhaseMode | None:

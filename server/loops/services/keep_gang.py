@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
 from typing import Any
@@ -34,6 +35,8 @@ from loops.models import (
 from parts.models import Part
 
 Json = dict[str, Any]
+# What comes after a good judgement, asked of applications that stand above this one.
+later_steps: list[Callable[[Loop], NextStep | None]] = []
 _LOAD_STATES = ("met", "unknown", "not_met")
 
 
@@ -177,6 +180,9 @@ def update_loop(loop: Loop) -> None:
     old = (gang.judged_on for gang in gangs if outdated(gang.judged_on, loop.site))
     loop.judged_on = next(old, next((gang.judged_on for gang in gangs if gang.judged_on), {}))
     loop.next_step = NextStep.SURVEY if _is_half_surveyed(loop) else _next_step(gangs, loop.overall)
+    if loop.next_step == NextStep.SHEET:
+        # What is judged well goes on: a way through, and fitting it.
+        loop.next_step = next((step for ask in later_steps if (step := ask(loop)) is not None), NextStep.SHEET)
     loop.load = max((gang.load for gang in gangs), key=_badness, default={})
     loop.words = words_of(loop)
     loop.save(update_fields=("verdict", "works", "overall", "judged_on", "next_step", "load", "words", "changed_at"))
@@ -201,7 +207,7 @@ def _badness(load: Json) -> tuple[int, int]:
 
 def _is_half_surveyed(loop: Loop) -> bool:
     """A survey was begun and some conductor is still not known."""
-    return any(survey.box.get("conductors") and not survey.is_known for survey in loop.surveys.all())
+    return any(survey.is_box and survey.box.get("conductors") and not survey.is_known for survey in loop.surveys.all())
 
 
 def _next_step(gangs: list[Gang], overall: Json) -> NextStep:

@@ -12,7 +12,7 @@ from ember_core.survey.next_reading import Why
 from ember_core.survey.visit import Complaint
 from loops.models import VerdictWord
 from standins.meter_server import FAULTS
-from survey.models import MOST_BOXES, Moment, Origin
+from survey.models import MOST_PLACE, Moment, Origin
 from survey.services.metering import FUNCTIONS
 
 PRESENCE = ("present", "absent", "foreign", "unknown")
@@ -31,7 +31,7 @@ class PlaceField(serializers.IntegerField):
     """Which box of the loop; the first where nothing is said."""
 
     def __init__(self, **more: Any) -> None:
-        super().__init__(min_value=1, max_value=MOST_BOXES, default=1, **more)
+        super().__init__(min_value=1, max_value=MOST_PLACE, default=1, **more)
 
 
 class CodeTextSerializer(serializers.Serializer):

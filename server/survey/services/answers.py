@@ -84,7 +84,7 @@ def survey_answer(loop: Loop, place: int, who: User) -> Json:
 
 def boxes_of(loop: Loop) -> list[Json]:
     """The boxes of a loop: the first always, the others once they are begun; and the next where one is likely."""
-    found = {row.place: row for row in Survey.objects.filter(loop=loop)}
+    found = {row.place: row for row in Survey.boxes.filter(loop=loop)}
     last = max(found, default=1)
     first = found.get(1)
     ways = first.box.get("gangs", []) if first else []

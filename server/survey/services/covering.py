@@ -13,6 +13,7 @@ from accounts.models import User
 from ember_core.survey import isolation as rules
 from loops.models import FitStatus, Gang, Loop
 from sites.models import Circuit
+from survey.hooks import has_fitted_control
 from survey.models import Isolation, Lock, Proof, ProofEvent, Survey
 from survey.services.documents import box_of
 
@@ -125,7 +126,7 @@ def is_control_fitted(loop: Loop) -> bool:
         control = getattr(gang, "control", None)
         if control is not None and control.status == FitStatus.FITTED and control.figures.get("standby"):
             return True
-    return False
+    return any(ask(loop) for ask in has_fitted_control)
 
 
 def end_proofs(loop_pk: Any, reason: str, place: int | None = None) -> int:

@@ -14,6 +14,7 @@ from ember_core.survey.isolation import Scope
 from ember_server.problems import Problem
 from loops.models import Loop
 from sites.models import Circuit, Site
+from survey.hooks import may_not_energise
 from survey.models import Isolation, Lock
 from survey.services.covering import end_proofs_under, locks_on, open_isolations
 from survey.services.notices import tell
@@ -155,7 +156,7 @@ def energise(who: User, isolation_pk: Any, entry: Any, note: str) -> Isolation:
 
     Raises
     ------
-    Problem : locks are on (whose is told), or it is closed already.
+    Problem : locks are on (whose is told), it is closed already, or a loop under it has loose ends.
     """
     with transaction.atomic():
         row = _held(isolation_pk)
@@ -165,6 +166,8 @@ def energise(who: User, isolation_pk: Any, entry: Any, note: str) -> Isolation:
             raise Problem(409, "isolation_closed", path="")
         if held := locks_on(row):
             raise Problem(409, "locks_still_on", path="", who=", ".join(sorted(str(lock.person) for lock in held)))
+        if reasons := [reason for ask in may_not_energise for reason in ask(row)]:
+            raise Problem(409, "loops_half_done", path="", extra={"reasons": reasons}, reason=reasons[0]["text"])
         row.closed_at, row.closed_by, row.closing_note, row.closing_entry = timezone.now(), who, note, entry
         row.save(update_fields=("closed_at", "closed_by", "closing_note", "closing_entry"))
         end_proofs_under(row, "re_energised")

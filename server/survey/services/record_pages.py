@@ -40,7 +40,7 @@ def override_lines(loop: Loop) -> list[str]:
 
 def record_pages(loop: Loop, who: User) -> Json:
     """Everything the record pages of a loop show; empty lists where nothing was recorded."""
-    boxes = [_box(loop, survey) for survey in Survey.objects.filter(loop=loop)]
+    boxes = [_box(loop, survey) for survey in Survey.boxes.filter(loop=loop)]
     isolations = (
         Isolation.objects.filter(loop=loop)
         .select_related("loop", "opened_by", "closed_by")

@@ -67,6 +67,7 @@ class WayRowSerializer(serializers.Serializer):
     isolation = serializers.CharField()
     rule = serializers.CharField()
     losses = serializers.ListField(child=serializers.CharField())
+    dims_mode = serializers.CharField(help_text="phase mode of a dimmer; empty for one that switches only")
     minutes = SpanSerializer()
     price = serializers.FloatField(allow_null=True)
     is_reversible = serializers.BooleanField()
@@ -226,6 +227,7 @@ class WayChoiceSerializer(serializers.Serializer):
     favoured_title = serializers.CharField(help_text="what the comparison favoured then; empty for this one")
     at = serializers.DateTimeField()
     by = serializers.CharField()
+    is_begun = serializers.BooleanField(help_text="fitting by it has begun")
     is_current = serializers.BooleanField(help_text="what it stands on has not changed since")
     core_version = serializers.CharField()
 

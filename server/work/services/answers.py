@@ -57,7 +57,8 @@ def _choice(row: RouteChoice, loaded: Loaded) -> Json:
         "favoured_title": "" if row.favoured in ("", row.way) else titles[row.favoured]["title"],
         "at": row.at,
         "by": row.by.display_name,
-        "is_current": row.basis == loaded.basis,
+        "is_current": row.begun_at is not None or row.basis == loaded.basis,
+        "is_begun": row.begun_at is not None,
         "core_version": row.core_version,
     }
 

@@ -14,11 +14,13 @@ from ember_core.routes.surveyed import At, LampsThere, OwnNeutral
 from ember_core.routes.ways import Way
 from ember_server.problems import Problem, StaleVersion
 from loops.models import Gang, Loop
+from loops.services.keep_gang import update_loop
 from work.models import CeilingPoint, CheckedDrawing, RouteChoice, RouteOrder
-from work.services.answers import read_drawing
+from work.services.answers import chosen_seats, read_drawing
 from work.services.comparing import row_answer
 from work.services.finding import Loaded
 from work.services.mapping import seats_data
+from work.services.points import make_points
 from work.services.words import RouteWords
 
 Json = dict[str, Any]
@@ -64,7 +66,7 @@ def choose_way(who: User, loop_pk: Any, key: Any, number: int, why: str, kept: J
 
     Raises
     ------
-    StaleVersion : somebody chose meanwhile.
+    StaleVersion : somebody chose meanwhile. Problem : what was chosen before is half fitted.
     """
     with transaction.atomic():
         loop = Loop.objects.select_for_update().get(pk=loop_pk)
@@ -79,7 +81,12 @@ def choose_way(who: User, loop_pk: Any, key: Any, number: int, why: str, kept: J
             raise StaleVersion(
                 yours=number, current_version=last, current={} if newest is None else choice_data(newest)
             )
+        if newest is not None and newest.begun_at is not None and newest.done_at is None:
+            raise Problem(409, "way_is_begun", path="")
         row = RouteChoice.objects.create(pk=key, loop=loop, number=last + 1, why=why, by=who, **kept)
+        row.refresh_from_db(fields=("wire_map",))
+        make_points(loop, *chosen_seats(row))
+        update_loop(loop)
         trail.record(who, "chosen", row, after=choice_data(row))
         return row
 

@@ -113,6 +113,7 @@ def row_answer(loaded: Loaded, row: Rated, words: RouteWords) -> Json:
         "isolation": words.text("isolation", _isolation(way)),
         "rule": words.text("rules", _rule(way)),
         "losses": [texts["losses"][code] for code in row.losses],
+        "dims_mode": "" if row.dims is None else row.dims.value,
         "minutes": dict(zip(("likely", "within"), said_minutes(*row.minutes), strict=True)),
         "price": row.price,
         "is_reversible": row.is_reversible,

@@ -22,6 +22,7 @@ from ember_core.routes.surveyed import (
     found_of,
     usual_box,
 )
+from ember_core.routes.tasks import Known
 from ember_core.sheet import Sheet
 from ember_core.survey.box import Box, Role
 from ember_core.survey.document import read_box
@@ -36,6 +37,7 @@ from survey.services.answers import judged
 from survey.services.documents import reading_data, standing
 from work.models import CeilingPoint as CeilingRow
 from work.models import RouteOrder
+from work.services.timing import own_minutes
 
 Json = dict[str, Any]
 BENCH = "bench"
@@ -77,7 +79,7 @@ def load(loop: Loop) -> Loaded:
         .order_by("position")
     )
     rows = {row.gang_id: row for row in CeilingRow.objects.filter(gang__in=gangs)}
-    surveys = list(Survey.objects.filter(loop=loop).order_by("place"))
+    surveys = list(Survey.boxes.filter(loop=loop).order_by("place"))
     found, is_assumed = _found(loop, surveys, gangs, rows)
     labels: dict[str, str] = {}
     documents = {gang.position: _document(gang, loop) for gang in gangs}
@@ -103,6 +105,8 @@ def load(loop: Loop) -> Loaded:
         places={gang.position: place for gang in gangs if (place := read_place(gang.place)) is not None},
         box=box if box is not None and _is_measured(box) else None,
         spacers_m=tuple(surveys[0].spacers_m) if surveys else (),
+        known=known_of(loop, surveys),
+        minutes=own_minutes(),
         order=ORDER if order is None else tuple(Value(value) for value in order.values),
     )
     is_fitted = any(
@@ -119,6 +123,15 @@ def load(loop: Loop) -> Loaded:
         "ceiling": {str(row.gang_id): row.version for row in rows.values()},
     }
     return Loaded(loop=loop, ask=ask, labels=labels, basis=basis, is_assumed=is_assumed, is_fitted=is_fitted)
+
+
+def known_of(loop: Loop, surveys: list[Survey]) -> Known:
+    """What of the job is settled: the breaker by a corrected schedule, the conductors of every box by its survey."""
+    boxes = [survey for survey in surveys if survey.box.get("conductors")]
+    return Known(
+        is_breaker_proved=loop.circuit is not None and bool(loop.circuit.label_now),
+        is_identified=bool(boxes) and all(survey.is_known for survey in boxes),
+    )
 
 
 def _is_measured(box: Box) -> bool:

@@ -1,0 +1,192 @@
+"""The fitting of a loop as the API gives it: steps with their gates, marks, what may be left, the kit, minutes."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from accounts.models import User
+from ember_core.fitting import gates
+from ember_core.fitting.gates import Here
+from ember_core.fitting.leaving import ways_to_leave
+from ember_core.fitting.materials import kit_of
+from ember_core.fitting.steps import Step
+from ember_core.routes.lines import LineKind
+from ember_core.survey import isolation
+from ember_core.times.minutes import said_minutes
+from ember_core.wiring.drawing import Control
+from fitting.models import FitMark, KitCheck
+from fitting.services.marking import left_shortfalls
+from fitting.services.standing import Standing, places_here, standing_of
+from fitting.services.timing import actual_minutes
+from fitting.services.words import FitWords
+from loops.models import Loop
+from survey.services.safety import name_of
+from work.models import RouteChoice
+from work.services.chosen import Chosen, chosen_of
+from work.services.mapping import line_answer, map_answer
+from work.services.points import number_of
+from work.services.words import RouteWords
+
+Json = dict[str, Any]
+
+
+def fit_answer(loop: Loop, who: User) -> Json:
+    """Everything of the step; without a choice only that."""
+    standing = standing_of(loop)
+    if standing is None:
+        return {
+            "choice": None,
+            "steps": [],
+            "next": None,
+            "places": [],
+            "leaving": [],
+            "left": None,
+            "is_complete": False,
+            "minutes": None,
+            "actual": [],
+            "kit": None,
+            "map": None,
+            "earlier": 0,
+        }
+    words = FitWords(standing)
+    record = standing.record
+    here = places_here(standing, who)
+    chosen = chosen_of(loop, standing.choice)
+    following = gates.next_step(standing.steps, record)
+    return {
+        "choice": _choice(standing.choice),
+        "steps": [_step(step, standing, here, words, chosen) for step in standing.steps],
+        "next": None if following is None else following.key,
+        "places": [_place(place, one, words) for place, one in here.items()],
+        "leaving": [
+            _leaving(way, standing, words, who)
+            for way in ways_to_leave(standing.steps, record, standing.found, standing.wanted)
+        ],
+        "left": _left(standing, words),
+        "is_complete": standing.is_complete,
+        "minutes": span(chosen),
+        "actual": _actual(standing, words),
+        "kit": _kit(loop, chosen, words),
+        "map": map_answer(standing.found, standing.wanted, loop.site.region),
+        "earlier": FitMark.objects.filter(loop=loop).exclude(choice=standing.choice).count(),
+    }
+
+
+def span(chosen: Chosen) -> Json:
+    """Minutes of the whole job, as they are told."""
+    found = chosen.estimate
+    return dict(zip(("likely", "within"), said_minutes(found.likely, found.within), strict=True))
+
+
+def _choice(row: RouteChoice) -> Json:
+    titles = RouteWords("eu").texts["ways"]
+    return {
+        "id": row.pk,
+        "number": row.number,
+        "way": row.way,
+        "title": titles[row.way]["title"],
+        "label": row.label,
+        "at": row.at,
+        "by": row.by.display_name,
+    }
+
+
+def _step(step: Step, standing: Standing, here: Mapping[str, Here], words: FitWords, chosen: Chosen) -> Json:
+    mark = standing.marks.get(step.key)
+    record = standing.record
+    is_settled = record.is_settled(step.key)
+    missing = () if is_settled else gates.shortfalls(step, record, here)
+    return {
+        "key": step.key,
+        "act": step.act.value,
+        "stage": step.stage.value,
+        "stage_text": words.texts["stages"][step.stage.value],
+        "power": step.power.value,
+        "place": step.place,
+        "place_number": number_of(step.place) if step.place else 1,
+        "place_text": words.place(step.place),
+        **words.of(step),
+        "note": _note(step, standing, words, chosen),
+        "points": [] if step.line is None else list(step.line.points),
+        "may_skip": step.may_skip,
+        "after": list(step.after),
+        "outcome": record.outcome.get(step.key, gates.Outcome.OPEN).value,
+        "reason": "" if mark is None else mark.reason,
+        "at": None if mark is None else mark.at,
+        "by": "" if mark is None else name_of(mark.by),
+        "missing": [words.finding(finding, step) for finding in missing],
+    }
+
+
+def _note(step: Step, standing: Standing, words: FitWords, chosen: Chosen) -> str:
+    """The torque of the terminal that a line ends in, where somebody declares one."""
+    torque = None if chosen.hardware is None else chosen.hardware.torque_nm
+    if torque is None or step.line is None or step.line.kind not in (LineKind.MOVE, LineKind.PIECE, LineKind.PULL):
+        return ""
+    controls = {one.id for one in standing.wanted.devices if isinstance(one, Control)}
+    ends = {(move.after or "").rsplit(".", 1)[0] for move in step.line.moves}
+    return words.torque(torque) if ends & controls else ""
+
+
+def _place(place: str, here: Here, words: FitWords) -> Json:
+    return {
+        "place": place,
+        "number": number_of(place),
+        "text": words.place(place),
+        "is_off": here.cover.touches,
+        "proof": isolation.state_of(here.proof, here.bench).value,
+        "missing": [words.finding(finding, None) for finding in isolation.cover_shortfalls(here.cover)],
+    }
+
+
+def _leaving(way: Any, standing: Standing, words: FitWords, who: User) -> Json:
+    texts = words.texts["leaving"][way.leaving.value]
+    against = [words.wiring(finding) for finding in way.against]
+    against = against or [words.finding(finding, None) for finding in left_shortfalls(standing, way.leaving, who)]
+    return {
+        "leaving": way.leaving.value,
+        **texts,
+        "caps": [words.route.point(point) for point in way.caps],
+        "back": [line_answer(line, words.route)["text"] for line in way.back],
+        "against": against,
+    }
+
+
+def _left(standing: Standing, words: FitWords) -> Json | None:
+    left = standing.left
+    if left is None:
+        return None
+    return {
+        "leaving": left.leaving,
+        "text": words.texts["left"][left.leaving],
+        "caps": [words.route.point(point) for point in left.caps],
+        "note": left.note,
+        "at": left.at,
+        "by": left.by.display_name,
+    }
+
+
+def _actual(standing: Standing, words: FitWords) -> list[Json]:
+    return [
+        {"task": task.value, "text": words.texts["tasks"][task.value], "minutes": round(minutes)}
+        for task, minutes in actual_minutes(standing).items()
+        if minutes >= 0.5
+    ]
+
+
+def _kit(loop: Loop, chosen: Chosen, words: FitWords) -> Json | None:
+    if chosen.part is None or chosen.hardware is None:
+        return None
+    row = KitCheck.objects.filter(loop=loop, part=str(chosen.part.pk)).select_related("by").first()
+    found: dict[str, bool] = {} if row is None else row.found
+    return {
+        "part": str(chosen.part.pk),
+        "name": f"{chosen.part.maker} {chosen.part.name}",
+        "items": [
+            {"kit": item.value, "text": words.texts["kit"][item.value], "found": found.get(item.value)}
+            for item in kit_of(chosen.hardware)
+        ],
+        "at": None if row is None else row.at,
+        "by": "" if row is None else row.by.display_name,
+    }

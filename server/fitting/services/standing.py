@@ -1,0 +1,156 @@
+"""Where the fitting of a loop stands, from its marks: for the step itself and for what has to wait for it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from accounts.models import User
+from ember_core.fitting.gates import Here, Outcome, Record, parted_places
+from ember_core.fitting.leaving import Leaving
+from ember_core.fitting.steps import Step, steps_of
+from ember_core.routes.seats import Seats
+from ember_core.survey.box import EarthFound, Material
+from ember_core.wiring.drawing import Control
+from fitting.models import FitLeft, FitMark
+from loops.models import Loop, NextStep
+from survey.models import FIRST_POINT, Isolation, Photo, Survey
+from survey.services.covering import bench_of, circuits_of, core_proof, cover_of, newest_proof, open_isolations
+from survey.services.documents import survey_of
+from wording.texts import catalogue
+from work.models import RouteChoice
+from work.services.answers import chosen_seats
+from work.services.points import number_of
+
+Json = dict[str, Any]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Standing:
+    """The chosen way of a loop with its steps and marks.
+
+    Parameters
+    ----------
+    marks : the newest of each step. last : number of the newest of all.
+    left : how the loop was left half done; None where work went on since.
+    """
+
+    loop: Loop
+    choice: RouteChoice
+    found: Seats
+    wanted: Seats
+    steps: tuple[Step, ...]
+    marks: Mapping[str, FitMark]
+    last: int
+    left: FitLeft | None
+
+    @property
+    def record(self) -> Record:
+        """For core's gates."""
+        return Record(
+            outcome={key: Outcome(mark.outcome) for key, mark in self.marks.items()},
+            at_s={key: made_s(mark) for key, mark in self.marks.items()},
+        )
+
+    @property
+    def is_complete(self) -> bool:
+        """Every step is done or not needed."""
+        record = self.record
+        return bool(self.steps) and all(record.is_settled(step.key) for step in self.steps)
+
+
+def made_s(mark: FitMark) -> float:
+    """When a mark was made: on the device, never later than it arrived [s]."""
+    return (min(mark.made_at, mark.at) if mark.made_at else mark.at).timestamp()
+
+
+def standing_of(loop: Loop) -> Standing | None:
+    """Where it stands; None while no way is chosen."""
+    choice = RouteChoice.objects.filter(loop=loop).select_related("by").first()
+    if choice is None:
+        return None
+    found, wanted = chosen_seats(choice)
+    marks = list(FitMark.objects.filter(loop=loop, choice=choice).select_related("by"))
+    last = marks[-1].number if marks else 0
+    left = FitLeft.objects.filter(loop=loop, choice=choice).select_related("by").first()
+    return Standing(
+        loop=loop,
+        choice=choice,
+        found=found,
+        wanted=wanted,
+        steps=steps_of(found, wanted, metal=_metal(loop)),
+        marks={mark.step: mark for mark in marks},
+        last=last,
+        left=left if left is not None and left.after == last else None,
+    )
+
+
+def _metal(loop: Loop) -> list[str]:
+    """Places whose box is metal, or is itself the earth."""
+    found = []
+    for survey in Survey.boxes.filter(loop=loop):
+        is_metal = survey.box.get("material") == Material.METAL
+        if is_metal or survey.box.get("earth_found") == EarthFound.METAL_BOX:
+            found.append("box" if survey.place == 1 else f"box{survey.place}")
+    return found
+
+
+def places_here(standing: Standing, who: User | None) -> dict[str, Here]:
+    """What keeps the power off each place of the work, for one person."""
+    loop = standing.loop
+    isolations = list(open_isolations(loop.site_id))
+    photographed = set(Photo.objects.filter(loop=loop, moment="before").values_list("place", flat=True))
+    found: dict[str, Here] = {}
+    first = survey_of(loop)
+    for place in dict.fromkeys(step.place for step in standing.steps if step.place):
+        number = number_of(place)
+        survey = survey_of(loop, number)
+        # A luminaire hangs on the breakers of the box that switches it.
+        circuits = circuits_of(first if number >= FIRST_POINT else survey, loop)
+        cover = cover_of(circuits, isolations, who)
+        proof = newest_proof(loop, number)
+        found[place] = Here(
+            cover=cover,
+            bench=bench_of(loop, survey, cover),
+            proof=None if proof is None else core_proof(proof),
+            has_photo=number in photographed,
+        )
+    return found
+
+
+def half_done_under(isolation: Isolation) -> list[Json]:
+    """Loops of an isolation with cores that are parted, and that nobody made safe: their power must not come back."""
+    loops = Loop.objects.filter(site=isolation.site_id, routes__begun_at__isnull=False, routes__done_at=None).distinct()
+    off = {circuit.pk for circuit in isolation.circuits.all()}
+    reasons = []
+    for loop in loops.select_related("site", "circuit"):
+        feeds = {circuit.pk for circuit in circuits_of(survey_of(loop), loop)}
+        if off and not feeds & off:
+            continue
+        standing = standing_of(loop)
+        if standing is None or not parted_places(standing.steps, standing.record):
+            continue
+        if standing.left is not None and standing.left.leaving != Leaving.LOCKED:
+            continue
+        text = str(catalogue("fitting")["half_done"]).replace("{loop}", loop.name)
+        reasons.append({"code": "half_done", "severity": "stop", "text": text, "refs": []})
+    return reasons
+
+
+def has_control_in(loop: Loop) -> bool:
+    """A control with electronics was put in and has had power since: it may keep a charge."""
+    standing = standing_of(loop)
+    if standing is None or not any(isinstance(device, Control) for device in standing.wanted.devices):
+        return False
+    return standing.record.is_settled("power_on")
+
+
+def next_of(loop: Loop) -> NextStep | None:
+    """What a judged loop wants next: a way, or the fitting of the one that was chosen; None when that is done."""
+    if RouteChoice.objects.filter(loop=loop).first() is None:
+        return NextStep.ROUTE
+    standing = standing_of(loop)
+    if standing is None or not standing.steps or standing.is_complete:
+        return None
+    return NextStep.FIT

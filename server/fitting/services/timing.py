@@ -1,0 +1,67 @@
+"""Minutes: what the marks of a loop say each task took."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from ember_core.fitting.steps import Act, Step
+from ember_core.times.minutes import Stamp, Task, taken_minutes
+from fitting.models import FitMark
+from fitting.services.standing import Standing, made_s
+from survey.models import Isolation, ProofEvent
+from work.models import TaskRecord
+from work.services.chosen import chosen_of
+
+_OF_ACT: Mapping[Act, Task] = {
+    Act.SAFE: Task.ISOLATE,
+    Act.SAFE_AGAIN: Task.ISOLATE,
+    Act.PHOTOGRAPH: Task.OPEN,
+    Act.LOOSEN: Task.OPEN,
+    Act.TRY_LAMP: Task.PROVE,
+    Act.TRY_COMPANION: Task.PROVE,
+    Act.POWER_ON: Task.PROVE,
+    Act.POWER_BACK: Task.PROVE,
+}
+
+
+def task_of(step: Step) -> Task:
+    """The timed task that a step is part of."""
+    if step.act in _OF_ACT:
+        return _OF_ACT[step.act]
+    if step.place.startswith("ceiling"):
+        return Task.CEILING
+    return Task.FIT if step.place in ("box", "") else Task.SECOND_BOX
+
+
+def actual_minutes(standing: Standing) -> dict[Task, float]:
+    """Minutes of each task so far, from the marks, the proofs and when the breaker went off."""
+    loop = standing.loop
+    tasks = {step.key: task_of(step) for step in standing.steps}
+    marks = FitMark.objects.filter(loop=loop, choice=standing.choice)
+    stamps = [
+        Stamp(at_s=made_s(mark), person=str(mark.by_id), task=tasks.get(mark.step))
+        for mark in marks
+        if mark.outcome != "open"
+    ]
+    begun = min((stamp.at_s for stamp in stamps), default=None)
+    if begun is None:
+        return {}
+    for event in ProofEvent.objects.filter(proof__loop=loop):
+        at_s = (min(event.made_at, event.at) if event.made_at else event.at).timestamp()
+        stamps.append(Stamp(at_s=at_s, person=str(event.by_id), task=Task.ISOLATE))
+    stamps += [
+        Stamp(at_s=row.opened_at.timestamp(), person=str(row.opened_by_id), task=None)
+        for row in Isolation.objects.filter(site=loop.site_id, proofs__loop=loop).distinct()
+    ]
+    return taken_minutes(stamps)
+
+
+def record_minutes(standing: Standing) -> None:
+    """Keep what each task took, once for a way."""
+    counts = chosen_of(standing.loop, standing.choice).tasks
+    for task, minutes in actual_minutes(standing).items():
+        TaskRecord.objects.update_or_create(
+            choice=standing.choice,
+            task=task.value,
+            defaults={"loop": standing.loop, "minutes": minutes, "count": max(1, counts.get(task, 1))},
+        )

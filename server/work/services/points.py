@@ -1,0 +1,36 @@
+"""Places of a wire map beside the boxes: each luminaire where hands work is proved dead by itself."""
+
+from __future__ import annotations
+
+import re
+
+from ember_core.fitting.steps import nodes_at
+from ember_core.routes.seats import Seats
+from ember_core.routes.tasks import places_of
+from loops.models import Loop
+from survey.models import FIRST_POINT, Survey
+
+_NUMBERED = re.compile(r"^(box|ceiling)(\d*)$")
+
+
+def number_of(place: str) -> int:
+    """The number of a place of a wire map, as surveys, proofs and photographs name it."""
+    found = _NUMBERED.match(place)
+    if found is None:
+        return 1
+    count = int(found.group(2) or 1)
+    return count if found.group(1) == "box" else FIRST_POINT + count - 1
+
+
+def make_points(loop: Loop, found: Seats, wanted: Seats) -> None:
+    """A place for each luminaire that a way needs; what is there already stays, with what was added to it."""
+    for place in places_of(found, wanted):
+        number = number_of(place)
+        if number < FIRST_POINT or Survey.objects.filter(loop=loop, place=number).exists():
+            continue
+        conductors = [{"id": name, "terminal": "unknown"} for name in nodes_at(place, found)]
+        Survey.objects.create(
+            loop=loop,
+            place=number,
+            box={"gangs": ["one_way"], "circuits": 1, "conductors": conductors, "all_listed": False},
+        )
