@@ -44,6 +44,7 @@ INSTALLED_APPS = [
     "survey",
     "work",
     "fitting",
+    "visits",
     "handover",
     "demo",
 ]

@@ -24,6 +24,7 @@ from staff import views as staff
 from staff.trail import ChangesView, TrailCsvView, TrailView
 from survey.api import archive
 from survey.api import views as survey
+from visits.api import views as visits
 from work.api import views as work
 
 api = [
@@ -67,6 +68,16 @@ api = [
     path("loops/<uuid:pk>/fit/marks/", fitting.FitMarksView.as_view()),
     path("loops/<uuid:pk>/fit/left/", fitting.FitLeftView.as_view()),
     path("loops/<uuid:pk>/kit/", fitting.KitView.as_view()),
+    path("plans/", visits.PlansView.as_view()),
+    path("plans/defaults/", visits.PlanDefaultsView.as_view()),
+    path("plans/<uuid:pk>/", visits.PlanView.as_view()),
+    path("plans/<uuid:pk>/compute/", visits.PlanComputeView.as_view()),
+    path("plans/<uuid:pk>/take/", visits.PlanTakeView.as_view()),
+    path("plans/<uuid:pk>/visits/", visits.PlanVisitsView.as_view()),
+    path("plans/<uuid:pk>/materials/", visits.PlanMaterialsView.as_view()),
+    path("plans/<uuid:pk>/day.pdf", visits.PlanPdfView.as_view()),
+    path("plans/<uuid:pk>/visits.ics", visits.PlanCalendarView.as_view()),
+    path("van/", visits.VanView.as_view()),
     path("loops/<uuid:pk>/readings/", survey.ReadingsView.as_view()),
     path("loops/<uuid:pk>/isolations/", survey.IsolationsView.as_view()),
     path("loops/<uuid:pk>/steps/", survey.StepsView.as_view()),

@@ -52,9 +52,7 @@ export function WayCard({
             <small>{say(words.share, { well: row.well_count, of: row.sample_count })}</small>
           )}
         </Figure>
-        <Figure name={columns.time}>
-          {say(words.minutes, row.minutes)}
-        </Figure>
+        <Figure name={columns.time}>{say(words.minutes, row.minutes)}</Figure>
         <Figure name={columns.buy}>
           {row.price === null ? words.noPrice : row.price === 0 ? words.nothingToBuy : row.price.toFixed(2)}
         </Figure>

@@ -1,0 +1,1 @@
+"""Planning, and what follows from a plan."""
