@@ -7,6 +7,7 @@ from rest_framework import serializers
 from ember_core.fitting.gates import Outcome
 from ember_core.fitting.leaving import Leaving
 from ember_core.fitting.materials import Kit
+from survey.api.shapes import CautionTextSerializer
 from work.api.shapes import SpanSerializer, WireMapSerializer
 
 OUTCOMES = [one.value for one in Outcome]
@@ -119,7 +120,7 @@ class KitSerializer(serializers.Serializer):
     by = serializers.CharField()
 
 
-class FitSerializer(serializers.Serializer):
+class FittingSerializer(serializers.Serializer):
     """The fitting of a loop."""
 
     choice = FitChoiceSerializer(allow_null=True)
@@ -133,6 +134,7 @@ class FitSerializer(serializers.Serializer):
     actual = FitActualSerializer(many=True)
     kit = KitSerializer(allow_null=True)
     map = WireMapSerializer(allow_null=True)
+    cautions = CautionTextSerializer(many=True)
     earlier = serializers.IntegerField(help_text="marks of a way that was chosen before")
 
 

@@ -35,7 +35,7 @@ class FitView(APIView):
 
     record = Loop
 
-    @extend_schema(responses={200: shapes.FitSerializer, **READ_PROBLEMS})
+    @extend_schema(responses={200: shapes.FittingSerializer, **READ_PROBLEMS})
     def get(self, request: Request, pk: Any) -> Response:
         """Steps with their gates for the person who asks."""
         return _answer(request, pk)
@@ -46,7 +46,7 @@ class FitMarksView(APIView):
 
     record = Loop
 
-    @extend_schema(request=shapes.FitMarkMakeSerializer, responses={201: shapes.FitSerializer, **WRITE_PROBLEMS})
+    @extend_schema(request=shapes.FitMarkMakeSerializer, responses={201: shapes.FittingSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:
         """Mark a step, or take a mark back."""
         marking.mark_step(person(request), pk, _given(shapes.FitMarkMakeSerializer, request))
@@ -58,7 +58,7 @@ class FitLeftView(APIView):
 
     record = Loop
 
-    @extend_schema(request=shapes.FitLeaveSerializer, responses={201: shapes.FitSerializer, **WRITE_PROBLEMS})
+    @extend_schema(request=shapes.FitLeaveSerializer, responses={201: shapes.FittingSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:
         """Say in which safe state it is left."""
         marking.leave_safe(person(request), pk, _given(shapes.FitLeaveSerializer, request))
@@ -70,7 +70,7 @@ class KitView(APIView):
 
     record = Loop
 
-    @extend_schema(request=shapes.KitCheckMakeSerializer, responses={201: shapes.FitSerializer, **WRITE_PROBLEMS})
+    @extend_schema(request=shapes.KitCheckMakeSerializer, responses={201: shapes.FittingSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:
         """Say what the box held."""
         marking.check_kit(person(request), pk, _given(shapes.KitCheckMakeSerializer, request))

@@ -20,7 +20,9 @@ from fitting.services.marking import left_shortfalls
 from fitting.services.standing import Standing, places_here, standing_of
 from fitting.services.timing import actual_minutes
 from fitting.services.words import FitWords
+from judgements.services.words import caution_words
 from loops.models import Loop
+from survey.services.answers import CAUTIONS
 from survey.services.safety import name_of
 from work.models import RouteChoice
 from work.services.chosen import Chosen, chosen_of
@@ -47,6 +49,7 @@ def fit_answer(loop: Loop, who: User) -> Json:
             "actual": [],
             "kit": None,
             "map": None,
+            "cautions": caution_words(CAUTIONS, loop.site.region),
             "earlier": 0,
         }
     words = FitWords(standing)
@@ -69,6 +72,7 @@ def fit_answer(loop: Loop, who: User) -> Json:
         "actual": _actual(standing, words),
         "kit": _kit(loop, chosen, words),
         "map": map_answer(standing.found, standing.wanted, loop.site.region),
+        "cautions": caution_words(CAUTIONS, loop.site.region),
         "earlier": FitMark.objects.filter(loop=loop).exclude(choice=standing.choice).count(),
     }
 

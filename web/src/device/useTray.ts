@@ -24,6 +24,9 @@ const CHANGED_BY_ENTRIES = [
   ["circuits"],
   ["notices"],
   ["survey"],
+  ["fit"],
+  ["work"],
+  ["plan"],
   ["measured"],
   ["changes"],
 ];

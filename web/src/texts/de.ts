@@ -2,6 +2,7 @@
 import bench from "../../../texts/de/web/bench.json";
 import choose from "../../../texts/de/web/choose.json";
 import device from "../../../texts/de/web/device.json";
+import fit from "../../../texts/de/web/fit.json";
 import isolation from "../../../texts/de/web/isolation.json";
 import lit from "../../../texts/de/web/lit.json";
 import people from "../../../texts/de/web/people.json";
@@ -19,6 +20,7 @@ export const tree = {
   ...bench,
   choose,
   device,
+  fit,
   isolation,
   lit,
   people,

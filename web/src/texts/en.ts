@@ -2,6 +2,7 @@
 import bench from "../../../texts/en/web/bench.json";
 import choose from "../../../texts/en/web/choose.json";
 import device from "../../../texts/en/web/device.json";
+import fit from "../../../texts/en/web/fit.json";
 import isolation from "../../../texts/en/web/isolation.json";
 import lit from "../../../texts/en/web/lit.json";
 import people from "../../../texts/en/web/people.json";
@@ -19,6 +20,7 @@ export const tree = {
   ...bench,
   choose,
   device,
+  fit,
   isolation,
   lit,
   people,

@@ -832,6 +832,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/loops/{id}/fit/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Steps with their gates for the person who asks. */
+        get: operations["loops_fit_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/loops/{id}/fit/left/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Say in which safe state it is left. */
+        post: operations["loops_fit_left_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/loops/{id}/fit/marks/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Mark a step, or take a mark back. */
+        post: operations["loops_fit_marks_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/loops/{id}/gangs/": {
         parameters: {
             query?: never;
@@ -860,6 +911,23 @@ export interface paths {
         put?: never;
         /** @description Record breakers, or the whole installation, as switched off. */
         post: operations["loops_isolations_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/loops/{id}/kit/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Say what the box held. */
+        post: operations["loops_kit_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1379,6 +1447,161 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/plans/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Newest day first. */
+        get: operations["plans_list"];
+        put?: never;
+        /** @description Make one. */
+        post: operations["plans_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plans/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description With its times as they follow from the loops today. */
+        get: operations["plans_retrieve"];
+        /** @description Change what it asks for; a stale version is refused. */
+        put: operations["plans_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plans/{id}/compute/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The best plan that is found; it is put on record by its token. */
+        post: operations["plans_compute_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plans/{id}/day.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A page a visit. */
+        get: operations["plans_day.pdf_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plans/{id}/materials/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Of all visits, or of one. */
+        get: operations["plans_materials_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plans/{id}/take/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description It replaces what stands in the plan; one that changed since is refused. */
+        post: operations["plans_take_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plans/{id}/visits/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Keep an order; what it costs and what is wrong with it comes back. */
+        put: operations["plans_visits_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plans/{id}/visits.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description An event a visit. */
+        get: operations["plans_visits.ics_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plans/defaults/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What it begins with: who works at the site, what the last plan knew of skills and hours. */
+        get: operations["plans_defaults_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/readings/{id}/strike/": {
         parameters: {
             query?: never;
@@ -1669,6 +1892,23 @@ export interface paths {
         put?: never;
         /** @description Its figures with their ranges, assumed. */
         post: operations["typical_lamp_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/van/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Say how much of something is there; a stale version is refused. */
+        put: operations["van_update"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2174,6 +2414,12 @@ export interface components {
          * @enum {string}
          */
         ComplaintEnum: "none" | "flicker_off" | "glow_off" | "drop_out" | "mislabelled" | "other";
+        /** @description A plan that was computed and is on no record yet. */
+        Computed: {
+            cost: components["schemas"]["PlanCost"];
+            is_optimal: boolean;
+            token: string;
+        };
         /** @description A class of controls for which typical figures are kept. */
         ControlClass: {
             name: string;
@@ -2258,6 +2504,14 @@ export interface components {
          * @enum {string}
          */
         CycleMarkEnum: "least" | "start" | "most";
+        /** @description A circuit that is off, from when to when. */
+        Dark: {
+            breaker: string;
+            label: string;
+            feeds: string;
+            begins_min: number;
+            ends_min: number;
+        };
         /** @description A loop that an isolation keeps dark. */
         DarkLoop: {
             /** Format: uuid */
@@ -2403,6 +2657,24 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        /** @description Minutes that a task has taken, from the marks. */
+        FitActual: {
+            task: string;
+            text: string;
+            minutes: number;
+        };
+        /** @description The way that is fitted. */
+        FitChoice: {
+            /** Format: uuid */
+            id: string;
+            number: number;
+            way: string;
+            title: string;
+            label: string;
+            /** Format: date-time */
+            at: string;
+            by: string;
+        };
         /**
          * @description * `fits` - fits
          *     * `fits_with_spacer` - fits_with_spacer
@@ -2411,6 +2683,69 @@ export interface components {
          * @enum {string}
          */
         FitEnum: "fits" | "fits_with_spacer" | "does_not_fit" | "unknown";
+        /** @description Leaving it half done. */
+        FitLeaveRequest: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            choice: string;
+            leaving: components["schemas"]["LeavingEnum"];
+            /** @default  */
+            note?: string;
+            /** Format: date-time */
+            made_at?: string | null;
+        };
+        /** @description One way to leave it half done. */
+        FitLeaving: {
+            leaving: components["schemas"]["LeavingEnum"];
+            title: string;
+            text: string;
+            caps: string[];
+            back: string[];
+            against: components["schemas"]["FitReason"][];
+        };
+        /** @description How it was left. */
+        FitLeft: {
+            leaving: components["schemas"]["LeavingEnum"];
+            text: string;
+            caps: string[];
+            note: string;
+            /** Format: date-time */
+            at: string;
+            by: string;
+        };
+        /** @description One step marked. */
+        FitMarkMakeRequest: {
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: uuid
+             * @description the way whose steps were shown
+             */
+            choice: string;
+            step: string;
+            outcome: components["schemas"]["OutcomeEnum"];
+            /** @default  */
+            reason?: string;
+            /** Format: date-time */
+            made_at?: string | null;
+        };
+        /** @description What keeps the power off a place. */
+        FitPlace: {
+            place: string;
+            number: number;
+            text: string;
+            is_off: boolean;
+            proof: string;
+            missing: components["schemas"]["FitReason"][];
+        };
+        /** @description Something that stands against it, in words. */
+        FitReason: {
+            code: string;
+            severity: string;
+            text: string;
+            refs: string[];
+        };
         /** @description A part on a gang; the core checks its figures. */
         FitRequest: {
             /** Format: uuid */
@@ -2429,6 +2764,51 @@ export interface components {
          * @enum {string}
          */
         FitStatusEnum: "planned" | "fitted";
+        /** @description One step with its gate and what came of it. */
+        FitStep: {
+            key: string;
+            act: string;
+            stage: string;
+            stage_text: string;
+            /** @description any, isolated, dead or on */
+            power: string;
+            place: string;
+            /** @description as surveys, proofs and photographs name it */
+            place_number: number;
+            place_text: string;
+            title: string;
+            text: string;
+            why: string;
+            proves: string;
+            note: string;
+            /** @description of the wire map */
+            points: string[];
+            may_skip: boolean;
+            after: string[];
+            outcome: components["schemas"]["OutcomeEnum"];
+            reason: string;
+            /** Format: date-time */
+            at: string | null;
+            by: string;
+            missing: components["schemas"]["FitReason"][];
+        };
+        /** @description The fitting of a loop. */
+        Fitting: {
+            choice: components["schemas"]["FitChoice"] | null;
+            steps: components["schemas"]["FitStep"][];
+            next: string | null;
+            places: components["schemas"]["FitPlace"][];
+            leaving: components["schemas"]["FitLeaving"][];
+            left: components["schemas"]["FitLeft"] | null;
+            is_complete: boolean;
+            minutes: components["schemas"]["Span"] | null;
+            actual: components["schemas"]["FitActual"][];
+            kit: components["schemas"]["Kit"] | null;
+            map: components["schemas"]["WireMap"] | null;
+            cautions: components["schemas"]["CautionText"][];
+            /** @description marks of a way that was chosen before */
+            earlier: number;
+        };
         /**
          * @description * `capacitive` - capacitive
          *     * `resistive` - resistive
@@ -2682,6 +3062,24 @@ export interface components {
             scope: components["schemas"]["ScopeEnum"];
             circuits?: string[];
         };
+        /**
+         * @description * `control` - control
+         *     * `companion` - companion
+         *     * `bypass` - bypass
+         *     * `spacer` - spacer
+         *     * `deeper_box` - deeper_box
+         *     * `connector` - connector
+         *     * `sleeve` - sleeve
+         *     * `wire` - wire
+         *     * `cable` - cable
+         *     * `blank_plate` - blank_plate
+         *     * `screw` - screw
+         *     * `label` - label
+         *     * `battery` - battery
+         *     * `test_lamp` - test_lamp
+         * @enum {string}
+         */
+        ItemEnum: "control" | "companion" | "bypass" | "spacer" | "deeper_box" | "connector" | "sleeve" | "wire" | "cable" | "blank_plate" | "screw" | "label" | "battery" | "test_lamp";
         /** @description A loop sheet to judge, and whose words to use. */
         JudgeRequestRequest: {
             sheet: {
@@ -2721,6 +3119,53 @@ export interface components {
          * @enum {string}
          */
         KindCategoryEnum: "lamp" | "bypass" | "standby" | "control" | "cable";
+        /** @description What a control's box should hold. */
+        Kit: {
+            part: string;
+            name: string;
+            items: components["schemas"]["KitItem"][];
+            /** Format: date-time */
+            at: string | null;
+            by: string;
+        };
+        /** @description What was found in the box of a control. */
+        KitCheckMakeRequest: {
+            /** Format: uuid */
+            id: string;
+            part: string;
+            found: {
+                [key: string]: boolean;
+            };
+            /** Format: date-time */
+            made_at?: string | null;
+        };
+        /**
+         * @description * `device` - device
+         *     * `leaflet` - leaflet
+         *     * `screws` - screws
+         *     * `connectors` - connectors
+         *     * `link` - link
+         *     * `plate` - plate
+         *     * `battery` - battery
+         * @enum {string}
+         */
+        KitEnum: "device" | "leaflet" | "screws" | "connectors" | "link" | "plate" | "battery";
+        /** @description A kit that nobody looked into, or that lacks something. */
+        KitGap: {
+            /** Format: uuid */
+            loop: string;
+            name: string;
+            part: string;
+            is_checked: boolean;
+            items: string[];
+            missing: string[];
+        };
+        /** @description One thing of a kit. */
+        KitItem: {
+            kit: components["schemas"]["KitEnum"];
+            text: string;
+            found: boolean | null;
+        };
         /** @description One lamp group. */
         LampResult: {
             kind: string;
@@ -2799,6 +3244,13 @@ export interface components {
             text: string;
             is_enough: boolean;
         };
+        /**
+         * @description * `locked` - locked
+         *     * `capped` - capped
+         *     * `restored` - restored
+         * @enum {string}
+         */
+        LeavingEnum: "locked" | "capped" | "restored";
         /** @description Light over conduction of each lamp type, and the proposed trims. */
         LightCurve: {
             gamma_deg: number[];
@@ -3096,6 +3548,41 @@ export interface components {
             name: string;
             seats: components["schemas"]["Seat"][];
         };
+        /** @description One row of the list. */
+        Material: {
+            item: components["schemas"]["ItemEnum"];
+            key: string;
+            text: string;
+            why: string;
+            /** Format: double */
+            needed: number;
+            /** Format: double */
+            with_spare: number;
+            /** Format: double */
+            in_van: number;
+            van_version: number;
+            /** Format: double */
+            to_buy: number;
+            unit: string;
+            pack: number;
+            /** Format: double */
+            price: number | null;
+            /** Format: double */
+            cost: number | null;
+            loops: string[];
+            /** @description else it is measured there */
+            is_known: boolean;
+        };
+        /** @description What is taken along. */
+        Materials: {
+            rows: components["schemas"]["Material"][];
+            tools: components["schemas"]["Tool"][];
+            /** Format: double */
+            cost: number;
+            unpriced: number;
+            kits: components["schemas"]["KitGap"][];
+            loops: number;
+        };
         /** @description One mode of a row of the matrix. */
         MatrixCell: {
             mode: string;
@@ -3350,10 +3837,12 @@ export interface components {
          *     * `measure` - measure what decides
          *     * `light_on` - look at the light on
          *     * `loads` - look at the load
+         *     * `route` - choose the way
+         *     * `fit` - fit it
          *     * `sheet` - print the sheet
          * @enum {string}
          */
-        NextStepEnum: "survey" | "lamps" | "control" | "remedy" | "measure" | "light_on" | "loads" | "sheet";
+        NextStepEnum: "survey" | "lamps" | "control" | "remedy" | "measure" | "light_on" | "loads" | "route" | "fit" | "sheet";
         /** @description A finding of the survey in words. */
         Note: {
             code: string;
@@ -3426,6 +3915,14 @@ export interface components {
             /** Format: double */
             share_ratio: number;
         };
+        /**
+         * @description * `open` - open
+         *     * `done` - done
+         *     * `skipped` - skipped
+         *     * `trouble` - trouble
+         * @enum {string}
+         */
+        OutcomeEnum: "open" | "done" | "skipped" | "trouble";
         /** @description A gang whose judgement no longer holds, and why. */
         Outdated: {
             /** Format: uuid */
@@ -3754,6 +4251,202 @@ export interface components {
         PlaceWords: {
             notes: string[];
             lines: components["schemas"]["WireLine"][];
+        };
+        /** @description Everything of a plan. */
+        Plan: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            site: string;
+            name: string;
+            /** Format: date */
+            first_day: string;
+            people: string[];
+            visits: number;
+            loops: number;
+            is_optimal: boolean;
+            version: number;
+            site_name: string;
+            begins_min: number;
+            visit_minutes: number;
+            isolate_minutes: number;
+            walk_minutes: number;
+            asked_people: components["schemas"]["PlanPerson"][];
+            windows: components["schemas"]["PlanWindow"][];
+            jobs: components["schemas"]["PlanJob"][];
+            planned: components["schemas"]["PlannedVisit"][];
+            cost: components["schemas"]["PlanCost"];
+            best: components["schemas"]["PlanCost"];
+            /** @description beside the computed plan */
+            more: components["schemas"]["PlanCost"];
+            is_by_hand: boolean;
+            bounds: components["schemas"]["PlanBound"][];
+            left_out: components["schemas"]["PlanLeftOut"][];
+            faults: components["schemas"]["PlanFault"][];
+        };
+        /** @description What binds a plan. */
+        PlanBound: {
+            code: string;
+            text: string;
+        };
+        /** @description A change of what a plan asks for. */
+        PlanChangeRequest: {
+            name: string;
+            /** Format: date */
+            first_day: string;
+            begins_min: number;
+            visit_minutes: number;
+            isolate_minutes: number;
+            walk_minutes: number;
+            people: components["schemas"]["PlanPersonRequest"][];
+            windows: components["schemas"]["PlanWindowRequest"][];
+            jobs: components["schemas"]["PlanJobSaveRequest"][];
+            version: number;
+        };
+        /** @description What a plan costs. */
+        PlanCost: {
+            visits: number;
+            isolations: number;
+            minutes: number;
+        };
+        /** @description What a new plan of a site begins with. */
+        PlanDefaults: {
+            windows: components["schemas"]["PlanWindow"][];
+            people: components["schemas"]["PlanPerson"][];
+            /** Format: uuid */
+            me: string;
+        };
+        /** @description Something that is wrong with a plan. */
+        PlanFault: {
+            visit: number;
+            loop: string;
+            text: string;
+        };
+        /** @description A loop of a plan, and what it asks for. */
+        PlanJob: {
+            /** Format: uuid */
+            loop: string;
+            name: string;
+            breaker: string;
+            way: string;
+            /** @description by hand */
+            minutes: number | null;
+            /** @description from its tasks; null without a way */
+            minutes_own: number | null;
+            skill: string;
+            needs: string[];
+            /** Format: date */
+            ready_on: string | null;
+            visit: number | null;
+        };
+        /** @description What a loop asks for. */
+        PlanJobSaveRequest: {
+            /** Format: uuid */
+            loop: string;
+            minutes?: number | null;
+            /** @default  */
+            skill?: string;
+            needs?: string[];
+            /** Format: date */
+            ready_on?: string | null;
+        };
+        /** @description A loop in no visit, and why. */
+        PlanLeftOut: {
+            loop: string;
+            name: string;
+            text: string;
+        };
+        /** @description A new plan. */
+        PlanMakeRequest: {
+            name: string;
+            /** Format: date */
+            first_day: string;
+            begins_min: number;
+            visit_minutes: number;
+            isolate_minutes: number;
+            walk_minutes: number;
+            people: components["schemas"]["PlanPersonRequest"][];
+            windows: components["schemas"]["PlanWindowRequest"][];
+            jobs: components["schemas"]["PlanJobSaveRequest"][];
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            site: string;
+        };
+        /** @description Somebody who may go, and what they hold. */
+        PlanPerson: {
+            /** Format: uuid */
+            id: string;
+            readonly name: string;
+            skills?: string[];
+        };
+        /** @description Somebody who may go, and what they hold. */
+        PlanPersonRequest: {
+            /** Format: uuid */
+            id: string;
+            skills?: string[];
+        };
+        /** @description A plan in a list. */
+        PlanRow: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            site: string;
+            name: string;
+            /** Format: date */
+            first_day: string;
+            people: string[];
+            visits: number;
+            loops: number;
+            is_optimal: boolean;
+            version: number;
+        };
+        /** @description A loop of a visit with its time. */
+        PlanStop: {
+            /** Format: uuid */
+            loop: string;
+            name: string;
+            breaker: string;
+            begins_min: number;
+            ends_min: number;
+            minutes: number;
+            /** @description its breaker is isolated for it anew */
+            isolates: boolean;
+            actual_minutes: number | null;
+            is_done: boolean;
+        };
+        /** @description By which it is put on record. */
+        PlanTakeRequest: {
+            token: string;
+        };
+        /** @description When a circuit may be off [minute of the day]. */
+        PlanWindow: {
+            /** Format: uuid */
+            circuit: string;
+            begins_min: number | null;
+            ends_min: number | null;
+        };
+        /** @description When a circuit may be off [minute of the day]. */
+        PlanWindowRequest: {
+            /** Format: uuid */
+            circuit: string;
+            begins_min: number | null;
+            ends_min: number | null;
+        };
+        /** @description One person's day. */
+        PlannedVisit: {
+            number: number;
+            /** Format: uuid */
+            person: string;
+            person_name: string;
+            day: number;
+            /** Format: date */
+            date: string;
+            isolations: number;
+            minutes: number;
+            ends_min: number;
+            stops: components["schemas"]["PlanStop"][];
+            dark: components["schemas"]["Dark"][];
         };
         /** @description Power available against reservoir voltage. */
         PowerCurve: {
@@ -4105,6 +4798,11 @@ export interface components {
          * @enum {string}
          */
         SourceEnum: "declared" | "measured" | "assumed";
+        /** @description How long something takes [min]: as likely more as less, and nine of ten within. */
+        Span: {
+            likely: number;
+            within: number;
+        };
         /** @description The same with disturbance and leakage. */
         Spread: {
             samples: number;
@@ -4387,6 +5085,27 @@ export interface components {
             matrix: number[][];
             best: number[];
         };
+        /** @description A tool. */
+        Tool: {
+            tool: components["schemas"]["ToolEnum"];
+            text: string;
+        };
+        /**
+         * @description * `tester` - tester
+         *     * `lock_off` - lock_off
+         *     * `screwdrivers` - screwdrivers
+         *     * `stripper` - stripper
+         *     * `pliers` - pliers
+         *     * `torch` - torch
+         *     * `tape` - tape
+         *     * `camera` - camera
+         *     * `meter` - meter
+         *     * `torque` - torque
+         *     * `steps` - steps
+         *     * `hole_tools` - hole_tools
+         * @enum {string}
+         */
+        ToolEnum: "tester" | "lock_off" | "screwdrivers" | "stripper" | "pliers" | "torch" | "tape" | "camera" | "meter" | "torque" | "steps" | "hole_tools";
         /** @description One change with both states. */
         Trail: {
             /** Format: uuid */
@@ -4505,6 +5224,20 @@ export interface components {
             value: string;
             text: string;
         };
+        /** @description What is in the van of one thing. */
+        Van: {
+            key: string;
+            version: number;
+            /** Format: double */
+            count: number;
+        };
+        /** @description How much of something is in the van. */
+        VanSaveRequest: {
+            key: string;
+            version: number;
+            /** Format: double */
+            count: number;
+        };
         /**
          * @description * `unknown` - unknown
          *     * `dark` - dark
@@ -4528,6 +5261,18 @@ export interface components {
             ask: components["schemas"]["CodeText"][];
             bring: components["schemas"]["CodeText"][];
             notes: components["schemas"]["Note"][];
+        };
+        /** @description A visit by hand. */
+        VisitSaveRequest: {
+            /** Format: uuid */
+            person: string;
+            day: number;
+            loops: string[];
+        };
+        /** @description All visits of a plan by hand. */
+        VisitsSaveRequest: {
+            version: number;
+            visits: components["schemas"]["VisitSaveRequest"][];
         };
         /** @description One cycle. */
         Waveforms: {
@@ -4561,6 +5306,8 @@ export interface components {
             /** Format: date-time */
             at: string;
             by: string;
+            /** @description fitting by it has begun */
+            is_begun: boolean;
             /** @description what it stands on has not changed since */
             is_current: boolean;
             core_version: string;
@@ -4634,8 +5381,9 @@ export interface components {
             isolation: string;
             rule: string;
             losses: string[];
-            /** @description low, typical, high */
-            minutes: number[];
+            /** @description phase mode of a dimmer; empty for one that switches only */
+            dims_mode: string;
+            minutes: components["schemas"]["Span"];
             /** Format: double */
             price: number | null;
             is_reversible: boolean;
@@ -8672,9 +9420,11 @@ export interface operations {
                  *     * `measure` - measure what decides
                  *     * `light_on` - look at the light on
                  *     * `loads` - look at the load
+                 *     * `route` - choose the way
+                 *     * `fit` - fit it
                  *     * `sheet` - print the sheet
                  */
-                next_step?: ("control" | "lamps" | "light_on" | "loads" | "measure" | "remedy" | "sheet" | "survey")[];
+                next_step?: ("control" | "fit" | "lamps" | "light_on" | "loads" | "measure" | "remedy" | "route" | "sheet" | "survey")[];
                 /**
                  * @description * `name` - name
                  *     * `breaker` - breaker
@@ -9491,6 +10241,248 @@ export interface operations {
             };
         };
     };
+    loops_fit_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fitting"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    loops_fit_left_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitLeaveRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fitting"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    loops_fit_marks_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitMarkMakeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fitting"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     loops_gangs_create: {
         parameters: {
             query?: never;
@@ -9609,6 +10601,103 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Isolation"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    loops_kit_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KitCheckMakeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fitting"];
                 };
             };
             /** @description problem+json */
@@ -12305,6 +13394,781 @@ export interface operations {
             };
         };
     };
+    plans_list: {
+        parameters: {
+            query: {
+                /** @description whose plans */
+                site: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanRow"][];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plans_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanMakeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plans_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plans_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanChangeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plans_compute_create: {
+        parameters: {
+            query?: {
+                /** @description answer in lines that tell how far it is */
+                progress?: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Computed"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "plans_day.pdf_retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plans_materials_retrieve: {
+        parameters: {
+            query?: {
+                /** @description only of this visit, from 0 */
+                visit?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Materials"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plans_take_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanTakeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plans_visits_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VisitsSaveRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "plans_visits.ics_retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plans_defaults_retrieve: {
+        parameters: {
+            query: {
+                /** @description whose plans */
+                site: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanDefaults"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     readings_strike_create: {
         parameters: {
             query?: never;
@@ -13775,6 +15639,101 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TypicalLamp"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    van_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VanSaveRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Van"];
                 };
             };
             /** @description problem+json */

@@ -37,6 +37,8 @@ const After = lazy(() => import("./choose/After").then((m) => ({ default: m.Afte
 const Loads = lazy(() => import("./off/Loads").then((m) => ({ default: m.Loads })));
 const Together = lazy(() => import("./off/Loads").then((m) => ({ default: m.Together })));
 const RouteStep = lazy(() => import("../ways/RouteStep").then((m) => ({ default: m.RouteStep })));
+const FitStep = lazy(() => import("../fit/FitStep").then((m) => ({ default: m.FitStep })));
+const FitPanel = lazy(() => import("../fit/FitPanel").then((m) => ({ default: m.FitPanel })));
 const WithLightOn = lazy(() => import("./lit/WithLightOn").then((m) => ({ default: m.WithLightOn })));
 const OffState = lazy(() => import("./OffState").then((m) => ({ default: m.OffState })));
 
@@ -278,6 +280,7 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
                 ) : (
                   <p className="empty">{texts.off.none}</p>
                 ))}
+              {step === "fit" && <FitStep loop={loop} mayEdit={mayEdit} onGo={go} />}
               {step === "prove" && <After gang={gang} draft={draft} mayEdit={mayEdit} />}
               {step === "handover" && (
                 <SheetStep loop={loop} gang={gang} isChanged={isChanged} onOpen={change} draft={draft} />
@@ -287,6 +290,10 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
         </section>
         {isSurveyStep(step) && survey.data && choices.data ? (
           <SurveyPanel survey={survey.data} choices={choices.data} region={loop.region} />
+        ) : step === "fit" ? (
+          <Suspense fallback={null}>
+            <FitPanel loop={loop.id} />
+          </Suspense>
         ) : (
           <WhyPanel
             judgement={judgement}
@@ -298,6 +305,7 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
               overall={overall.data}
               isCurrent={overall.isCurrent}
               error={overall.error}
+              later={loop.next_step === "route" || loop.next_step === "fit" ? loop.next_step : null}
               onNext={(action) => {
                 const next = placeOf(action);
                 go(next.step, next.tab);

@@ -10,10 +10,16 @@ interface Props {
   isCurrent: boolean;
   /** It could not be weighed: then there is no verdict, and why is said. */
   error: Error | null;
-  onNext: (action: Schemas["NextActionEnum"]) => void;
+  /** What the whole loop wants after a good judgement; null for nothing but its sheet. */
+  later: "route" | "fit" | null;
+  onNext: (action: Schemas["NextStepEnum"]) => void;
 }
 
-export function OverallVerdict({ overall, isCurrent, error, onNext }: Props) {
+function upper(text: string): string {
+  return text.slice(0, 1).toUpperCase() + text.slice(1);
+}
+
+export function OverallVerdict({ overall, isCurrent, error, later, onNext }: Props) {
   return (
     <div className={`overall${isCurrent ? "" : " is-weighing"}`} aria-busy={!isCurrent}>
       {/* Spoken once it is settled, never while it is still being weighed. */}
@@ -33,9 +39,16 @@ export function OverallVerdict({ overall, isCurrent, error, onNext }: Props) {
               ))}
             </ul>
           )}
-          <button type="button" className="solid next-action" onClick={() => onNext(overall.next_action)}>
-            {overall.next_text}
-          </button>
+          {/* What is judged well goes on with the job, as the round says it. */}
+          {overall.next_action === "sheet" && later !== null ? (
+            <button type="button" className="solid next-action" onClick={() => onNext(later)}>
+              {upper(texts.list.nextSteps[later])}
+            </button>
+          ) : (
+            <button type="button" className="solid next-action" onClick={() => onNext(overall.next_action)}>
+              {overall.next_text}
+            </button>
+          )}
         </>
       )}
     </div>

@@ -19,7 +19,7 @@ export const STEPS = [
 export type Step = (typeof STEPS)[number];
 
 /** A step shows when it can do something. */
-export const READY: readonly Step[] = STEPS.filter((step) => step !== "fit" && step !== "setup");
+export const READY: readonly Step[] = STEPS.filter((step) => step !== "setup");
 
 export const TABS = {
   box: ["found", "which"],
@@ -63,6 +63,8 @@ const NEXT: Record<Schemas["NextStepEnum"], At> = {
   measure: { step: "judge", tab: "light_off" },
   light_on: { step: "judge", tab: "light_on" },
   loads: { step: "judge", tab: "loads" },
+  route: { step: "route", tab: "ways" },
+  fit: { step: "fit", tab: null },
   sheet: { step: "handover", tab: null },
 };
 

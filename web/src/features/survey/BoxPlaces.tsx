@@ -1,9 +1,12 @@
 /** Which box of the loop this is: a two-way circuit has one at either end, each with its own survey and proof. */
+import { Link } from "react-router";
 import { say, texts } from "../../texts";
 import type { Survey } from "./queries";
 
 const words = texts.isolation;
 const MOST_BOXES = 4;
+/** Luminaires are places of their own, from this number on. */
+export const FIRST_POINT = 11;
 
 interface Props {
   survey: Survey;
@@ -15,6 +18,14 @@ export function BoxPlaces({ survey, mayEdit, onPlace }: Props) {
   const last = survey.boxes.at(-1);
   const mayAdd = mayEdit && last !== undefined && last.is_begun && survey.boxes.length < MOST_BOXES;
   if (survey.boxes.length === 1 && survey.place === 1) return null;
+  if (survey.place >= FIRST_POINT) {
+    return (
+      <p className="notice">
+        {say(texts.fit.luminaire, { gang: survey.place - FIRST_POINT + 1 })}{" "}
+        <Link to={`/loops/${survey.loop}?step=fit`}>{texts.fit.backToFit}</Link>
+      </p>
+    );
+  }
   return (
     <nav className="box-places" aria-label={words.boxes}>
       {survey.boxes.map((box) => (

@@ -6,6 +6,7 @@ import { IsolationCard } from "../isolation/IsolationCard";
 import { useIsolationEntries } from "../isolation/useIsolationEntries";
 import { whatOf } from "../isolation/words";
 import { useCircuits } from "../round/queries";
+import { FIRST_POINT } from "./BoxPlaces";
 import { Tick } from "./fields";
 import { PastSafety } from "./PastSafety";
 import { ProofCard } from "./ProofCard";
@@ -71,7 +72,7 @@ export function SafeStep(props: StepProps) {
       </details>
       <h3>{words.second}</h3>
       <ProofCard {...props} />
-      <StepMarks {...props} />
+      {survey.place < FIRST_POINT && <StepMarks {...props} />}
       <PastSafety survey={survey} />
     </>
   );
