@@ -247,8 +247,39 @@ CEILINGS: dict[str, tuple[dict[str, str], ...]] = {
     "Dye house": ({"line": "no", "neutral": "own"}, {"line": "no", "neutral": "own"}),
     "Cider cellar": ({"line": "yes", "neutral": "other"},),
 }
-# A way that was chosen, and why.
-CHOSEN = ("Gallery stair", "control_and_companion", "The head of the stair gets the companion: no plaster is opened.")
+# Ways that were chosen, and why; none stands for what the comparison favours.
+CHOSEN: tuple[tuple[str, str | None, str], ...] = (
+    ("Gallery stair", "control_and_companion", "The head of the stair gets the companion: no plaster is opened."),
+    ("Wheelhouse stair", None, ""),
+    ("Sack hoist", None, ""),
+    ("Meal store", None, "The old switch is to stay."),
+    ("Grain loft", None, ""),
+    ("Dock office", None, ""),
+)
+# Planned days: site, name, who comes, loops, minutes by hand, and when a breaker may be off (minutes of the day).
+PLANS: tuple[dict[str, Any], ...] = (
+    {
+        "site": "Kestrel Mill",
+        "name": "Stairs, hoist and stores",
+        "people": ("wren", "tam"),
+        "loops": (
+            "Gallery stair",
+            "Wheelhouse stair",
+            "Sack hoist",
+            "Meal store",
+            "Grain loft",
+            "Bell chamber",
+        ),
+        "windows": {"9": (600, 1020)},
+    },
+    {
+        "site": "Larkspur Cannery",
+        "name": "Dock office",
+        "people": ("wren",),
+        "loops": ("Dock office",),
+        "windows": {},
+    },
+)
 # A leaflet's drawing that exchanges line and load, and its correction: loop, two names, where they are from.
 LEAFLET = ("Grain loft", "Leaflet of the relay", "Leaflet, corrected", "leaflet in the box, page 2")
 # Surveys of some loops: practice, enquiry, measures of box and control; readings are taken by the stand-in.

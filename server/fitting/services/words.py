@@ -8,10 +8,12 @@ from ember_core.findings import Finding
 from ember_core.fitting.steps import Act, Step, device_at
 from ember_core.wiring.proof import WiringFinding
 from fitting.services.standing import Standing
+from survey.models import Survey
 from survey.services.words import Words
 from wording.quantities import local_number
 from wording.texts import catalogue, fill, vocabulary_of
 from work.services.mapping import line_answer
+from work.services.points import number_of
 from work.services.words import RouteWords, upper
 
 Json = dict[str, Any]
@@ -27,6 +29,8 @@ class FitWords:
         self.route = RouteWords(region, cores)
         self.survey = Words(region)
         self.texts = catalogue("fitting")
+        boxes = Survey.objects.filter(loop=standing.loop).exclude(name="").values_list("place", "name")
+        self.names: dict[int, str] = dict(boxes)
         self.vocabulary = vocabulary_of(region)
 
     @property
@@ -49,15 +53,15 @@ class FitWords:
         return key if step is None else str(self.of(step)["title"])
 
     def place(self, place: str) -> str:
-        """A place; empty for none."""
-        return upper(self.route.place(place)) if place else ""
+        """A place by the name that its survey gives it; empty for none."""
+        return (self.names.get(number_of(place)) or upper(self.route.place(place))) if place else ""
 
     def _params(self, step: Step) -> Json:
         device = step.device or device_at(step.place or "box", self.standing.wanted)
         if step.terminals:
             device = step.terminals[0].rsplit(".", 1)[0]
         return {
-            "place": self.route.place(step.place) if step.place else "",
+            "place": (self.names.get(number_of(step.place)) or self.route.place(step.place)) if step.place else "",
             "lamp": self.route.device(step.lamp) if step.lamp else "",
             "device": self.route.device(device) if device else "",
             "terminals": ", ".join(self.route.seat(terminal) for terminal in step.terminals),

@@ -145,7 +145,7 @@ def item_text(one: Taken, parts: dict[str, Part], texts: Json) -> str:
         "thread": str(spec.get("thread", "")),
         "cores": int(float(spec.get("cores", 0))),
         "size": local_number(f"{float(spec.get('size_m2', 0.0)) * 1e6:.3g}"),
-        "says": routes["sleeves"].get(str(spec.get("says", "")), ""),
+        "says": routes["marks"].get(str(spec.get("says", "")), ""),
         "colour": routes["colours"].get(str(spec.get("colour", "")), str(spec.get("colour", ""))),
     }
     return fill(texts["items"][one.item.value], params)

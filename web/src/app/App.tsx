@@ -32,6 +32,10 @@ const FirstPassword = lazy(() =>
   import("../features/people/OwnAccount").then((m) => ({ default: m.FirstPassword })),
 );
 
+const VisitsPage = lazy(() =>
+  import("../features/visits/VisitsPage").then((m) => ({ default: m.VisitsPage })),
+);
+
 const ShelfPage = lazy(() => import("../features/shelf/ShelfPage").then((m) => ({ default: m.ShelfPage })));
 
 const AWAY_MS = 5_000;
@@ -101,6 +105,7 @@ function Pages({ mode, onMode }: { mode: "light" | "dark"; onMode: () => void })
               path="/isolations"
               element={<BoardPage mayEdit={user.may_edit} mayRelease={user.may_release} />}
             />
+            <Route path="/visits" element={<VisitsPage mayEdit={user.may_edit} />} />
             <Route path="/shelf" element={<ShelfPage mayEdit={user.may_keep_shelf} />} />
             {user.may_keep_accounts && <Route path="/people" element={<PeoplePage />} />}
             {user.may_read_trail && <Route path="/trail" element={<TrailPage />} />}

@@ -12,6 +12,7 @@ import shelf from "../../../texts/de/web/shelf.json";
 import shell from "../../../texts/de/web/shell.json";
 import spread from "../../../texts/de/web/spread.json";
 import survey from "../../../texts/de/web/survey.json";
+import visits from "../../../texts/de/web/visits.json";
 import ways from "../../../texts/de/web/ways.json";
 
 export const tree = {
@@ -28,5 +29,6 @@ export const tree = {
   shelf,
   spread,
   survey,
+  visits,
   ways,
 };

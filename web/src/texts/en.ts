@@ -12,6 +12,7 @@ import shelf from "../../../texts/en/web/shelf.json";
 import shell from "../../../texts/en/web/shell.json";
 import spread from "../../../texts/en/web/spread.json";
 import survey from "../../../texts/en/web/survey.json";
+import visits from "../../../texts/en/web/visits.json";
 import ways from "../../../texts/en/web/ways.json";
 
 export const tree = {
@@ -28,5 +29,6 @@ export const tree = {
   shelf,
   spread,
   survey,
+  visits,
   ways,
 };

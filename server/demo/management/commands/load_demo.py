@@ -9,11 +9,12 @@ from typing import Any
 from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError
 from django.db import transaction
+from django.utils import timezone
 
 from accounts.api import DEMO_ACCOUNTS, DEMO_PASSWORD
 from accounts.models import User
 from demo import shelf, sites
-from ember_core.routes.comparing import rate
+from ember_core.routes.comparing import compare, rate
 from ember_core.routes.ways import Way
 from ember_core.survey.box import Conductor, Role, Terminal
 from ember_core.survey.document import write_conductor
@@ -30,6 +31,9 @@ from survey.services import metering
 from survey.services.answers import survey_answer
 from survey.services.isolating import open_new, put_lock
 from survey.services.recording import save_survey, take_reading
+from visits.models import Plan
+from visits.services import planning
+from visits.services.planning import working_day
 from work.models import CeilingPoint, CheckedDrawing, RouteChoice
 from work.services.choosing import WORDS, choose_way, judged_choice, keep_drawing, see_ceiling
 from work.services.finding import load
@@ -80,6 +84,7 @@ class Command(BaseCommand):
             load_surveys(technician)
             load_ceilings(technician)
             load_work(technician)
+            load_plans(technician)
             load_isolation()
         self.stdout.write(f"demo data: {made} loops loaded" if made else "demo data: already there")
 
@@ -153,10 +158,14 @@ def load_ceilings(who: User) -> None:
 
 def load_work(who: User) -> None:
     """A way that was chosen, and a leaflet whose drawing is wrong with its correction, where there is none."""
-    loop = Loop.objects.select_related("site", "circuit").filter(name=sites.CHOSEN[0]).first()
-    if loop is not None and not RouteChoice.objects.filter(loop=loop).exists():
-        kept = judged_choice(load(loop), Way(sites.CHOSEN[1]), None)
-        choose_way(who, loop.pk, uuid.uuid4(), 0, sites.CHOSEN[2], kept)
+    for name, way, why in sites.CHOSEN:
+        loop = Loop.objects.select_related("site", "circuit").filter(name=name).first()
+        if loop is None or RouteChoice.objects.filter(loop=loop).exists():
+            continue
+        loaded = load(loop)
+        wanted = compare(loaded.ask).favoured if way is None else Way(way)
+        if wanted is not None:
+            choose_way(who, loop.pk, uuid.uuid4(), 0, why, judged_choice(loaded, wanted, None))
     loop = Loop.objects.select_related("site", "circuit").filter(name=sites.LEAFLET[0]).first()
     if loop is None or CheckedDrawing.objects.filter(loop=loop).exists():
         return
@@ -175,6 +184,33 @@ def load_work(who: User) -> None:
         keep_drawing(
             who, loop.pk, {"id": key, "name": name, "source": source, "document": document, "corrects": corrects}
         )
+
+
+def load_plans(who: User) -> None:
+    """A planned day at each site, where none is; on the next working day, computed like any other."""
+    for wanted in sites.PLANS:
+        site = Site.objects.filter(name=wanted["site"]).first()
+        loops = Loop.objects.filter(site=site, name__in=wanted["loops"]) if site else None
+        if site is None or not loops or Plan.objects.filter(site=site).exists():
+            continue
+        circuits = {circuit.breaker: circuit.pk for circuit in Circuit.objects.filter(site=site)}
+        people = User.objects.filter(username__in=wanted["people"], sites=site)
+        given = {
+            "name": wanted["name"],
+            "first_day": working_day(timezone.localdate(), 1),
+            "begins_min": 480,
+            "visit_minutes": 480,
+            "isolate_minutes": 8,
+            "walk_minutes": 2,
+            "people": [{"id": person.pk, "skills": []} for person in people],
+            "windows": [
+                {"circuit": circuits[breaker], "begins_min": begins, "ends_min": ends}
+                for breaker, (begins, ends) in wanted["windows"].items()
+            ],
+            "jobs": [{"loop": loop.pk, "minutes": None, "skill": "", "needs": [], "ready_on": None} for loop in loops],
+        }
+        row = planning.save(who, site, None, 0, given, uuid.uuid4())
+        planning.take(who, row.pk, planning.computed(planning.load(row))["token"])
 
 
 def survey_document(loop: Loop, wanted: Json) -> Json:

@@ -6,6 +6,8 @@ import { MapDrawing } from "../ways/MapDrawing";
 import { stateAt } from "../ways/StatePick";
 import { nextOf, shownSteps } from "./overlay";
 import { useFitEntries, useFitting } from "./queries";
+import "../ways/ways.css";
+import "./fit.css";
 
 const words = texts.fit;
 

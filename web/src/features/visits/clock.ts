@@ -1,0 +1,10 @@
+/** Minutes of the day as a clock shows them, and back. */
+export function clock(minutes: number): string {
+  return `${String(Math.floor(minutes / 60)).padStart(2, "0")}:${String(minutes % 60).padStart(2, "0")}`;
+}
+
+/** Null for an empty field. */
+export function minutesOf(time: string): number | null {
+  const found = /^(\d{1,2}):(\d{2})/.exec(time);
+  return found === null ? null : Number(found[1]) * 60 + Number(found[2]);
+}

@@ -1,0 +1,112 @@
+/** Plans of a site, what they ask for, how they stand, what is taken along. */
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { answered, api, type Schemas } from "../../api/client";
+import { type Progress, streamed } from "../../api/stream";
+
+export type Plan = Schemas["Plan"];
+export type PlannedVisit = Schemas["PlannedVisit"];
+export type Stop = Schemas["PlanStop"];
+export type PlanSave = Omit<Schemas["PlanChangeRequest"], "version">;
+export type Material = Schemas["Material"];
+
+export function usePlans(site: string | null) {
+  return useQuery({
+    queryKey: ["plan", "list", site],
+    queryFn: () => answered(api.GET("/api/v1/plans/", { params: { query: { site: site ?? "" } } })),
+    enabled: site !== null,
+  });
+}
+
+export function useDefaults(site: string) {
+  return useQuery({
+    queryKey: ["plan", "defaults", site],
+    queryFn: () => answered(api.GET("/api/v1/plans/defaults/", { params: { query: { site } } })),
+  });
+}
+
+export function usePlan(id: string | null) {
+  return useQuery({
+    queryKey: ["plan", id],
+    queryFn: () => answered(api.GET("/api/v1/plans/{id}/", { params: { path: { id: id ?? "" } } })),
+    enabled: id !== null,
+  });
+}
+
+/** Every loop of a site, for choosing. */
+export function useLoopsOf(site: string) {
+  return useQuery({
+    queryKey: ["loops", "of", site],
+    queryFn: () => answered(api.GET("/api/v1/loops/", { params: { query: { site, page_size: 200 } } })),
+  });
+}
+
+function usePlanWrite<Given>(write: (given: Given) => Promise<Plan>) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: write,
+    onSuccess: (plan) => {
+      client.setQueryData(["plan", plan.id], plan);
+      void client.invalidateQueries({ queryKey: ["plan", "list"] });
+      void client.invalidateQueries({ queryKey: ["plan", "materials"] });
+    },
+  });
+}
+
+export function useMakePlan() {
+  return usePlanWrite((body: Schemas["PlanMakeRequest"]) => answered(api.POST("/api/v1/plans/", { body })));
+}
+
+export function useChangePlan(id: string) {
+  return usePlanWrite((body: Schemas["PlanChangeRequest"]) =>
+    answered(api.PUT("/api/v1/plans/{id}/", { params: { path: { id } }, body })),
+  );
+}
+
+export function usePutVisits(id: string) {
+  return usePlanWrite((body: Schemas["VisitsSaveRequest"]) =>
+    answered(api.PUT("/api/v1/plans/{id}/visits/", { params: { path: { id } }, body })),
+  );
+}
+
+/** Compute the best plan, told how far it is, and put it on record; it can be stopped before that. */
+export function useCompute(id: string) {
+  const [progress, setProgress] = useState<Progress | null>(null);
+  const stopper = useRef<AbortController | null>(null);
+  const write = usePlanWrite(async () => {
+    const control = new AbortController();
+    stopper.current = control;
+    setProgress(null);
+    const told = await streamed<Schemas["Computed"]>(
+      `/api/v1/plans/${id}/compute/`,
+      {},
+      control.signal,
+      setProgress,
+    );
+    return answered(
+      api.POST("/api/v1/plans/{id}/take/", { params: { path: { id } }, body: { token: told.token } }),
+    );
+  });
+  return { ...write, progress, stop: () => stopper.current?.abort() };
+}
+
+export function useMaterials(id: string, visit: number | null) {
+  return useQuery({
+    queryKey: ["plan", "materials", id, visit],
+    queryFn: () =>
+      answered(
+        api.GET("/api/v1/plans/{id}/materials/", {
+          params: { path: { id }, query: { visit: visit ?? undefined } },
+        }),
+      ),
+  });
+}
+
+export function useSetVan() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Schemas["VanSaveRequest"]) => answered(api.PUT("/api/v1/van/", { body })),
+    // A refused count is stale: what the van holds now is fetched.
+    onSettled: () => client.invalidateQueries({ queryKey: ["plan", "materials"] }),
+  });
+}
