@@ -71,6 +71,20 @@ def wire_map(page: Page, loop: str) -> None:
     page.wait_for_timeout(500)
 
 
+def fit(page: Page, loop: str) -> None:
+    """The first step of fitting, with power and wire map beside it."""
+    open_loop(page, loop)
+    go(page, "Fit")
+    page.get_by_role("article").wait_for()
+    page.wait_for_timeout(1000)
+
+
+def visits(page: Page) -> None:
+    """A planned day."""
+    page.get_by_role("link", name="Visits").click()
+    page.locator(".stop-name").first.wait_for()
+
+
 def shelf(page: Page) -> None:
     """The parts shelf with its first part open."""
     page.get_by_role("link", name="Parts shelf").click()
@@ -132,13 +146,8 @@ SHOTS: tuple[Shot, ...] = (
         "light",
         lambda page: (open_loop(page, "Kiln room"), go(page, "Box", "Which is which")),
     ),  # type: ignore[arg-type, return-value]
-    (
-        "survey-tablet",
-        TABLET,
-        "light",
-        lambda page: (open_loop(page, "Pottery studio"), go(page, "Box", "Which is which")),
-    ),  # type: ignore[arg-type, return-value]
-    ("bench-tablet", TABLET, "light", lambda page: open_loop(page, "Wheelhouse stair")),
+    ("fit", TABLET, "light", lambda page: fit(page, "Sack hoist")),
+    ("visits", DESKTOP, "light", lambda page: visits(page)),
 )
 
 

@@ -10,7 +10,19 @@ from django.apps import apps
 from django.core import serializers
 from django.db import connection, transaction
 
-_APPS = ("accounts", "sites", "parts", "loops", "judgements", "audit", "survey", "standins", "work")
+_APPS = (
+    "accounts",
+    "sites",
+    "parts",
+    "loops",
+    "judgements",
+    "audit",
+    "survey",
+    "standins",
+    "work",
+    "fitting",
+    "visits",
+)
 _kept: dict[Any, str] = {}
 
 

@@ -11,10 +11,8 @@ from ember_core.fitting.gates import Here
 from ember_core.fitting.leaving import ways_to_leave
 from ember_core.fitting.materials import kit_of
 from ember_core.fitting.steps import Step
-from ember_core.routes.lines import LineKind
 from ember_core.survey import isolation
 from ember_core.times.minutes import said_minutes
-from ember_core.wiring.drawing import Control
 from fitting.models import FitMark, KitCheck
 from fitting.services.marking import left_shortfalls
 from fitting.services.standing import Standing, places_here, standing_of
@@ -26,7 +24,7 @@ from survey.services.answers import CAUTIONS
 from survey.services.safety import name_of
 from work.models import RouteChoice
 from work.services.chosen import Chosen, chosen_of
-from work.services.mapping import line_answer, map_answer
+from work.services.mapping import line_answer, map_answer, torque_note
 from work.services.points import number_of
 from work.services.words import RouteWords
 
@@ -71,7 +69,12 @@ def fit_answer(loop: Loop, who: User) -> Json:
         "minutes": span(chosen),
         "actual": _actual(standing, words),
         "kit": _kit(loop, chosen, words),
-        "map": map_answer(standing.found, standing.wanted, loop.site.region),
+        "map": map_answer(
+            standing.found,
+            standing.wanted,
+            loop.site.region,
+            torque_nm=None if chosen.hardware is None else chosen.hardware.torque_nm,
+        ),
         "cautions": caution_words(CAUTIONS, loop.site.region),
         "earlier": FitMark.objects.filter(loop=loop).exclude(choice=standing.choice).count(),
     }
@@ -126,11 +129,7 @@ def _step(step: Step, standing: Standing, here: Mapping[str, Here], words: FitWo
 def _note(step: Step, standing: Standing, words: FitWords, chosen: Chosen) -> str:
     """The torque of the terminal that a line ends in, where somebody declares one."""
     torque = None if chosen.hardware is None else chosen.hardware.torque_nm
-    if torque is None or step.line is None or step.line.kind not in (LineKind.MOVE, LineKind.PIECE, LineKind.PULL):
-        return ""
-    controls = {one.id for one in standing.wanted.devices if isinstance(one, Control)}
-    ends = {(move.after or "").rsplit(".", 1)[0] for move in step.line.moves}
-    return words.torque(torque) if ends & controls else ""
+    return "" if step.line is None else torque_note(step.line, standing.wanted, words.route, torque)
 
 
 def _place(place: str, here: Here, words: FitWords) -> Json:

@@ -10,7 +10,6 @@ from ember_core.wiring.proof import WiringFinding
 from fitting.services.standing import Standing
 from survey.models import Survey
 from survey.services.words import Words
-from wording.quantities import local_number
 from wording.texts import catalogue, fill, vocabulary_of
 from work.services.mapping import line_answer
 from work.services.points import number_of
@@ -82,7 +81,3 @@ class FitWords:
         """What would be wrong with the power on."""
         said = self.route.finding(finding)
         return {"code": said["code"], "severity": said["severity"], "text": said["text"], "refs": []}
-
-    def torque(self, torque_nm: float) -> str:
-        """The torque of a terminal's screw."""
-        return fill(self.texts["torque"], {"torque": local_number(f"{torque_nm:.2g}")}, self.vocabulary)

@@ -93,6 +93,7 @@ class MapLineSerializer(serializers.Serializer):
     text = serializers.CharField()
     kind = serializers.CharField()
     points = serializers.ListField(child=serializers.CharField())
+    note = serializers.CharField(help_text="torque of the terminal's screw, where it is declared")
 
 
 class WiringFindingSerializer(serializers.Serializer):

@@ -34,10 +34,18 @@ def work_answer(loaded: Loaded) -> Json:
         **standing_answer(loaded),
         "ceiling": ceiling_answer(loop),
         "choices": [_choice(row, loaded) for row in rows],
-        "chosen_map": None if chosen is None else map_answer(*chosen, loop.site.region),
+        "chosen_map": None
+        if chosen is None
+        else map_answer(*chosen, loop.site.region, torque_nm=_torque_nm(loaded, newest)),
         "basis": loaded.basis,
         "start": None if start is None else wiring_document(start, loop.name),
     }
+
+
+def _torque_nm(loaded: Loaded, choice: RouteChoice | None) -> float | None:
+    """Of the screws of the chosen control; None where nobody declares it."""
+    key = None if choice is None else choice.control
+    return next((one.hardware.torque_nm for one in loaded.ask.offered if one.key == key), None)
 
 
 def chosen_seats(row: RouteChoice) -> tuple[Seats, Seats]:

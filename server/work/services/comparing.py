@@ -179,7 +179,11 @@ def way_answer(loaded: Loaded, way: Way, control: str | None) -> Json:
     words = RouteWords(loaded.loop.site.region)
     route, found = row.route, loaded.ask.found.seats
     wanted = None if row.against is not None or route is None else route.wanted
+    one = next((one for one in loaded.ask.offered if one.key == row.control), None)
+    torque_nm = None if one is None else one.hardware.torque_nm
+    region = loaded.loop.site.region
+    is_drawn = wanted is not None and found is not None
     return {
         "row": row_answer(loaded, row, words),
-        "map": None if wanted is None or found is None else map_answer(found, wanted, loaded.loop.site.region),
+        "map": map_answer(found, wanted, region, torque_nm=torque_nm) if is_drawn else None,  # type: ignore[arg-type]
     }

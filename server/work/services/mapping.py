@@ -9,8 +9,9 @@ from typing import Any
 from ember_core.routes.lines import Line, LineKind, lines_back, lines_of
 from ember_core.routes.seats import CAP, Seats
 from ember_core.wiring.document import read
-from ember_core.wiring.drawing import Device, Drawing, terminals_of
+from ember_core.wiring.drawing import Control, Device, Drawing, terminals_of
 from ember_core.wiring.proof import WiringProof, live_cores, prove
+from wording.quantities import local_number
 from work.services.words import RouteWords, upper
 
 Json = dict[str, Any]
@@ -18,14 +19,22 @@ Json = dict[str, Any]
 MOST_STATES = 64
 
 
-def map_answer(found: Seats, wanted: Seats, region: str, proof: WiringProof | None = None) -> Json:
-    """The wire map found → wanted, and back."""
+def map_answer(
+    found: Seats, wanted: Seats, region: str, proof: WiringProof | None = None, *, torque_nm: float | None = None
+) -> Json:
+    """The wire map found → wanted, and back; with the torque of the control's screws, where it is declared."""
     cores = {core.id: core for core in (*found.cores, *wanted.cores)}
     words = RouteWords(region, cores)
     drawing = wanted.drawing()
     proof = proof or prove(drawing)
     return {
-        "lines": [*_first(words), *(line_answer(line, words) for line in lines_of(found, wanted))],
+        "lines": [
+            *_first(words),
+            *(
+                {**line_answer(line, words), "note": torque_note(line, wanted, words, torque_nm)}
+                for line in lines_of(found, wanted)
+            ),
+        ],
         "back": [*_first(words), *(line_answer(line, words) for line in lines_back(found, wanted))],
         "works": proof.works,
         "findings": [words.finding(finding) for finding in proof.findings],
@@ -39,7 +48,18 @@ def _first(words: RouteWords) -> list[Json]:
 
 
 def _line(key: str, place: str, text: str, kind: str, points: Sequence[str] = ()) -> Json:
-    return {"key": key, "place": place, "text": upper(text), "kind": kind, "points": list(points)}
+    return {"key": key, "place": place, "text": upper(text), "kind": kind, "points": list(points), "note": ""}
+
+
+def torque_note(line: Line, wanted: Seats, words: RouteWords, torque_nm: float | None) -> str:
+    """The torque of the terminal screw that a line ends in; empty where it ends in none, or nobody declares one."""
+    if torque_nm is None or line.kind not in (LineKind.MOVE, LineKind.PIECE, LineKind.PULL):
+        return ""
+    controls = {one.id for one in wanted.devices if isinstance(one, Control)}
+    ends = {(move.after or "").rsplit(".", 1)[0] for move in line.moves}
+    if not ends & controls:
+        return ""
+    return words.sentence("torque", {"torque": local_number(f"{torque_nm:.2g}")})
 
 
 def line_answer(line: Line, words: RouteWords) -> Json:

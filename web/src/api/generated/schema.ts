@@ -3541,6 +3541,8 @@ export interface components {
             text: string;
             kind: string;
             points: string[];
+            /** @description torque of the terminal's screw, where it is declared */
+            note: string;
         };
         /** @description A place with its terminals and joints. */
         MapPlace: {

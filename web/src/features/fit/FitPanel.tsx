@@ -46,7 +46,7 @@ export function FitPanel({ loop }: { loop: string }) {
             className={`is-${line.kind}`}
             aria-current={line.key === next?.key ? "step" : undefined}
           >
-            {line.text}
+            {line.text} {line.note && <small>{line.note}</small>}
           </li>
         ))}
       </ol>

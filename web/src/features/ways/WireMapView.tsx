@@ -76,7 +76,7 @@ export function WireMapView({ map, onTry }: Props) {
         <ol className="map-lines">
           {lines.map((line) => (
             <li key={line.key} className={`is-${line.kind}`}>
-              {line.text}
+              {line.text} {line.note && <small>{line.note}</small>}
             </li>
           ))}
         </ol>

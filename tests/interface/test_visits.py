@@ -1,0 +1,125 @@
+"""The page Visits: a plan typed, computed, moved about by keys and by hand, refused in words, shared by two."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from tests.interface.test_fit import FitPage
+from visits.models import Plan, VanItem
+
+LOOPS = (("Wheelhouse stair", "two_wire"), ("Sack hoist", "module_at_lamp"), ("Grain loft", "module_with_switch"))
+
+
+class Visits(FitPage):
+    """Three loops on two breakers, and one without a way."""
+
+    def planned(self) -> Page:
+        """A plan made from nothing, typed key by key, and computed."""
+        for name, way in LOOPS:
+            self.chosen(name, way)
+        page = self.sign_in()
+        page.get_by_role("link", name="Visits").click()
+        page.get_by_label("Site").select_option("Kestrel Mill")
+        expect(page.get_by_text("No day is planned at this site yet")).to_be_visible()
+        page.get_by_role("button", name="New plan").first.click()
+        self.typed(page.get_by_label("Name of the plan"), "Stair, hoist and loft")
+        for name in (*(name for name, _ in LOOPS), "Bell chamber"):
+            page.get_by_role("checkbox", name=name).check()
+        page.get_by_role("button", name="Keep", exact=True).click()
+        page.get_by_role("button", name="Plan it").click()
+        expect(page.locator(".plan-cost")).to_contain_text("1 visit, 2 isolations")
+        expect(page.locator(".plan-cost")).to_contain_text("Nothing better is possible")
+        return page
+
+    def stops(self, page: Page) -> list[str]:
+        """Loops in their order."""
+        return page.locator(".stop-name a").all_inner_texts()
+
+    def test_a_day_from_nothing_and_what_moving_costs(self) -> None:
+        """By keys and by dragging; each change says what it costs; undo brings it back; a reload keeps it."""
+        page = self.planned()
+        left = page.get_by_role("region", name="In no visit")
+        expect(left).to_contain_text("Bell chamber No way is chosen for it")
+        first = self.stops(page)
+        middle = first[1]
+        before = page.locator(".plan-cost b").inner_text()
+        # The stair stands at one end: between the two loops of breaker 9 it costs an isolation more.
+        outer = "Wheelhouse stair"
+        button = "earlier" if first.index(outer) == 2 else "later"
+        move = page.get_by_role("button", name=f"{outer}: {button}")
+        move.focus()
+        page.keyboard.press("Enter")
+        expect(page.locator(".plan-cost")).to_contain_text("isolations +1")
+        self.assertEqual(self.stops(page)[1], outer)
+        page.reload()
+        expect(page.locator(".plan-cost")).to_contain_text("isolations +1")
+        page.locator(".stops li").filter(has_text=outer).drag_to(page.locator(".stops li").filter(has_text=first[0]))
+        expect(page.locator(".plan-cost")).not_to_contain_text("isolations +1")
+        page.get_by_role("button", name="Undo").click()
+        expect(page.locator(".plan-cost")).to_contain_text("isolations +1")
+        page.get_by_label(f"{middle}: move to").select_option("a new day of Wren Talley")
+        expect(page.locator(".visit-card")).to_have_count(2)
+        expect(page.locator(".plan-cost")).to_contain_text("visits +1")
+        page.get_by_label(f"{middle}: move to").select_option("out of the plan")
+        expect(left).to_contain_text("Taken out by hand")
+        page.get_by_role("button", name="Plan again").click()
+        expect(page.locator(".plan-cost b")).to_have_text(before)
+        self.assertFalse(Plan.objects.get().is_by_hand)
+
+    def test_every_figure_of_a_visit_agrees(self) -> None:
+        """The end of the day is its begin and its minutes; each circuit is off for as long as its loops take."""
+        page = self.planned()
+
+        def clocks(text: str) -> list[int]:
+            return [int(hour) * 60 + int(minute) for hour, minute in re.findall(r"(\d\d):(\d\d)", text)]
+
+        head = page.locator(".visit-card header p").inner_text()
+        begins, ends = clocks(head)
+        minutes = int(re.findall(r"(\d+) min", head)[0])
+        self.assertEqual(ends - begins, minutes)
+        self.assertIn(f"{minutes} min", page.locator(".plan-cost b").inner_text())
+        times = [clocks(text) for text in page.locator(".stop-time").all_inner_texts()]
+        told = [int(re.findall(r"(\d+) min", text)[0]) for text in page.locator(".stop-name small").all_inner_texts()]
+        self.assertEqual([end - begin for begin, end in times], told)
+        self.assertEqual(times[-1][1], ends)
+        dark = [clocks(text) for text in page.locator(".dark .figure").all_inner_texts()]
+        self.assertEqual((dark[0][0], dark[-1][1]), (begins, ends))
+        self.assertEqual(len(dark), 2)
+
+    def test_what_is_asked_wrongly_is_told_and_nothing_is_lost(self) -> None:
+        """Negative minutes, letters, hours out of order: said where it is; what was typed stays."""
+        page = self.planned()
+        page.get_by_role("tab", name="What it asks").click()
+        self.typed(page.get_by_label("Minutes at Sack hoist"), "-5")
+        page.get_by_role("button", name="Keep", exact=True).click()
+        expect(page.get_by_role("alert")).to_contain_text("Sack hoist:")
+        expect(page.get_by_label("Minutes at Sack hoist")).to_have_value("-5")
+        self.typed(page.get_by_label("Minutes at Sack hoist"), "soon")
+        expect(page.get_by_role("button", name="Keep", exact=True)).to_be_disabled()
+        self.typed(page.get_by_label("Minutes at Sack hoist"), "500")
+        page.get_by_role("button", name="Keep", exact=True).click()
+        page.get_by_role("button", name="Plan again").click()
+        expect(page.get_by_role("region", name="In no visit")).to_contain_text("Sack hoist It takes longer than a day")
+
+    def test_two_people_at_one_plan_and_one_van(self) -> None:
+        """The later change is refused and told; what the van holds is typed, and need not be bought."""
+        page = self.planned()
+        other = self.another("tam")
+        other.goto(page.url)
+        expect(other.locator(".stop-name").first).to_be_visible()
+        page.get_by_role("button", name=re.compile(": later$")).first.click()
+        expect(page.locator(".plan-cost")).to_contain_text("Beside the computed plan")
+        other.get_by_role("button", name=re.compile(": later$")).first.click()
+        expect(other.get_by_role("alert")).to_be_visible()
+        self.assertEqual(Plan.objects.get().version, 3)
+        page.get_by_role("tab", name="Take along").click()
+        field = page.get_by_label(re.compile("In the van: .*Ceiling module M1"))
+        row = page.get_by_role("row").filter(has=field)
+        expect(row.get_by_role("cell").nth(3)).to_contain_text("1")
+        self.typed(field, "1")
+        expect(row.get_by_role("cell").nth(3)).to_contain_text("0")
+        self.assertEqual(VanItem.objects.get().count, 1.0)
+        page.reload()
+        expect(page.get_by_label(re.compile("In the van: .*Ceiling module M1"))).to_have_value("1")
