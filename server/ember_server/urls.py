@@ -78,6 +78,7 @@ api = [
     path("plans/<uuid:pk>/day.pdf", visits.PlanPdfView.as_view()),
     path("plans/<uuid:pk>/visits.ics", visits.PlanCalendarView.as_view()),
     path("van/", visits.VanView.as_view()),
+    path("task-minutes/", visits.TaskMinutesView.as_view()),
     path("loops/<uuid:pk>/readings/", survey.ReadingsView.as_view()),
     path("loops/<uuid:pk>/isolations/", survey.IsolationsView.as_view()),
     path("loops/<uuid:pk>/steps/", survey.StepsView.as_view()),

@@ -94,6 +94,7 @@ class Loop(Archivable):
     overall = models.JSONField(default=dict, help_text="the one verdict, of its gang that fares worst")
     judged_on = models.JSONField(default=dict, help_text="what its judgements stand on, of a gang that is out of date")
     next_step = models.CharField(max_length=10, choices=NextStep.choices, default=NextStep.LAMPS)
+    chosen = models.JSONField(default=dict, help_text="the way that was chosen: way, control, label, works, on_bench")
     load = models.JSONField(default=dict, help_text="that of its gang that fares worst")
     words = models.CharField(max_length=2000, blank=True, help_text="what it is searched by, beside site and breaker")
     changed_at = models.DateTimeField(auto_now=True)

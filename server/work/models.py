@@ -112,3 +112,19 @@ class TaskRecord(models.Model):
 
     def __str__(self) -> str:
         return f"{self.task} of {self.loop}: {self.minutes:.0f} min"
+
+
+class TaskRange(models.Model):
+    """Low, typical and high minutes that the firm sets for a task in place of the trade's."""
+
+    id = models.BigAutoField(primary_key=True)
+    task = models.CharField(max_length=30, unique=True, choices=[(task.value, task.value) for task in Task])
+    low = models.FloatField()
+    typical = models.FloatField()
+    high = models.FloatField()
+    version = models.PositiveIntegerField(default=1)
+    at = models.DateTimeField(auto_now=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT, related_name="+")
+
+    def __str__(self) -> str:
+        return f"{self.task}: {self.low:g} to {self.high:g} min"

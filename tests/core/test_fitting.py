@@ -97,7 +97,7 @@ class Steps(TestCase):
     def test_all_lines_together_make_the_wanted_wiring(self) -> None:
         """Each move stands in one step and no more; undone in the other order they restore what was found."""
         for found, wanted in works():
-            lines = [step.line for step in steps_of(found, wanted) if step.line is not None]
+            lines = list({step.line.key: step.line for step in steps_of(found, wanted) if step.line}.values())
             moves = [move for line in lines for move in line.moves]
             self.assertEqual(len({move.point for move in moves}), len(moves))
             self.assertEqual(after_moves(found.seat_of, moves), dict(wanted.seat_of))
@@ -126,12 +126,22 @@ class Steps(TestCase):
                     self.assertIs(step.power, Power.DEAD)
 
     def test_sleeves_go_on_before_anything_is_parted(self) -> None:
-        """Afterwards nobody knows which core is which."""
+        """Afterwards nobody knows which core is which; at every end that is opened, where it is proved dead."""
         for found, wanted in works():
-            keys = [step.key for step in steps_of(found, wanted)]
-            for step in steps_of(found, wanted):
-                if step.line is not None and step.line.kind is LineKind.SLEEVE:
+            steps = steps_of(found, wanted)
+            keys = [step.key for step in steps]
+            proved = {step.place for step in steps if step.act is Act.SAFE}
+            cores = {core.id: core for core in (*found.cores, *wanted.cores)}
+            ends: dict[str, set[str]] = {}
+            for step in steps:
+                if step.line is None or step.line.sleeve is None:
+                    continue
+                ends.setdefault(step.line.sleeve.core, set()).add(step.place)
+                self.assertIn(step.place, proved)
+                if f"part@{step.place}" in keys:
                     self.assertLess(keys.index(step.key), keys.index(f"part@{step.place}"))
+            for core, places in ends.items():
+                self.assertEqual(places, {end.rstrip("'") for end in cores[core].ends} & proved)
 
     def test_inputs_and_links_come_after_line_and_load(self) -> None:
         """As the trade does it."""

@@ -30,7 +30,7 @@ class FromNothing(ServerTest):
         answer = self.api.put(f"/api/v1/gangs/{gang['id']}/", {"version": 1, **draft()}, format="json")
         self.assertEqual((answer.status_code, answer.json()["verdict"], answer.json()["version"]), (200, "dark", 2))
         row = self.api.get("/api/v1/loops/", {"search": "galley"}).json()["results"][0]
-        self.assertEqual((row["verdict"], row["next_step"], row["breaker"]), ("dark", "sheet", "2"))
+        self.assertEqual((row["verdict"], row["next_step"], row["breaker"]), ("dark", "route", "2"))
 
     def test_a_breaker_of_another_site_is_refused(self) -> None:
         """And no loop is made."""

@@ -21,6 +21,7 @@ from sites.models import Circuit, Site
 from survey.models import Isolation, Lock, Photo, TakenReading
 from tests.empty import SITES, without
 from tests.server.base import Json, ServerTest
+from visits.models import Plan
 
 METHODS = ("get", "post", "put", "patch", "delete")
 # Addresses with a key that is no record of a site: who may use them is a matter of role or of one's own.
@@ -64,6 +65,7 @@ class Strangers(ServerTest):
             "photos": photo.pk,
             "measured": measured.pk,
             "judgements": self.gang.judgements.get().pk,
+            "plans": Plan.objects.create(site=self.site, name="Day", first_day="2026-12-01", by=who).pk,
         }
 
     def test_a_walk_over_every_address_and_method(self) -> None:

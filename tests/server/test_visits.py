@@ -102,6 +102,14 @@ class Planning(PlanTest):
             self.assertEqual(off["ends_min"], pair[1]["ends_min"])
             self.assertEqual({stop["breaker"] for stop in pair}, {off["breaker"]})
 
+    def test_the_round_in_the_plans_order(self) -> None:
+        """Only what stands in a visit, and as it stands there."""
+        made = self.by_hand(self.make(), self.loops[::-1]).json()
+        answer = self.api.get(f"/api/v1/loops/?plan={made['id']}").json()
+        self.assertEqual([row["name"] for row in answer["results"]], [loop.name for loop in self.loops[::-1]])
+        self.assertEqual(self.api.get(f"/api/v1/loops/?plan={uuid.uuid4()}").json()["count"], 0)
+        self.assertEqual(self.api.get("/api/v1/loops/?plan=soon").status_code, 400)
+
     def test_by_hand_it_costs_more_and_says_how_much(self) -> None:
         """Breakers in turn: two isolations more, and 16 minutes."""
         made = self.compute(self.make())
@@ -179,6 +187,25 @@ class Planning(PlanTest):
             TaskRecord.objects.create(loop=self.loop, choice=choice, task="fit", minutes=45.0)
         later = self.api.get(f"/api/v1/plans/{made['id']}/").json()["jobs"][0]
         self.assertGreater(later["minutes_own"], job["minutes_own"])
+
+    def test_the_firms_own_minutes(self) -> None:
+        """Set by an administrator, they move every estimate; out of order or stale they are refused."""
+        admin = self.clients[Role.ADMINISTRATOR]
+        made = self.make(jobs=[{"loop": str(self.loop.pk)}])
+        before = made["jobs"][0]["minutes_own"]
+        rows = {row["task"]: row for row in self.api.get("/api/v1/task-minutes/").json()}
+        self.assertEqual((rows["fit"]["low"], rows["fit"]["is_own"], rows["fit"]["marks"]), (8.0, False, 0))
+        wanted = {"task": "fit", "version": 0, "low": 60.0, "typical": 70.0, "high": 90.0}
+        self.assertEqual(self.api.put("/api/v1/task-minutes/", wanted, format="json").status_code, 403)
+        for wrong in ({"low": 80.0}, {"low": 0.0}, {"high": 2000.0}, {"task": "dance"}):
+            answer = admin.put("/api/v1/task-minutes/", {**wanted, **wrong}, format="json")
+            self.assertEqual(answer.status_code, 422, answer.content)
+        answer = admin.put("/api/v1/task-minutes/", wanted, format="json")
+        self.assertEqual(answer.status_code, 200, answer.content)
+        self.assertTrue(next(row for row in answer.json() if row["task"] == "fit")["is_own"])
+        self.assertEqual(admin.put("/api/v1/task-minutes/", {**wanted, "high": 99.0}, format="json").status_code, 409)
+        after = self.api.get(f"/api/v1/plans/{made['id']}/").json()["jobs"][0]["minutes_own"]
+        self.assertGreater(after, before + 40)
 
     def test_bad_input_is_refused_with_its_place(self) -> None:
         """Negative minutes, another site's loop and breaker, a stranger, hours that cannot be; nothing is on record."""

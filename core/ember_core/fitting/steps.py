@@ -132,12 +132,11 @@ class _Making:
 
 
 def _lines_at(place: str, places: Sequence[str], lines: Iterable[Line], found: Seats, wanted: Seats) -> list[Line]:
-    """What is done at a place; a sleeve where the core first comes to hand; inputs and links after line and loads."""
+    """What is done at a place: a sleeve wherever its core ends; inputs and links after line and loads."""
     here: list[Line] = []
     for line in lines:
         if line.kind is LineKind.SLEEVE and line.sleeve is not None:
-            ends = _ends_of(line.sleeve.core, found, wanted)
-            if next((one for one in places if one in ends), None) == place:
+            if place in _ends_of(line.sleeve.core, found, wanted):
                 here.append(line)
         elif line.place == place or (line.place not in places and place == places[0]):
             here.append(line)
@@ -166,33 +165,37 @@ def _begin(making: _Making, place: str, stage: Stage) -> tuple[str, ...]:
     return safe, photograph
 
 
-def _work(making: _Making, place: str, stage: Stage, lines: list[Line], before: tuple[str, ...]) -> str:
-    """Sleeves while it is still known which core is which, parting, the lines, and a pull at each."""
+def _work(making: _Making, place: str, stage: Stage, lines: list[Line], before: tuple[str, ...]) -> tuple[str, ...]:
+    """Sleeves while it is still known which core is which, parting, the lines, and a pull at each; what closing waits
+    for."""
     loosen = making.add(f"loosen@{place}", Act.LOOSEN, stage, Power.DEAD, place=place, after=before)
     after: tuple[str, ...] = (*before, loosen)
-    sleeves = [line for line in lines if line.kind is LineKind.SLEEVE]
     marked = tuple(
-        making.add(line.key, Act.LINE, stage, Power.DEAD, place=place, after=after, line=line) for line in sleeves
+        making.add(f"{line.key}@{place}", Act.LINE, stage, Power.DEAD, place=place, after=after, line=line)
+        for line in lines
+        if line.kind is LineKind.SLEEVE
     )
+    moved = [line for line in lines if line.kind is not LineKind.SLEEVE]
+    if not moved:
+        # Nothing leaves its seat here: what is marked is closed again.
+        return (*after, *marked)
     part = making.add(f"part@{place}", Act.PART, stage, Power.DEAD, place=place, after=(*after, *marked))
     seated = tuple(
-        making.add(line.key, Act.LINE, stage, Power.DEAD, place=place, after=(part,), line=line)
-        for line in lines
-        if line.kind is not LineKind.SLEEVE
+        making.add(line.key, Act.LINE, stage, Power.DEAD, place=place, after=(part,), line=line) for line in moved
     )
-    return making.add(f"tug@{place}", Act.TUG, stage, Power.DEAD, place=place, after=(part, *seated))
+    return (making.add(f"tug@{place}", Act.TUG, stage, Power.DEAD, place=place, after=(part, *seated)),)
 
 
 def _box(making: _Making, place: str, lines: list[Line], wanted: Seats) -> None:
-    tug = _work(making, place, Stage.BOXES, lines, _begin(making, place, Stage.BOXES))
-    fold = making.add(f"fold@{place}", Act.FOLD, Stage.BOXES, Power.DEAD, place=place, after=(tug,))
+    worked = _work(making, place, Stage.BOXES, lines, _begin(making, place, Stage.BOXES))
+    fold = making.add(f"fold@{place}", Act.FOLD, Stage.BOXES, Power.DEAD, place=place, after=worked)
     making.add(
         f"hold@{place}",
         Act.HOLD,
         Stage.BOXES,
         Power.DEAD,
         place=place,
-        after=(tug, fold),
+        after=(*worked, fold),
         device=device_at(place, wanted),
     )
 
@@ -210,8 +213,8 @@ def device_at(place: str, seats: Seats) -> str:
 
 
 def _ceiling(making: _Making, place: str, lines: list[Line]) -> None:
-    tug = _work(making, place, Stage.CEILING, lines, _begin(making, place, Stage.CEILING))
-    making.add(f"close@{place}", Act.CLOSE, Stage.CEILING, Power.DEAD, place=place, after=(tug,))
+    worked = _work(making, place, Stage.CEILING, lines, _begin(making, place, Stage.CEILING))
+    making.add(f"close@{place}", Act.CLOSE, Stage.CEILING, Power.DEAD, place=place, after=worked)
 
 
 def _tries(making: _Making, wanted: Seats) -> tuple[str, ...]:

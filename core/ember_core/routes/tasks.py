@@ -67,9 +67,17 @@ def tasks_of(
 
 
 def places_of(found: Seats, wanted: Seats) -> tuple[str, ...]:
-    """Places where hands do something, boxes first."""
-    names = {line.place for line in lines_of(found, wanted) if line.place}
-    names |= {place for line in lines_of(found, wanted) for place in _ends(line.points)}
+    """Places where hands do something, boxes first; never the board.
+
+    A place is opened where an end moves; a sleeve goes on wherever its core ends at one of them. Where only sleeves are
+    put on, the boxes are opened for them.
+    """
+    lines = lines_of(found, wanted)
+    names = {line.place for line in lines if line.place} | {place for line in lines for place in _ends(line.points)}
+    if not names - {"board", ""}:
+        sleeved = {line.sleeve.core for line in lines if line.sleeve is not None}
+        names = {end.rstrip("'") for core in wanted.cores if core.id in sleeved for end in core.ends}
+        names = {name for name in names if not name.startswith("ceiling")}
     return tuple(sorted(names - {"board", ""}, key=lambda name: (name.startswith("ceiling"), _RANK.get(name, 5), name)))
 
 

@@ -146,11 +146,23 @@ def has_control_in(loop: Loop) -> bool:
     return standing.record.is_settled("power_on")
 
 
-def next_of(loop: Loop) -> NextStep | None:
-    """What a judged loop wants next: a way, or the fitting of the one that was chosen; None when that is done."""
-    if RouteChoice.objects.filter(loop=loop).first() is None:
-        return NextStep.ROUTE
+# Words of a judgement that do not stand against fitting.
+_GOOD_ENOUGH = ("works", "probably", "not_sure")
+
+
+def next_of(loop: Loop, step: NextStep) -> NextStep | None:
+    """What a loop wants next: a way once it is judged well, the fitting of a chosen one, its sheet when that is done.
+
+    Parameters
+    ----------
+    step : what it would want without a way. None leaves it at that.
+    """
+    if not loop.chosen:
+        return NextStep.ROUTE if step == NextStep.SHEET else None
     standing = standing_of(loop)
-    if standing is None or not standing.steps or standing.is_complete:
+    if standing is None or not standing.steps or loop.chosen.get("works") not in _GOOD_ENOUGH:
         return None
+    if standing.is_complete:
+        # What the bench would still change is not what hangs there.
+        return None if loop.chosen.get("on_bench") else NextStep.SHEET
     return NextStep.FIT

@@ -11,7 +11,7 @@ from fitting.services.standing import Standing
 from survey.models import Survey
 from survey.services.words import Words
 from wording.texts import catalogue, fill, vocabulary_of
-from work.services.mapping import line_answer
+from work.services.mapping import line_answer, sleeve_here
 from work.services.points import number_of
 from work.services.words import RouteWords, upper
 
@@ -42,7 +42,9 @@ class FitWords:
         entry = self.texts["acts"][step.act.value]
         if step.act is Act.LINE and step.line is not None:
             kind = self.texts["kinds"][step.line.kind.value]
-            return {"title": line_answer(step.line, self.route)["text"], "text": "", **kind}
+            line = step.line
+            title = sleeve_here(line, self.route) if line.sleeve else line_answer(line, self.route)["text"]
+            return {"title": title, "text": "", **kind}
         params = self._params(step)
         return {name: upper(fill(text, params, self.vocabulary)) for name, text in entry.items()}
 

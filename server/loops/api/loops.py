@@ -61,11 +61,18 @@ class LoopFilter(django_filters.FilterSet):
     verdict = django_filters.MultipleChoiceFilter(choices=VerdictWord.choices)
     works = django_filters.MultipleChoiceFilter(choices=WorksWord.choices)
     next_step = django_filters.MultipleChoiceFilter(choices=NextStep.choices)
+    # Plans stand above loops and put their rows beside them; here only their order is asked for.
+    plan = django_filters.UUIDFilter(method="of_plan")
     order = django_filters.ChoiceFilter(choices=[(name, name) for name in ORDERS], method="in_order")
 
     class Meta:
         model = Loop
         fields = ("site", "verdict", "works", "next_step")
+
+    def of_plan(self, queryset: QuerySet[Loop], name: str, value: Any) -> QuerySet[Loop]:
+        """The loops that stand in a visit of a plan, in the order of its visits."""
+        planned = queryset.filter(plan_jobs__plan=value, plan_jobs__visit__isnull=False)
+        return planned.order_by("plan_jobs__visit", "plan_jobs__position", "id")
 
     def in_order(self, queryset: QuerySet[Loop], name: str, value: str) -> QuerySet[Loop]:
         """By name, by breaker within sites, worst first, or latest change first."""

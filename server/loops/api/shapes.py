@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
@@ -29,6 +31,16 @@ class LoadNoteSerializer(serializers.Serializer):
     lit_text = serializers.CharField()
 
 
+class ChosenWaySerializer(serializers.Serializer):
+    """The way that was chosen for a loop."""
+
+    way = serializers.CharField()
+    title = serializers.CharField()
+    label = serializers.CharField()  # type: ignore[assignment]  # the framework has an attribute of that name
+    works = serializers.ChoiceField(WorksWord.choices)
+    on_bench = serializers.BooleanField(help_text="its control is the one that the bench judges")
+
+
 class LoopRowSerializer(serializers.ModelSerializer):
     """A row of the round."""
 
@@ -40,6 +52,7 @@ class LoopRowSerializer(serializers.ModelSerializer):
     why = serializers.SerializerMethodField()
     outdated = serializers.SerializerMethodField()
     next_position = serializers.SerializerMethodField()
+    chosen = serializers.SerializerMethodField()
 
     class Meta:
         model = Loop
@@ -58,6 +71,7 @@ class LoopRowSerializer(serializers.ModelSerializer):
             "next_step",
             "next_step_text",
             "next_position",
+            "chosen",
             "gang_count",
             "load",
             "changed_at",
@@ -69,6 +83,14 @@ class LoopRowSerializer(serializers.ModelSerializer):
         """Why what was judged no longer holds; empty where it does."""
         reason = outdated(loop.judged_on, loop.site)
         return str(catalogue("overall")["outdated"][reason]) if reason else ""
+
+    @extend_schema_field(ChosenWaySerializer(allow_null=True))
+    def get_chosen(self, loop: Loop) -> dict[str, Any] | None:
+        """What was chosen, with how it was judged then."""
+        if not loop.chosen:
+            return None
+        title = catalogue("routes")["ways"][loop.chosen["way"]]["title"]
+        return {**{name: loop.chosen[name] for name in ("way", "label", "works", "on_bench")}, "title": title}
 
     def get_next_position(self, loop: Loop) -> int:
         """The gang at which the next step is taken, from 1."""

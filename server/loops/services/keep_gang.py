@@ -36,7 +36,7 @@ from parts.models import Part
 
 Json = dict[str, Any]
 # What comes after a good judgement, asked of applications that stand above this one.
-later_steps: list[Callable[[Loop], NextStep | None]] = []
+later_steps: list[Callable[[Loop, NextStep], NextStep | None]] = []
 _LOAD_STATES = ("met", "unknown", "not_met")
 
 
@@ -180,12 +180,35 @@ def update_loop(loop: Loop) -> None:
     old = (gang.judged_on for gang in gangs if outdated(gang.judged_on, loop.site))
     loop.judged_on = next(old, next((gang.judged_on for gang in gangs if gang.judged_on), {}))
     loop.next_step = NextStep.SURVEY if _is_half_surveyed(loop) else _next_step(gangs, loop.overall)
-    if loop.next_step == NextStep.SHEET:
-        # What is judged well goes on: a way through, and fitting it.
-        loop.next_step = next((step for ask in later_steps if (step := ask(loop)) is not None), NextStep.SHEET)
+    if loop.chosen:
+        loop.chosen = {**loop.chosen, "on_bench": _is_on_bench(gangs, loop.chosen)}
+    if loop.next_step not in (NextStep.SURVEY, NextStep.LAMPS, NextStep.CONTROL):
+        # A way that was chosen goes before what else would help; what is judged well wants one.
+        asked = (ask(loop, NextStep(loop.next_step)) for ask in later_steps)
+        loop.next_step = next((step for step in asked if step is not None), loop.next_step)
     loop.load = max((gang.load for gang in gangs), key=_badness, default={})
     loop.words = words_of(loop)
-    loop.save(update_fields=("verdict", "works", "overall", "judged_on", "next_step", "load", "words", "changed_at"))
+    loop.save(
+        update_fields=(
+            "verdict",
+            "works",
+            "overall",
+            "judged_on",
+            "next_step",
+            "chosen",
+            "load",
+            "words",
+            "changed_at",
+        )
+    )
+
+
+def _is_on_bench(gangs: list[Gang], chosen: Json) -> bool:
+    """The control of the chosen way is what a gang has on the bench, so that its judgement is that of the way."""
+    if not chosen.get("control"):
+        return True
+    controls = [control for gang in gangs if (control := getattr(gang, "control", None)) is not None]
+    return any(str(control.part_id) == chosen["control"] for control in controls)
 
 
 def words_of(loop: Loop) -> str:

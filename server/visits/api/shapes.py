@@ -266,6 +266,33 @@ class MaterialsSerializer(serializers.Serializer):
     loops = serializers.IntegerField()
 
 
+class MinutesSpanSerializer(serializers.Serializer):
+    """Low, typical and high [min]."""
+
+    low = serializers.FloatField()
+    typical = serializers.FloatField()
+    high = serializers.FloatField()
+
+
+class TaskMinutesSerializer(MinutesSpanSerializer):
+    """What a task takes: the range, the firm's or the trade's, and what the firm's marks make of it."""
+
+    task = serializers.CharField()
+    text = serializers.CharField()
+    is_own = serializers.BooleanField()
+    version = serializers.IntegerField()
+    by = serializers.CharField()
+    marks = serializers.IntegerField(help_text="records of the firm that count")
+    now = MinutesSpanSerializer()
+
+
+class TaskMinutesSaveSerializer(MinutesSpanSerializer):
+    """The firm's range of a task."""
+
+    task = serializers.CharField(max_length=30)
+    version = serializers.IntegerField(min_value=0)
+
+
 class VanSaveSerializer(serializers.Serializer):
     """How much of something is in the van."""
 

@@ -15,7 +15,7 @@ from rest_framework.serializers import Serializer
 from rest_framework.throttling import ScopedRateThrottle
 from rest_framework.views import APIView
 
-from accounts.policy import person
+from accounts.policy import ACCOUNTS, person
 from ember_server.heavy import slot
 from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
 from ember_server.streaming import streamed
@@ -27,6 +27,7 @@ from visits.services import planning
 from visits.services.answers import defaults_of, plan_answer, plan_row
 from visits.services.materials import materials_answer, set_van
 from visits.services.paper import calendar, day_sheet_pdf
+from work.services.timing import minutes_answer, set_range
 
 PROGRESS = OpenApiParameter("progress", OpenApiTypes.BOOL, description="answer in lines that tell how far it is")
 SITE = OpenApiParameter("site", OpenApiTypes.UUID, required=True, description="whose plans")
@@ -187,3 +188,25 @@ class VanView(APIView):
         given = _given(shapes.VanSaveSerializer, request)
         item = set_van(person(request), given["key"], given["version"], given["count"])
         return Response({"key": item.key, "version": item.version, "count": item.count})
+
+
+class TaskMinutesView(APIView):
+    """What tasks take."""
+
+    write_action = ACCOUNTS
+
+    @extend_schema(responses={200: shapes.TaskMinutesSerializer(many=True), **READ_PROBLEMS})
+    def get(self, request: Request) -> Response:
+        """Every task."""
+        return Response(minutes_answer())
+
+    @extend_schema(
+        request=shapes.TaskMinutesSaveSerializer,
+        responses={200: shapes.TaskMinutesSerializer(many=True), **WRITE_PROBLEMS},
+    )
+    def put(self, request: Request) -> Response:
+        """Set the firm's range of one; a stale version is refused."""
+        given = _given(shapes.TaskMinutesSaveSerializer, request)
+        spans = {name: given[name] for name in ("low", "typical", "high")}
+        set_range(person(request), given["task"], given["version"], spans)
+        return Response(minutes_answer())

@@ -86,6 +86,13 @@ def choose_way(who: User, loop_pk: Any, key: Any, number: int, why: str, kept: J
         row = RouteChoice.objects.create(pk=key, loop=loop, number=last + 1, why=why, by=who, **kept)
         row.refresh_from_db(fields=("wire_map",))
         make_points(loop, *chosen_seats(row))
+        loop.chosen = {
+            "way": row.way,
+            "control": row.control,
+            "label": row.label,
+            "works": row.rated.get("works", "unknown"),
+            "on_bench": False,
+        }
         update_loop(loop)
         trail.record(who, "chosen", row, after=choice_data(row))
         return row

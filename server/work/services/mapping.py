@@ -67,6 +67,12 @@ def line_answer(line: Line, words: RouteWords) -> Json:
     return _line(line.key, line.place, words.text("lines", *_said(line, words)), line.kind.value, line.points)
 
 
+def sleeve_here(line: Line, words: RouteWords) -> str:
+    """A sleeve at one end: the other end is a step of its own."""
+    code, params = _said(line, words)
+    return upper(words.text("lines", f"{code}_here", params))
+
+
 def _said(line: Line, words: RouteWords) -> tuple[str, Json]:
     if line.sleeve is not None:
         mark = line.sleeve.after or line.sleeve.before

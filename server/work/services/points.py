@@ -7,6 +7,8 @@ import re
 from ember_core.fitting.steps import nodes_at
 from ember_core.routes.seats import Seats
 from ember_core.routes.tasks import places_of
+from ember_core.survey.box import Conductor
+from ember_core.survey.document import write_conductor
 from loops.models import Loop
 from survey.models import FIRST_POINT, Survey
 
@@ -28,7 +30,7 @@ def make_points(loop: Loop, found: Seats, wanted: Seats) -> None:
         number = number_of(place)
         if number < FIRST_POINT or Survey.objects.filter(loop=loop, place=number).exists():
             continue
-        conductors = [{"id": name, "terminal": "unknown"} for name in nodes_at(place, found)]
+        conductors = [write_conductor(Conductor(id=name)) for name in nodes_at(place, found)]
         Survey.objects.create(
             loop=loop,
             place=number,

@@ -105,7 +105,10 @@ function Pages({ mode, onMode }: { mode: "light" | "dark"; onMode: () => void })
               path="/isolations"
               element={<BoardPage mayEdit={user.may_edit} mayRelease={user.may_release} />}
             />
-            <Route path="/visits" element={<VisitsPage mayEdit={user.may_edit} />} />
+            <Route
+              path="/visits"
+              element={<VisitsPage mayEdit={user.may_edit} maySetMinutes={user.may_keep_accounts} />}
+            />
             <Route path="/shelf" element={<ShelfPage mayEdit={user.may_keep_shelf} />} />
             {user.may_keep_accounts && <Route path="/people" element={<PeoplePage />} />}
             {user.may_read_trail && <Route path="/trail" element={<TrailPage />} />}

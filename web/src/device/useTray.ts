@@ -40,12 +40,24 @@ export function useSender(): void {
       const isSurvey =
         typeof answer === "object" && answer !== null && "judgement" in answer && "place" in answer;
       if (isSurvey && entry.loop) client.setQueryData(["survey", entry.loop, entry.place], answer);
+      // Fitting answers with the whole of it: between the press and the next look no step opens again.
+      const isFitting =
+        typeof answer === "object" && answer !== null && "steps" in answer && "leaving" in answer;
+      if (isFitting && entry.loop) {
+        // A look that is under way is older than this answer.
+        void client.cancelQueries({ queryKey: ["fit", entry.loop] });
+        client.setQueryData(["fit", entry.loop], answer);
+      }
       for (const queryKey of CHANGED_BY_ENTRIES) {
-        const isAnswered = isSurvey && queryKey[0] === "survey";
+        const isAnswered = (isSurvey && queryKey[0] === "survey") || (isFitting && queryKey[0] === "fit");
         void client.invalidateQueries({
           queryKey,
           predicate: (query) =>
-            !(isAnswered && query.queryKey[1] === entry.loop && query.queryKey[2] === entry.place),
+            !(
+              isAnswered &&
+              query.queryKey[1] === entry.loop &&
+              (isFitting || query.queryKey[2] === entry.place)
+            ),
         });
       }
     });

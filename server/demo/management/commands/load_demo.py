@@ -194,7 +194,9 @@ def load_plans(who: User) -> None:
         if site is None or not loops or Plan.objects.filter(site=site).exists():
             continue
         circuits = {circuit.breaker: circuit.pk for circuit in Circuit.objects.filter(site=site)}
-        people = User.objects.filter(username__in=wanted["people"], sites=site)
+        people = list(User.objects.filter(username__in=wanted["people"], sites=site))
+        if not people:
+            continue
         given = {
             "name": wanted["name"],
             "first_day": working_day(timezone.localdate(), 1),

@@ -1813,6 +1813,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/task-minutes/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every task. */
+        get: operations["task_minutes_list"];
+        /** @description Set the firm's range of one; a stale version is refused. */
+        put: operations["task_minutes_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/thresholds/": {
         parameters: {
             query?: never;
@@ -2301,6 +2319,15 @@ export interface components {
             parts: components["schemas"]["BypassChoice"][];
             schools: components["schemas"]["School"][];
             place: components["schemas"]["PlaceWords"];
+        };
+        /** @description The way that was chosen for a loop. */
+        ChosenWay: {
+            way: string;
+            title: string;
+            label: string;
+            works: components["schemas"]["WorksEnum"];
+            /** @description its control is the one that the bench judges */
+            on_bench: boolean;
         };
         /** @description A circuit with the loops that hang on it, and whether it is isolated at this moment. */
         Circuit: {
@@ -3435,6 +3462,7 @@ export interface components {
             readonly next_step_text: string;
             /** @description The gang at which the next step is taken, from 1. */
             readonly next_position: number;
+            readonly chosen: components["schemas"]["ChosenWay"] | null;
             readonly gang_count: number;
             readonly load: components["schemas"]["LoadNote"] | null;
             /** Format: date-time */
@@ -3498,6 +3526,7 @@ export interface components {
             readonly next_step_text: string;
             /** @description The gang at which the next step is taken, from 1. */
             readonly next_position: number;
+            readonly chosen: components["schemas"]["ChosenWay"] | null;
             readonly gang_count: number;
             readonly load: components["schemas"]["LoadNote"] | null;
             /** Format: date-time */
@@ -3749,6 +3778,15 @@ export interface components {
             /** Format: double */
             meter_r_ohm: number | null;
             supply_on: boolean;
+        };
+        /** @description Low, typical and high [min]. */
+        MinutesSpan: {
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            typical: number;
+            /** Format: double */
+            high: number;
         };
         /**
          * @description * `before` - before
@@ -5069,6 +5107,34 @@ export interface components {
             is_low_impedance: boolean;
             supply_on: boolean;
             struck_reason: string;
+        };
+        /** @description What a task takes: the range, the firm's or the trade's, and what the firm's marks make of it. */
+        TaskMinutes: {
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            typical: number;
+            /** Format: double */
+            high: number;
+            task: string;
+            text: string;
+            is_own: boolean;
+            version: number;
+            by: string;
+            /** @description records of the firm that count */
+            marks: number;
+            now: components["schemas"]["MinutesSpan"];
+        };
+        /** @description The firm's range of a task. */
+        TaskMinutesSaveRequest: {
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            typical: number;
+            /** Format: double */
+            high: number;
+            task: string;
+            version: number;
         };
         /** @description A limit that a word hangs on. */
         Threshold: {
@@ -9438,6 +9504,7 @@ export interface operations {
                 page?: number;
                 /** @description Number of results to return per page. */
                 page_size?: number;
+                plan?: unknown;
                 search?: string;
                 site?: string;
                 /**
@@ -15358,6 +15425,147 @@ export interface operations {
             };
             /** @description problem+json */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    task_minutes_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskMinutes"][];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    task_minutes_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TaskMinutesSaveRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskMinutes"][];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

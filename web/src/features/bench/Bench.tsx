@@ -305,6 +305,7 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
               overall={overall.data}
               isCurrent={overall.isCurrent}
               error={overall.error}
+              chosen={loop.chosen}
               later={loop.next_step === "route" || loop.next_step === "fit" ? loop.next_step : null}
               onNext={(action) => {
                 const next = placeOf(action);

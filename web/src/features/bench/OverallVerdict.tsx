@@ -1,6 +1,6 @@
 /** The one verdict, why, and what to do next: the same words as in the round and on the sheet. */
 import type { Schemas } from "../../api/client";
-import { texts } from "../../texts";
+import { say, texts } from "../../texts";
 import { WorksMark } from "../WorksMark";
 
 const words = texts.overall;
@@ -12,6 +12,8 @@ interface Props {
   error: Error | null;
   /** What the whole loop wants after a good judgement; null for nothing but its sheet. */
   later: "route" | "fit" | null;
+  /** The way that was chosen, where it is not the one that is judged here. */
+  chosen: Schemas["ChosenWay"] | null;
   onNext: (action: Schemas["NextStepEnum"]) => void;
 }
 
@@ -19,7 +21,7 @@ function upper(text: string): string {
   return text.slice(0, 1).toUpperCase() + text.slice(1);
 }
 
-export function OverallVerdict({ overall, isCurrent, error, later, onNext }: Props) {
+export function OverallVerdict({ overall, isCurrent, error, later, chosen, onNext }: Props) {
   return (
     <div className={`overall${isCurrent ? "" : " is-weighing"}`} aria-busy={!isCurrent}>
       {/* Spoken once it is settled, never while it is still being weighed. */}
@@ -29,6 +31,12 @@ export function OverallVerdict({ overall, isCurrent, error, later, onNext }: Pro
       {error && !isCurrent && <p className="wrong">{error.message}</p>}
       {overall && isCurrent && (
         <>
+          {chosen && !chosen.on_bench && (
+            <p className="why-chosen">
+              {say(texts.list.otherChosen, { way: chosen.title, control: chosen.label })}{" "}
+              <WorksMark works={chosen.works} />
+            </p>
+          )}
           {overall.text !== "" && <p className="why-lead">{overall.text}</p>}
           {overall.aspects.length > 0 && (
             <ul className="aspects" aria-label={words.aspects}>
@@ -40,7 +48,7 @@ export function OverallVerdict({ overall, isCurrent, error, later, onNext }: Pro
             </ul>
           )}
           {/* What is judged well goes on with the job, as the round says it. */}
-          {overall.next_action === "sheet" && later !== null ? (
+          {later !== null ? (
             <button type="button" className="solid next-action" onClick={() => onNext(later)}>
               {upper(texts.list.nextSteps[later])}
             </button>

@@ -35,6 +35,7 @@ export function RoundPage({ mayEdit, mayKeepSites }: { mayEdit: boolean; mayKeep
     order: ORDERS.find((order) => order === params.get("order")) ?? "name",
     page: Number(params.get("page") ?? 1),
     isArchived: params.get("archived") === "1",
+    plan: params.get("plan"),
   };
   useTitle(texts.round);
   const [typed, setTyped] = useState(wish.search);
@@ -74,7 +75,11 @@ export function RoundPage({ mayEdit, mayKeepSites }: { mayEdit: boolean; mayKeep
   const rows = loops.data?.results ?? [];
   const total = loops.data?.count ?? 0;
   const unfiltered =
-    wish.search === "" && wish.site === null && wish.verdicts.length === 0 && wish.next.length === 0;
+    wish.search === "" &&
+    wish.site === null &&
+    wish.plan === null &&
+    wish.verdicts.length === 0 &&
+    wish.next.length === 0;
   return (
     <div className="round">
       <div className="round-tools">
@@ -149,6 +154,17 @@ export function RoundPage({ mayEdit, mayKeepSites }: { mayEdit: boolean; mayKeep
         mayKeepSites && <ArchivedSites onBack={(site) => setBack({ kind: "sites", ...site })} />
       ) : (
         <Outdated mayEdit={mayEdit} />
+      )}
+      {wish.plan && (
+        <p className="notice" role="status">
+          <span>{texts.visits.roundOf}</span>{" "}
+          <Link to={`/visits?${wish.site ? `site=${wish.site}&` : ""}plan=${wish.plan}`}>
+            {texts.visits.toPlan}
+          </Link>{" "}
+          <button type="button" className="outlined" onClick={() => change("plan", [])}>
+            {texts.visits.wholeRound}
+          </button>
+        </p>
       )}
       {loops.isError && (
         <p className="wrong" role="alert">
@@ -265,6 +281,11 @@ function Row({ row, isArchived, onBack }: RowProps) {
           </small>
         )}
         {row.why && <small>{row.why}</small>}
+        {row.chosen && !row.chosen.on_bench && (
+          <small>
+            {say(texts.list.chosenWay, { way: row.chosen.title })} <WorksMark works={row.chosen.works} />
+          </small>
+        )}
       </td>
       <td className="round-load">
         {row.load && (

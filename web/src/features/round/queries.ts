@@ -12,6 +12,8 @@ export interface RoundWish {
   order: Order;
   page: number;
   isArchived?: boolean;
+  /** Only what a plan visits, in its order. */
+  plan?: string | null;
 }
 
 /** Ways to order the round; by breaker it is grouped too. */
@@ -32,7 +34,8 @@ export function useLoops(wish: RoundWish) {
               site: wish.site ?? undefined,
               verdict: wish.verdicts.length > 0 ? wish.verdicts : undefined,
               next_step: wish.next.length > 0 ? wish.next : undefined,
-              order: wish.order,
+              order: wish.plan ? undefined : wish.order,
+              plan: wish.plan ?? undefined,
               page: wish.page,
               page_size: PAGE_SIZE,
               archived: wish.isArchived ? "1" : undefined,

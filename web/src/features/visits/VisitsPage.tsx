@@ -1,6 +1,6 @@
 /** Days of work at a site: planned, changed by hand with what that costs, taken along, handed out. */
 import { useEffect } from "react";
-import { useSearchParams } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import { useTitle } from "../../app/useTitle";
 import { say, texts } from "../../texts";
 import { useSites } from "../round/queries";
@@ -9,13 +9,14 @@ import { Along } from "./Along";
 import { Days } from "./Days";
 import { PlanForm } from "./PlanForm";
 import { usePlan, usePlans } from "./queries";
+import { TaskMinutes } from "./TaskMinutes";
 import "./visits.css";
 
 const words = texts.visits;
-const LOOKS = ["days", "along", "ask"] as const;
+const LOOKS = ["days", "along", "ask", "minutes"] as const;
 type Look = (typeof LOOKS)[number];
 
-export function VisitsPage({ mayEdit }: { mayEdit: boolean }) {
+export function VisitsPage({ mayEdit, maySetMinutes }: { mayEdit: boolean; maySetMinutes: boolean }) {
   const [params, setParams] = useSearchParams();
   const sites = useSites();
   const site = params.get("site") ?? sites.data?.results[0]?.id ?? null;
@@ -85,6 +86,9 @@ export function VisitsPage({ mayEdit }: { mayEdit: boolean }) {
             >
               {words.daySheet}
             </a>
+            <Link className="outlined" to={`/?site=${plan.data.site}&plan=${plan.data.id}`}>
+              {words.inOrder}
+            </Link>
             <a className="outlined" href={`/api/v1/plans/${plan.data.id}/visits.ics`}>
               {words.calendar}
             </a>
@@ -124,11 +128,13 @@ export function VisitsPage({ mayEdit }: { mayEdit: boolean }) {
             days: words.days,
             along: words.along,
             ask: say(words.ask, { count: plan.data.jobs.length }),
+            minutes: words.taskMinutes,
           }}
           chosen={look}
           onChoose={(name) => set({ look: name })}
         >
           {look === "days" && <Days key={plan.data.id} plan={plan.data} mayEdit={mayEdit} />}
+          {look === "minutes" && <TaskMinutes maySet={maySetMinutes} />}
           {look === "along" && <Along plan={plan.data} mayEdit={mayEdit} />}
           {look === "ask" && (
             <PlanForm

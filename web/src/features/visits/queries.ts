@@ -102,6 +102,28 @@ export function useMaterials(id: string, visit: number | null) {
   });
 }
 
+export type TaskRow = Schemas["TaskMinutes"];
+
+export function useTaskMinutes() {
+  return useQuery({
+    queryKey: ["task-minutes"],
+    queryFn: () => answered(api.GET("/api/v1/task-minutes/")),
+  });
+}
+
+export function useSetMinutes() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Schemas["TaskMinutesSaveRequest"]) =>
+      answered(api.PUT("/api/v1/task-minutes/", { body })),
+    onSuccess: (rows) => {
+      client.setQueryData(["task-minutes"], rows);
+      // Every estimate rests on it.
+      for (const queryKey of [["plan"], ["work"], ["fit"]]) void client.invalidateQueries({ queryKey });
+    },
+  });
+}
+
 export function useSetVan() {
   const client = useQueryClient();
   return useMutation({
