@@ -161,3 +161,5 @@ class Tasks(TestCase):
         self.assertNotIn(Task.IDENTIFY, known)
         self.assertLess(estimate(known).likely, estimate(unknown).likely)
         self.assertEqual(tasks_of(found, found, known=Known()), {Task.HAND_OVER: 1})
+        there = tasks_of(found, wanted, known=Known(is_in_place=True))
+        self.assertEqual(there, {Task.PROVE: 1, Task.HAND_OVER: 1})

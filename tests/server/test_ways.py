@@ -159,7 +159,7 @@ class Ways(ServerTest):
         }
         self.assertEqual(ends, moved)
         sleeves = [line["text"] for line in told["lines"] if line["kind"] == "sleeve"]
-        self.assertEqual(sleeves, ["Core c2 (blue): put on a sleeve that says live, at both ends."])
+        self.assertEqual(sleeves, ["Core c2 (blue): put on a sleeve that says live, at every end that is opened."])
 
     def test_each_state_says_what_is_lit_fed_and_live(self) -> None:
         """Off and on: the lamp follows, and the core to it is live only when on."""

@@ -103,7 +103,8 @@ class Asked:
     ----------
     as_found : for each gang the loop with its ordinary switch. planned : for each gang the control of the bench.
     kept : gangs whose ordinary switch stays. bypasses : those of the shelf.
-    fitted_bypass : for each gang the bypass on the bench. places : where a bypass goes.
+    fitted_bypass : for each gang the bypass on the bench. bypass_there : gangs where it hangs already.
+    places : where a bypass goes.
     box : for the depth; None while it was not surveyed. known : what of the job is settled.
     minutes : the firm's own of each task; class figures where it has none.
     order : what is weighed first.
@@ -116,6 +117,7 @@ class Asked:
     kept: Sequence[int] = ()
     bypasses: Sequence[BypassCandidate] = ()
     fitted_bypass: Mapping[int, BypassCandidate] = ()  # type: ignore[assignment]  # an empty one
+    bypass_there: Sequence[int] = ()
     places: Mapping[int, Place] = ()  # type: ignore[assignment]  # an empty one
     box: Box | None = None
     spacers_m: tuple[float, ...] = ()
@@ -357,7 +359,7 @@ def _judged(
         without_hub="" if one is None else (one.hardware.word("without_hub") or ""),
         after_power="" if one is None else (one.hardware.word("after_power") or ""),
         losses=losses,
-        minutes=minutes_of(ask, route, one, depth, dims is not None),
+        minutes=minutes_of(ask, route, one, depth, dims is not None, is_in_place=_is_in_place(ask, way, one, bypass)),
         price=price,
         is_reversible=way not in _NOT_REVERSIBLE,
     )
@@ -365,15 +367,25 @@ def _judged(
 
 
 def minutes_of(
-    ask: Asked, route: Route, one: Offered | None, depth: DepthCheck | None, dims: bool
+    ask: Asked, route: Route, one: Offered | None, depth: DepthCheck | None, dims: bool, *, is_in_place: bool
 ) -> tuple[float, float]:
     """Minutes of a way [min]: as likely more as less, and nine of ten within."""
     if route.wanted is None or ask.found.seats is None:
         return 0.0, 0.0
     hardware = None if one is None else one.hardware
-    tasks = tasks_of(ask.found.seats, route.wanted, known=ask.known, hardware=hardware, depth=depth, dims=dims)
+    known = replace(ask.known, is_in_place=is_in_place)
+    tasks = tasks_of(ask.found.seats, route.wanted, known=known, hardware=hardware, depth=depth, dims=dims)
     found = estimate(tasks, ask.minutes)
     return found.likely, found.within
+
+
+def _is_in_place(ask: Asked, way: Way, one: Offered | None, bypass: Mapping[int, BypassCandidate]) -> bool:
+    """The control is fitted, and so is the bypass that the way wants and no other."""
+    if one is None or not one.is_there or way not in (Way.TWO_WIRE, Way.WITH_BYPASS):
+        return False
+    fitted = {gang: candidate.name for gang, candidate in dict(ask.fitted_bypass).items()}
+    wanted = {gang: candidate.name for gang, candidate in bypass.items()}
+    return wanted == fitted and all(gang in ask.bypass_there for gang in wanted)
 
 
 def _gangs(ask: Asked, way: Way) -> list[int]:

@@ -23,11 +23,12 @@ class Known:
     Parameters
     ----------
     is_breaker_proved : the schedule says which breaker it is, and somebody proved it. is_identified : every conductor
-        of the box is sure.
+        of the box is sure. is_in_place : control and bypass hang there already as the way wants them.
     """
 
     is_breaker_proved: bool = False
     is_identified: bool = False
+    is_in_place: bool = False
 
 
 def tasks_of(
@@ -43,6 +44,8 @@ def tasks_of(
     places = places_of(found, wanted)
     if not places:
         return {Task.HAND_OVER: 1}
+    if known.is_in_place:
+        return {Task.PROVE: 1, Task.HAND_OVER: 1}
     boxes = [place for place in places if not place.startswith("ceiling")]
     controls = sum(isinstance(one, Control) for one in wanted.devices)
     companions = sum(isinstance(one, Companion) for one in wanted.devices)

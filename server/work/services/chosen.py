@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from ember_core.catalogue.entry import hardware
 from ember_core.parts.hardware import Hardware
@@ -14,7 +14,7 @@ from ember_core.routes.ways import Way
 from ember_core.survey.depth import DepthCheck
 from ember_core.survey.document import read_box
 from ember_core.times.minutes import Estimate, Minutes, Task, estimate
-from loops.models import Loop
+from loops.models import FitStatus, FittedBypass, FittedControl, Loop
 from parts.models import Part
 from parts.services.entries import entry_of
 from survey.models import Survey
@@ -71,6 +71,19 @@ class Chosen:
         return estimate({task: count for task, count in tasks.items() if count}, self.minutes)
 
 
+def _is_in_place(loop: Loop, choice: RouteChoice) -> bool:
+    """What the way wants hangs there already, and nobody has begun to fit it."""
+    if choice.way not in (Way.TWO_WIRE, Way.WITH_BYPASS) or choice.begun_at is not None or not choice.control:
+        return False
+    controls = FittedControl.objects.filter(gang__loop=loop)
+    bypasses = FittedBypass.objects.filter(gang__loop=loop)
+    if any(row.status != FitStatus.FITTED for row in (*controls, *bypasses)):
+        return False
+    wanted = sorted(entry["key"] for entry in choice.rated.get("bypass", []))
+    is_there = any(str(row.part_id) == choice.control for row in controls)
+    return is_there and sorted(str(row.part_id) for row in bypasses) == wanted
+
+
 def chosen_of(loop: Loop, choice: RouteChoice, minutes: Mapping[Task, Minutes] | None = None) -> Chosen:
     """Everything that the work of a choice depends on.
 
@@ -95,6 +108,6 @@ def chosen_of(loop: Loop, choice: RouteChoice, minutes: Mapping[Task, Minutes] |
         part=part,
         hardware=of_part,
         depth=depth_of(Way(choice.way), of_part, box if is_measured else None, spacers),
-        known=known_of(loop, surveys),
+        known=replace(known_of(loop, surveys), is_in_place=_is_in_place(loop, choice)),
         minutes=own_minutes() if minutes is None else minutes,
     )

@@ -102,6 +102,11 @@ def load(loop: Loop) -> Loaded:
         kept=kept,
         bypasses=bypasses,
         fitted_bypass=_fitted(gangs, documents, labels),
+        bypass_there=[
+            gang.position
+            for gang in gangs
+            if gang.bypasses.all() and all(row.status == FitStatus.FITTED for row in gang.bypasses.all())
+        ],
         places={gang.position: place for gang in gangs if (place := read_place(gang.place)) is not None},
         box=box if box is not None and _is_measured(box) else None,
         spacers_m=tuple(surveys[0].spacers_m) if surveys else (),
