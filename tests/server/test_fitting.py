@@ -14,7 +14,9 @@ from demo.management.commands.load_demo import load_shelf
 from fitting.models import FitLeft, FitMark, KitCheck
 from loops.models import FittedControl, Loop
 from parts.models import Part
+from sites.models import Circuit
 from survey.models import Isolation, Proof, StepMark, Survey
+from survey.services.record_pages import record_pages
 from tests.server.base import LAMP, fit
 from tests.server.test_survey import ONE_WAY, SurveyTest, picture
 from work.models import RouteChoice, TaskRecord
@@ -253,6 +255,23 @@ class WholeJob(FitTest):
         wrong = {**body, "id": str(uuid.uuid4()), "found": {"spoon": True}}
         self.assertEqual(self.api.post(self.at("kit/"), wrong, format="json").status_code, 400)
 
+    def test_a_luminaire_hangs_on_every_breaker_of_its_box(self) -> None:
+        """With a second circuit in the box it is proved only with both off; then its proof holds, and is on paper."""
+        other = Circuit.objects.create(site=self.site, breaker="8")
+        self.save(version=1, box={**BOX, "circuits": 2}, other_circuits=[str(other.pk)])
+        self.isolate()
+        proof = str(uuid.uuid4())
+        refused = self.event(proof, "tester_before", place=11)
+        self.assertEqual(refused.json()["code"], "not_isolated_for_you")
+        self.isolate(circuits=[str(other.pk)])
+        self.prove_place(11)
+        place = next(one for one in self.fitting()["places"] if one["place"] == "ceiling1")
+        self.assertEqual((place["proof"], place["missing"]), ("proved", []))
+        pages = record_pages(self.loop, self.people[Role.TECHNICIAN])
+        self.assertEqual([box["gang"] for box in pages["boxes"]], [None, 1])
+        paper = self.api.get(self.at("record.pdf"))
+        self.assertTrue(paper.content.startswith(b"%PDF"))
+
 
 class HalfDone(FitTest):
     """Broken off in the middle."""
@@ -289,6 +308,19 @@ class HalfDone(FitTest):
         self.assertIsNone(self.fitting()["left"])
         self.do()
         self.assertTrue(self.fitting()["is_complete"])
+
+    def test_another_isolation_that_still_holds_it_off_lets_this_one_go(self) -> None:
+        """The whole installation on again while the loop's own breaker stays off; that one is refused."""
+        self.to_parted()
+        body = {"id": str(uuid.uuid4()), "scope": "whole_installation", "circuits": []}
+        whole = self.api.post(self.at("isolations/"), body, format="json")
+        self.assertEqual(whole.status_code, 201, whole.content)
+        row = Isolation.objects.get(scope="whole_installation")
+        answer = self.api.post(
+            f"/api/v1/isolations/{row.pk}/energise/", {"id": str(uuid.uuid4()), "note": ""}, format="json"
+        )
+        self.assertEqual(answer.status_code, 200, answer.content)
+        self.assertEqual(self.power_back().json()["code"], "loops_half_done")
 
     def test_left_locked_the_lock_stays(self) -> None:
         """Safe is the lock; with it off the power still does not come back."""

@@ -15,8 +15,16 @@ from ember_core.survey.box import EarthFound, Material
 from ember_core.wiring.drawing import Control
 from fitting.models import FitLeft, FitMark
 from loops.models import Loop, NextStep
-from survey.models import FIRST_POINT, Isolation, Photo, Survey
-from survey.services.covering import bench_of, circuits_of, core_proof, cover_of, newest_proof, open_isolations
+from survey.models import Isolation, Photo, Survey
+from survey.services.covering import (
+    bench_of,
+    circuits_of,
+    core_proof,
+    cover_of,
+    newest_proof,
+    open_isolations,
+    touching,
+)
 from survey.services.documents import survey_of
 from wording.texts import catalogue
 from work.models import RouteChoice
@@ -102,13 +110,10 @@ def places_here(standing: Standing, who: User | None) -> dict[str, Here]:
     isolations = list(open_isolations(loop.site_id))
     photographed = set(Photo.objects.filter(loop=loop, moment="before").values_list("place", flat=True))
     found: dict[str, Here] = {}
-    first = survey_of(loop)
     for place in dict.fromkeys(step.place for step in standing.steps if step.place):
         number = number_of(place)
         survey = survey_of(loop, number)
-        # A luminaire hangs on the breakers of the box that switches it.
-        circuits = circuits_of(first if number >= FIRST_POINT else survey, loop)
-        cover = cover_of(circuits, isolations, who)
+        cover = cover_of(circuits_of(survey, loop), isolations, who)
         proof = newest_proof(loop, number)
         found[place] = Here(
             cover=cover,
@@ -122,11 +127,12 @@ def places_here(standing: Standing, who: User | None) -> dict[str, Here]:
 def half_done_under(isolation: Isolation) -> list[Json]:
     """Loops of an isolation with cores that are parted, and that nobody made safe: their power must not come back."""
     loops = Loop.objects.filter(site=isolation.site_id, routes__begun_at__isnull=False, routes__done_at=None).distinct()
-    off = {circuit.pk for circuit in isolation.circuits.all()}
+    others = [row for row in open_isolations(isolation.site_id) if row.pk != isolation.pk]
     reasons = []
     for loop in loops.select_related("site", "circuit"):
-        feeds = {circuit.pk for circuit in circuits_of(survey_of(loop), loop)}
-        if off and not feeds & off:
+        feeds = {circuit for survey in _boxes(loop) for circuit in circuits_of(survey, loop)}
+        # Another isolation that still holds it off is closed last.
+        if not touching(feeds, [isolation]) or touching(feeds, others):
             continue
         standing = standing_of(loop)
         if standing is None or not parted_places(standing.steps, standing.record):
@@ -136,6 +142,11 @@ def half_done_under(isolation: Isolation) -> list[Json]:
         text = str(catalogue("fitting")["half_done"]).replace("{loop}", loop.name)
         reasons.append({"code": "half_done", "severity": "stop", "text": text, "refs": []})
     return reasons
+
+
+def _boxes(loop: Loop) -> list[Survey]:
+    """The boxes of a loop; an empty first one where nobody surveyed any."""
+    return list(Survey.boxes.filter(loop=loop)) or [survey_of(loop)]
 
 
 def has_control_in(loop: Loop) -> bool:

@@ -7,7 +7,7 @@ from typing import Any
 from accounts.models import User
 from ember_core.survey.document import read_box
 from loops.models import Loop, MeasuredValue
-from survey.models import Isolation, Proof, StepMark, Survey, TakenReading
+from survey.models import FIRST_POINT, Isolation, Proof, StepMark, Survey, TakenReading
 from survey.services.answers import box_answer, judged, reading_answer
 from survey.services.documents import reading_data
 from survey.services.marking import overrides_of
@@ -40,7 +40,9 @@ def override_lines(loop: Loop) -> list[str]:
 
 def record_pages(loop: Loop, who: User) -> Json:
     """Everything the record pages of a loop show; empty lists where nothing was recorded."""
-    boxes = [_box(loop, survey) for survey in Survey.boxes.filter(loop=loop)]
+    proved = set(Proof.objects.filter(loop=loop).values_list("place", flat=True))
+    # A luminaire is on paper once it was proved dead.
+    boxes = [_box(loop, row) for row in Survey.objects.filter(loop=loop) if row.is_box or row.place in proved]
     isolations = (
         Isolation.objects.filter(loop=loop)
         .select_related("loop", "opened_by", "closed_by")
@@ -76,6 +78,7 @@ def _box(loop: Loop, survey: Survey) -> Json:
     marks = StepMark.objects.filter(loop=loop, place=survey.place).select_related("by")
     return {
         "place": survey.place,
+        "gang": None if survey.is_box else survey.place - FIRST_POINT + 1,
         "name": survey.name,
         "practice": words.text("practices", survey.practice) if survey.practice else "",
         "travellers_m": survey.travellers_m,
@@ -96,7 +99,7 @@ def _box(loop: Loop, survey: Survey) -> Json:
             }
             for conductor in box.conductors
         ],
-        "findings": [entry["text"] for entry in judgement["findings"] if entry["severity"] != "info"],
+        "findings": [entry["text"] for entry in judgement["findings"] if entry["severity"] != "info" and survey.is_box],
         "readings": readings,
         "proofs": proved,
         "steps": [
