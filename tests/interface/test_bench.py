@@ -82,7 +82,7 @@ class TheRound(InterfaceTest):
         page.get_by_role("link", name="Ember Thread").click()
         row = page.get_by_role("row", name="Galley")
         expect(row).to_contain_text("probably works")
-        expect(row).to_contain_text("print the sheet")
+        expect(row).to_contain_text("choose the way")
         self.assertEqual(Loop.objects.get(name="Galley").circuit.breaker, "2")
 
 

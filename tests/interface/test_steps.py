@@ -216,7 +216,7 @@ class WhereOneIs(InterfaceTest):
         page = self.sign_in()
         self.open_loop("Kiln room")
         address = page.url.split("?")[0]
-        for wrong in ("?step=fit", "?step=nowhere&tab=loads", "?step=judge&tab=lamps"):
+        for wrong in ("?step=setup", "?step=nowhere&tab=loads", "?step=judge&tab=lamps"):
             page.goto(address + wrong)
             expect(page.locator("[aria-current=step]")).to_contain_text("Judge")
             expect(page.locator(".step-tab[aria-current]")).to_have_text("Light off")

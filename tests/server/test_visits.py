@@ -331,6 +331,25 @@ class Along(PlanTest):
             for stop in visit["stops"]:
                 self.assertIn(stop["name"], str(event["description"]))
 
+    def test_somebody_who_does_not_come_has_no_visit(self) -> None:
+        """Their loops stand in none; the visits of the others keep their loops, on screen and in the list."""
+        boss = self.people[Role.ADMINISTRATOR]
+        people = [{"id": str(person.pk), "skills": []} for person in (self.wren, boss)]
+        made = self.make(people=people)
+        body = {
+            "version": made["version"],
+            "visits": [
+                {"person": str(boss.pk), "day": 0, "loops": [str(self.loops[0].pk)]},
+                {"person": str(self.wren.pk), "day": 0, "loops": [str(self.loops[1].pk)]},
+            ],
+        }
+        made = self.api.put(f"/api/v1/plans/{made['id']}/visits/", body, format="json").json()
+        changed = {**self.asked(), "version": made["version"]}
+        after = self.api.put(f"/api/v1/plans/{made['id']}/", changed, format="json").json()
+        self.assertEqual([[stop["name"] for stop in visit["stops"]] for visit in after["planned"]], [["Loft A"]])
+        materials = self.api.get(f"/api/v1/plans/{made['id']}/materials/?visit=0").json()
+        self.assertEqual(materials["loops"], 1)
+
     def test_what_was_done_is_not_planned_again(self) -> None:
         """A loop that is fitted is left out, with the reason."""
         made = self.make(jobs=[{"loop": str(loop.pk)} for loop in self.loops[:2]])

@@ -25,7 +25,7 @@ from survey.services.safety import name_of
 from work.models import RouteChoice
 from work.services.chosen import Chosen, chosen_of
 from work.services.mapping import line_answer, map_answer, torque_note
-from work.services.points import number_of
+from work.services.points import make_points, number_of
 from work.services.words import RouteWords
 
 Json = dict[str, Any]
@@ -50,6 +50,8 @@ def fit_answer(loop: Loop, who: User) -> Json:
             "cautions": caution_words(CAUTIONS, loop.site.region),
             "earlier": 0,
         }
+    # A way that was chosen before luminaires were places of their own.
+    make_points(loop, standing.found, standing.wanted)
     words = FitWords(standing)
     record = standing.record
     here = places_here(standing, who)

@@ -81,6 +81,8 @@ def load(row: Plan) -> Loaded:
 
 def _out(row: Plan, job: PlanJob, key: str, chosen: Mapping[str, Chosen]) -> str | None:
     """Why a loop cannot be planned at all; None where it can."""
+    if job.loop.archived_at is not None:
+        return "archived"
     if key not in chosen:
         return "no_way"
     if chosen[key].choice.done_at is not None:
@@ -180,6 +182,15 @@ def _put(row: Plan, visits: Sequence[tuple[str, int, Sequence[str]]]) -> None:
         PlanVisit.objects.create(plan=row, number=number, person_id=person, day=day)
         for position, loop in enumerate(loops):
             row.jobs.filter(loop_id=uuid.UUID(str(loop))).update(visit=number, position=position)
+
+
+def _standing(row: Plan) -> list[tuple[str, int, list[str]]]:
+    """Visits as they stand: whose, on which day, which loops."""
+    jobs = list(row.jobs.exclude(visit=None))
+    return [
+        (str(visit.person_id), visit.day, [str(job.loop_id) for job in jobs if job.visit == visit.number])
+        for visit in row.visits.all()
+    ]
 
 
 def put_by_hand(who: User, plan_pk: Any, version: int, visits: Sequence[Json]) -> Plan:
@@ -301,11 +312,11 @@ def save(who: User, site: Site, row: Plan | None, version: int, given: Json, key
         row.by = who
         row.save()
         row.people.set([one["id"] for one in given["people"]])
-        # Visits of somebody who does not come are no visits.
-        gone = [v.number for v in row.visits.all() if v.person_id not in {one["id"] for one in given["people"]}]
-        row.jobs.filter(visit__in=gone).update(visit=None)
-        row.visits.filter(number__in=gone).delete()
         _save_jobs(row, given["jobs"])
+        # Visits of somebody who does not come are no visits; the others move up.
+        coming = {one["id"] for one in given["people"]}
+        if any(visit.person_id not in coming for visit in row.visits.all()):
+            _put(row, [visit for visit in _standing(row) if uuid.UUID(visit[0]) in coming])
         trail.record(who, "made" if before is None else "changed", row, before=before, after=asked_data(row))
     return row
 
