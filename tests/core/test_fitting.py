@@ -451,6 +451,18 @@ class Materials(TestCase):
         sizes = [Need(item=Item.SLEEVE, spec={"says": "live", "size_m2": size}) for size in (1.5e-6, 2.5e-6)]
         self.assertEqual(len(merged(sizes)), 2)
 
+    def test_a_capped_lead_is_named_too(self) -> None:
+        """Parted at the luminaire, the lamp's own lead waits like a core."""
+        job = self.job(Way.MODULE_WITH_SWITCH)
+        steps = steps_of(job.found, job.wanted)
+        upto = [step.key for step in steps].index("part@ceiling1") + 1
+        capped = next(
+            way
+            for way in ways_to_leave(steps, walk(steps, upto), job.found, job.wanted)
+            if way.leaving is Leaving.CAPPED
+        )
+        self.assertIn("lamp1.1", capped.caps)
+
     def test_tools_by_what_is_done(self) -> None:
         """Steps for a luminaire, a torque screwdriver where somebody declares a torque."""
         box_only, ceiling = self.job(Way.TWO_WIRE), self.job(Way.WITH_BYPASS)

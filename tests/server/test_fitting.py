@@ -153,6 +153,11 @@ class WholeJob(FitTest):
         self.assertEqual(self.loop.next_step, "sheet")
         marks = {mark.step: mark.is_done for mark in StepMark.objects.filter(loop=self.loop, place=1)}
         self.assertEqual(marks, {"photograph": True, "open": True, "disconnect": True, "fit": True})
+        basis = self.api.get(self.at("ways/")).json()["basis"]
+        body = {"id": str(uuid.uuid4()), "number": 1, "way": "two_wire", "control": None, "why": "", "basis": basis}
+        again = self.api.post(self.at("ways/choices/"), body, format="json")
+        # The survey still tells of the ordinary switch: a map from there would be of another box.
+        self.assertEqual((again.status_code, again.json()["code"]), (409, "way_is_fitted"))
         self.assertIn("fitting: done", set(Change.objects.values_list("action", flat=True)))
         # What took no time at all is no record of how long it takes.
         self.assertTrue(all(record.minutes > 0 for record in TaskRecord.objects.all()))
@@ -215,7 +220,8 @@ class WholeJob(FitTest):
         self.assertEqual(self.tick("loosen@box", "skipped", reason="hangs out already").status_code, 201)
         line = next(step["key"] for step in self.fitting()["steps"] if step["act"] == "line")
         self.do(until=line)
-        self.assertEqual(self.code(self.tick(line, "skipped", reason="no time for it")), (422, "step_is_needed"))
+        for key in (line, "hold@box", "plate@box", "safe@box", "tug@box"):
+            self.assertEqual(self.code(self.tick(key, "skipped", reason="no time for it")), (422, "step_is_needed"))
         self.assertEqual(self.tick(line, "trouble", reason="the core is too short").status_code, 201)
         after = self.fitting()
         self.assertEqual(after["next"], line)
@@ -345,6 +351,8 @@ class HalfDone(FitTest):
         self.assertEqual(self.leave("restored").status_code, 201)
         after = self.fitting()
         self.assertEqual({s["outcome"] for s in after["steps"] if s["act"] not in ("safe", "photograph")}, {"open"})
+        told = {mark.step: mark.is_done for mark in StepMark.objects.filter(loop=self.loop, place=1)}
+        self.assertEqual((told["disconnect"], told["open"]), (False, False))
         self.assertEqual(self.power_back().status_code, 200)
         self.assertEqual(self.choose("two_wire", number=1)["choices"][0]["way"], "two_wire")
         self.assertEqual(self.fitting()["earlier"], FitMark.objects.count())

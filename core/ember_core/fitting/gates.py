@@ -66,7 +66,7 @@ def shortfalls(step: Step, record: Record, places: Mapping[str, Here]) -> tuple[
     found: list[Finding] = []
     if step.power is Power.ON:
         found += _on(places)
-    elif step.power is not Power.ANY and step.place in places:
+    elif step.place in places:
         found += _off(step, record, places[step.place])
     left = [key for key in step.after if not record.is_settled(key)]
     if left:
@@ -106,25 +106,21 @@ def rests_on(step: Step, steps: Sequence[Step], record: Record) -> tuple[str, ..
     return tuple(key for key in later if record.is_settled(key))
 
 
+# From the first core that leaves its seat until everything is held.
+_HANDS = (Act.PART, Act.LINE, Act.TUG, Act.FOLD, Act.HOLD, Act.CLOSE)
+
+
 def parted_places(steps: Sequence[Step], record: Record) -> tuple[str, ...]:
     """Places where cores have been parted or moved, and where not everything sits, is pulled at and held yet."""
-    found: dict[str, bool] = {}
-    for step in steps:
-        if step.act not in (Act.PART, Act.LINE, Act.TUG, Act.FOLD, Act.HOLD, Act.CLOSE):
-            continue
-        begins = step.act is Act.PART or (step.line is not None and step.line.kind is not LineKind.SLEEVE)
-        if begins and record.is_settled(step.key):
-            found.setdefault(step.place, False)
-    return tuple(
-        place
-        for place in found
-        if any(
-            step.place == place
-            and step.act in (Act.PART, Act.LINE, Act.TUG, Act.FOLD, Act.HOLD, Act.CLOSE)
-            and not record.is_settled(step.key)
-            for step in steps
-        )
-    )
+    here = [step for step in steps if step.act in _HANDS]
+    begun = {step.place for step in here if _moves(step) and record.is_settled(step.key)}
+    still = {step.place for step in here if not record.is_settled(step.key)}
+    return tuple(dict.fromkeys(step.place for step in here if step.place in begun & still))
+
+
+def _moves(step: Step) -> bool:
+    """A sleeve moves nothing."""
+    return step.act is Act.PART or (step.line is not None and step.line.kind is not LineKind.SLEEVE)
 
 
 def _stop(code: str, **params: float | int | str) -> Finding:

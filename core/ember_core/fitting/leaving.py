@@ -10,7 +10,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
-from ember_core.findings import Finding, Severity
+from ember_core.findings import Severity
 from ember_core.fitting.gates import Outcome, Record, parted_places
 from ember_core.fitting.steps import Step
 from ember_core.routes.lines import Line, LineKind
@@ -70,7 +70,8 @@ def ways_to_leave(steps: Sequence[Step], record: Record, found: Seats, wanted: S
         if step.line is not None and step.line.moves and record.outcome.get(step.key) is Outcome.DONE
     ]
     partial, loose = as_it_is(done, places, found, wanted)
-    capped = replace(partial, seat_of={**partial.seat_of, **dict.fromkeys(loose, CAP)})
+    ends = [point for point in loose if "@" in point]
+    capped = replace(partial, seat_of={**partial.seat_of, **dict.fromkeys(ends, CAP)})
     return (
         Way(leaving=Leaving.LOCKED),
         Way(leaving=Leaving.CAPPED, caps=loose, against=dangers(capped)),
@@ -81,7 +82,7 @@ def ways_to_leave(steps: Sequence[Step], record: Record, found: Seats, wanted: S
 def as_it_is(done: Sequence[Line], places: Sequence[str], found: Seats, wanted: Seats) -> tuple[Seats, tuple[str, ...]]:
     """The wiring with some lines done, and the ends at parted places that are not where they go.
 
-    Such an end is in nobody's terminal: it was parted, and waits.
+    Such an end is in nobody's terminal: it was parted, and waits; so do leads of lamps and the like, which come last.
     """
     seats = dict(found.seat_of)
     for line in done:
@@ -117,7 +118,7 @@ def as_it_is(done: Sequence[Line], places: Sequence[str], found: Seats, wanted: 
         seat_of={point: seat for point, seat in seats.items() if point not in loose},
         intended={},
     )
-    return partial, tuple(loose)
+    return partial, (*loose, *leads)
 
 
 def dangers(seats: Seats) -> tuple[WiringFinding, ...]:
@@ -140,10 +141,3 @@ def _undone(line: Line) -> Line:
     if line.kind in (LineKind.PIECE, LineKind.PULL):
         kind = LineKind.OFF
     return replace(line, kind=kind, moves=tuple(move.back() for move in line.moves))
-
-
-def findings_of(way: Way) -> tuple[Finding, ...]:
-    """What stands against a way, as a finding of fitting."""
-    if not way.against:
-        return ()
-    return (Finding(code="not_safe_to_power", severity=Severity.STOP, params={"count": len(way.against)}),)

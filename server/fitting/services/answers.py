@@ -135,13 +135,15 @@ def _note(step: Step, standing: Standing, words: FitWords, chosen: Chosen) -> st
 
 
 def _place(place: str, here: Here, words: FitWords) -> Json:
+    missing = isolation.cover_shortfalls(here.cover)
+    state = isolation.state_of(here.proof, here.bench)
     return {
         "place": place,
         "number": number_of(place),
         "text": words.place(place),
         "is_off": here.cover.touches,
-        "proof": isolation.state_of(here.proof, here.bench).value,
-        "missing": [words.finding(finding, None) for finding in isolation.cover_shortfalls(here.cover)],
+        "proof": state.value if state is not isolation.ProofState.PROVED or not missing else "not_yours",
+        "missing": [words.finding(finding, None) for finding in missing],
     }
 
 

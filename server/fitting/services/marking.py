@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import uuid
 from typing import Any
 
 from django.db import transaction
@@ -24,6 +23,7 @@ from fitting.services.timing import record_minutes
 from fitting.services.words import FitWords
 from loops.models import FitStatus, FittedBypass, FittedControl, Gang, Loop
 from loops.services.keep_gang import update_loop
+from parts.services.entries import part_key
 from survey.models import FIRST_POINT, StepMark
 from survey.services.covering import newest_proof
 from survey.services.safety import last_marks
@@ -155,23 +155,15 @@ def _fitted(standing: Standing, status: FitStatus) -> None:
     bypasses = {str(entry["gang"]): entry["key"] for entry in choice.rated.get("bypass", [])}
     for gang in Gang.objects.select_for_update().filter(loop=standing.loop):
         changed = 0
-        if control := _key(choice.control):
+        if control := part_key(choice.control):
             rows = FittedControl.objects.filter(gang=gang, part_id=control).exclude(status=status)
             changed += rows.update(status=status)
-        if bypass := _key(bypasses.get(str(gang.position), "")):
+        if bypass := part_key(bypasses.get(str(gang.position), "")):
             there = FittedBypass.objects.filter(gang=gang, part_id=bypass).exclude(status=status)
             changed += there.update(status=status)
         if changed:
             gang.version += 1
             gang.save(update_fields=("version",))
-
-
-def _key(text: str) -> uuid.UUID | None:
-    """A part's identity; None for what is not of the shelf."""
-    try:
-        return uuid.UUID(text)
-    except ValueError:
-        return None
 
 
 # Steps of the survey that fitting goes through again: they are marked there too, so that both tell the same.
@@ -190,6 +182,7 @@ def _mirror(standing: Standing, step: Step, who: User) -> None:
     if same is None or not 0 < number < FIRST_POINT:
         return
     is_done = standing.record.is_settled(step.key)
+    left_out = standing.marks.get(step.key)
     mark = last_marks(standing.loop, number).get(same.value)
     if (mark is not None and mark.is_done) is is_done:
         return
@@ -200,6 +193,7 @@ def _mirror(standing: Standing, step: Step, who: User) -> None:
         is_done=is_done,
         by=who,
         proof=newest_proof(standing.loop, number) if is_done else None,
+        override_reason=left_out.reason if left_out is not None and left_out.outcome == Outcome.SKIPPED else "",
     )
 
 
@@ -283,6 +277,10 @@ def _restore(who: User, standing: Standing) -> None:
         number += 1
     standing.choice.begun_at = None
     standing.choice.save(update_fields=("begun_at",))
+    now = standing_of(standing.loop)
+    for step in standing.steps:
+        if now is not None:
+            _mirror(now, step, who)
 
 
 def check_kit(who: User, loop_pk: Any, given: Json) -> KitCheck:

@@ -26,7 +26,7 @@ from survey.services.covering import (
     touching,
 )
 from survey.services.documents import survey_of
-from wording.texts import catalogue
+from wording.texts import catalogue, fill
 from work.models import RouteChoice
 from work.services.answers import chosen_seats
 from work.services.points import number_of
@@ -139,7 +139,7 @@ def half_done_under(isolation: Isolation) -> list[Json]:
             continue
         if standing.left is not None and standing.left.leaving != Leaving.LOCKED:
             continue
-        text = str(catalogue("fitting")["half_done"]).replace("{loop}", loop.name)
+        text = fill(catalogue("fitting")["half_done"], {"loop": loop.name})
         reasons.append({"code": "half_done", "severity": "stop", "text": text, "refs": []})
     return reasons
 

@@ -37,21 +37,20 @@ def actual_minutes(standing: Standing) -> dict[Task, float]:
     """Minutes of each task so far, from the marks, the proofs and when the breaker went off."""
     loop = standing.loop
     tasks = {step.key: task_of(step) for step in standing.steps}
-    marks = FitMark.objects.filter(loop=loop, choice=standing.choice)
+    marks = list(FitMark.objects.filter(loop=loop, choice=standing.choice))
     stamps = [
         Stamp(at_s=made_s(mark), person=str(mark.by_id), task=tasks.get(mark.step))
         for mark in marks
         if mark.outcome != "open"
     ]
-    begun = min((stamp.at_s for stamp in stamps), default=None)
-    if begun is None:
-        return {}
-    for event in ProofEvent.objects.filter(proof__loop=loop):
+    # Proofs that the marks rest on; those of the survey's own day are no part of fitting.
+    proofs = {mark.proof_id for mark in marks if mark.proof_id is not None}
+    for event in ProofEvent.objects.filter(proof__in=proofs):
         at_s = (min(event.made_at, event.at) if event.made_at else event.at).timestamp()
         stamps.append(Stamp(at_s=at_s, person=str(event.by_id), task=Task.ISOLATE))
     stamps += [
         Stamp(at_s=row.opened_at.timestamp(), person=str(row.opened_by_id), task=None)
-        for row in Isolation.objects.filter(site=loop.site_id, proofs__loop=loop).distinct()
+        for row in Isolation.objects.filter(proofs__in=proofs).distinct()
     ]
     return taken_minutes(stamps)
 

@@ -39,7 +39,8 @@ class FitWords:
 
     def of(self, step: Step) -> Json:
         """Title, what is done, why, and what proves it."""
-        entry = self.texts["acts"][step.act.value]
+        is_plain = step.act is Act.TRY_LAMP and not step.terminals
+        entry = self.texts["acts"]["try_lamp_plain" if is_plain else step.act.value]
         if step.act is Act.LINE and step.line is not None:
             kind = self.texts["kinds"][step.line.kind.value]
             line = step.line

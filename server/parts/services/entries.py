@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import uuid
 from typing import Any
 
 from django.db import transaction
@@ -15,6 +16,14 @@ from parts.models import Part, PartClaim
 from parts.services.serving import mark_older
 
 Json = dict[str, Any]
+
+
+def part_key(text: str) -> uuid.UUID | None:
+    """A part's identity from what is kept of a choice; None for what is not of the shelf."""
+    try:
+        return uuid.UUID(text)
+    except ValueError:
+        return None
 
 
 def entry_of(part: Part) -> Entry:

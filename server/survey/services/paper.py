@@ -21,7 +21,8 @@ from wording.texts import catalogue, fill, vocabulary_of
 FONTS = settings.ROOT / "server" / "handover" / "fonts"
 
 
-def _pdf(template: str, context: dict[str, object]) -> bytes:
+def pdf_of(template: str, context: dict[str, object]) -> bytes:
+    """A template laid out, with the fonts that ship and the time it was printed."""
     html = render_to_string(template, {**context, "fonts": FONTS.as_uri(), "printed_at": timezone.now()})
     pdf: bytes = HTML(string=html, base_url=FONTS.as_uri()).write_pdf()
     return pdf
@@ -37,7 +38,7 @@ def visit_pdf(loop: Loop, who: User) -> bytes:
         for key, value in survey.enquiry.items()
         if value not in (None, "") and key in words.texts["enquiry"]
     ]
-    return _pdf(
+    return pdf_of(
         "survey/visit.html",
         {
             "loop": loop,
@@ -54,7 +55,7 @@ def visit_pdf(loop: Loop, who: User) -> bytes:
 
 def record_pdf(loop: Loop, who: User) -> bytes:
     """Survey, isolations with locks, proofs and steps of a loop, whether or not its gangs are complete."""
-    return _pdf(
+    return pdf_of(
         "survey/record.html",
         {"loop": loop, "site": loop.site, "record": record_pages(loop, who), "printed_by": who},
     )
@@ -81,4 +82,4 @@ def labels_pdf(site: Site) -> bytes:
         for circuit in site.circuits.prefetch_related("loops")
         if (loops := [loop.name for loop in circuit.loops.all()]) is not None
     ]
-    return _pdf("survey/labels.html", {"site": site, "circuits": circuits})
+    return pdf_of("survey/labels.html", {"site": site, "circuits": circuits})

@@ -10,13 +10,14 @@ from django.db import transaction
 from accounts.models import User
 from audit import trail
 from ember_core.fitting.materials import Item, Job, Need, Taken, kit_of, merged, needs_of, tools_of
+from ember_core.fitting.steps import device_at
 from ember_core.routes.tasks import places_of
-from ember_core.routes.ways import Way
 from ember_core.wiring.drawing import Control
 from ember_server.problems import Problem, StaleVersion
 from fitting.models import KitCheck
 from loops.models import FitStatus, FittedBypass, FittedControl
 from parts.models import Part
+from parts.services.entries import part_key
 from visits.models import Plan, VanItem
 from visits.services.planning import Loaded, load
 from wording.quantities import local_number
@@ -55,16 +56,8 @@ def job_of(chosen: Chosen) -> Job:
         bypasses=[entry["key"] for entry in choice.rated.get("bypass", []) if entry["key"] not in there],
         depth=chosen.depth,
         boxes=len(boxes),
-        blank=0 if choice.way != Way.MODULE_AT_LAMP else int(not _has_companion(chosen)),
+        blank=sum(not device_at(place, chosen.wanted) for place in boxes),
     )
-
-
-def _has_companion(chosen: Chosen) -> bool:
-    return any(one.kind.value == "companion" for one in chosen.wanted.devices)
-
-
-def _key(text: str) -> str | None:
-    return text if len(text) == 36 else None
 
 
 def materials_answer(row: Plan, visit: int | None = None) -> Json:
@@ -98,7 +91,7 @@ def _parts(needs: Iterable[Need]) -> list[str]:
     return [
         str(dict(need.spec)["part"])
         for need in needs
-        if "part" in dict(need.spec) and _key(str(dict(need.spec)["part"]))
+        if "part" in dict(need.spec) and part_key(str(dict(need.spec)["part"]))
     ]
 
 

@@ -6,19 +6,15 @@ from datetime import UTC, datetime, time, timedelta
 from typing import Any
 
 import icalendar
-from django.conf import settings
-from django.template.loader import render_to_string
-from django.utils import timezone
-from weasyprint import HTML
 
 from accounts.models import User
+from survey.services.paper import pdf_of
 from visits.models import Plan
 from visits.services.answers import clock, plan_answer
 from visits.services.materials import materials_answer
 from wording.texts import catalogue, fill, vocabulary_of
 
 Json = dict[str, Any]
-FONTS = settings.ROOT / "server" / "handover" / "fonts"
 _CAUTIONS = ("isolate_and_prove_dead", "no_borrowed_neutral", "local_code")
 
 
@@ -43,20 +39,16 @@ def day_sheet_pdf(row: Plan, who: User) -> bytes:
         if visit["stops"]
     ]
     vocabulary = vocabulary_of(row.site.region)
-    html = render_to_string(
+    return pdf_of(
         "visits/day_sheet.html",
         {
             "plan": answer,
             "site": row.site,
             "visits": visits,
             "cautions": [fill(catalogue("cautions")[code], {}, vocabulary) for code in _CAUTIONS],
-            "fonts": FONTS.as_uri(),
-            "printed_at": timezone.now(),
             "printed_by": who,
         },
     )
-    pdf: bytes = HTML(string=html, base_url=FONTS.as_uri()).write_pdf()
-    return pdf
 
 
 def calendar(row: Plan) -> bytes:

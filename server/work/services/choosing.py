@@ -83,6 +83,9 @@ def choose_way(who: User, loop_pk: Any, key: Any, number: int, why: str, kept: J
             )
         if newest is not None and newest.begun_at is not None and newest.done_at is None:
             raise Problem(409, "way_is_begun", path="")
+        if newest is not None and newest.done_at is not None and newest.basis["surveys"] == kept["basis"]["surveys"]:
+            # The survey still tells of what was there before it was fitted; a map from there would be of another box.
+            raise Problem(409, "way_is_fitted", path="")
         row = RouteChoice.objects.create(pk=key, loop=loop, number=last + 1, why=why, by=who, **kept)
         row.refresh_from_db(fields=("wire_map",))
         make_points(loop, *chosen_seats(row))

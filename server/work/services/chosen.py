@@ -16,7 +16,7 @@ from ember_core.survey.document import read_box
 from ember_core.times.minutes import Estimate, Minutes, Task, estimate
 from loops.models import FitStatus, FittedBypass, FittedControl, Loop
 from parts.models import Part
-from parts.services.entries import entry_of
+from parts.services.entries import entry_of, part_key
 from survey.models import Survey
 from work.models import RouteChoice
 from work.services.answers import chosen_seats
@@ -92,9 +92,8 @@ def chosen_of(loop: Loop, choice: RouteChoice, minutes: Mapping[Task, Minutes] |
     minutes : the firm's own, where the caller has them already.
     """
     found, wanted = chosen_seats(choice)
-    part = (
-        Part.objects.filter(pk=choice.control).prefetch_related("claims").first() if len(choice.control) == 36 else None
-    )
+    key = part_key(choice.control)
+    part = None if key is None else Part.objects.filter(pk=key).prefetch_related("claims").first()
     of_part = None if part is None else hardware(entry_of(part))
     surveys = list(Survey.boxes.filter(loop=loop).order_by("place"))
     box = read_box(surveys[0].box) if surveys else None

@@ -25,14 +25,15 @@ def number_of(place: str) -> int:
 
 
 def make_points(loop: Loop, found: Seats, wanted: Seats) -> None:
-    """A place for each luminaire that a way needs; what is there already stays, with what was added to it."""
+    """A place for each luminaire that a way needs, with all that must be proved dead there; what was added stays."""
     for place in places_of(found, wanted):
         number = number_of(place)
-        if number < FIRST_POINT or Survey.objects.filter(loop=loop, place=number).exists():
+        if number < FIRST_POINT:
             continue
-        conductors = [write_conductor(Conductor(id=name)) for name in nodes_at(place, found)]
-        Survey.objects.create(
-            loop=loop,
-            place=number,
-            box={"gangs": ["one_way"], "circuits": 1, "conductors": conductors, "all_listed": False},
-        )
+        row, _ = Survey.objects.get_or_create(loop=loop, place=number)
+        known = {entry["id"] for entry in row.box["conductors"]}
+        more = [write_conductor(Conductor(id=name)) for name in nodes_at(place, found) if name not in known]
+        if more:
+            row.box = {**row.box, "conductors": [*row.box["conductors"], *more]}
+            row.version += 1
+            row.save(update_fields=("box", "version"))

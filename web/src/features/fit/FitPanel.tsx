@@ -2,6 +2,7 @@
 import { useState } from "react";
 import { texts, wordOf } from "../../texts";
 import { Cautions } from "../Cautions";
+import { useConfirmed } from "../survey/useConfirmed";
 import { MapDrawing } from "../ways/MapDrawing";
 import { stateAt } from "../ways/StatePick";
 import { nextOf, shownSteps } from "./overlay";
@@ -12,7 +13,10 @@ import "./fit.css";
 const words = texts.fit;
 
 export function FitPanel({ loop }: { loop: string }) {
-  const fitting = useFitting(loop).data;
+  const query = useFitting(loop);
+  // Dead is shown only while the server says so, now, of exactly this.
+  const isConfirmed = useConfirmed(query, loop) === "confirmed";
+  const fitting = query.data;
   const entries = useFitEntries(loop);
   const [pressed, press] = useState<string | null>(null);
   if (fitting === undefined || fitting.map === null)
@@ -26,8 +30,12 @@ export function FitPanel({ loop }: { loop: string }) {
         {fitting.places.map((place) => (
           <li key={place.place}>
             <span>{place.text}</span>{" "}
-            <b className={`fit-proof is-${place.is_off ? place.proof : "live"}`}>
-              {place.is_off ? (wordOf(words.proofs, place.proof) ?? place.proof) : words.live}
+            <b className={`fit-proof is-${isConfirmed && place.is_off ? place.proof : "live"}`}>
+              {!isConfirmed
+                ? words.unconfirmed
+                : place.is_off
+                  ? (wordOf(words.proofs, place.proof) ?? place.proof)
+                  : words.live}
             </b>
           </li>
         ))}
@@ -44,7 +52,7 @@ export function FitPanel({ loop }: { loop: string }) {
           <li
             key={line.key}
             className={`is-${line.kind}`}
-            aria-current={line.key === next?.key ? "step" : undefined}
+            aria-current={line.key === next?.key || next?.key.startsWith(`${line.key}@`) ? "step" : undefined}
           >
             {line.text} {line.note && <small>{line.note}</small>}
           </li>

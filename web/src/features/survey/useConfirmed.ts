@@ -3,7 +3,6 @@ import type { UseQueryResult } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import type { Entry } from "../../device/entry";
 import { useTray } from "../../device/useTray";
-import type { Survey } from "./queries";
 
 export type Confirmation = "confirmed" | "waiting" | "refused" | "away" | "old";
 
@@ -18,7 +17,7 @@ function concernsPower(entry: Entry): boolean {
   return /\/(isolations|locks)\//.test(entry.path);
 }
 
-export function useConfirmed(survey: UseQueryResult<Survey>, loop: string): Confirmation {
+export function useConfirmed(survey: UseQueryResult<unknown>, loop: string): Confirmation {
   const { mine, isOffline, isReady } = useTray();
   const [now, setNow] = useState(() => Date.now());
   useEffect(() => {

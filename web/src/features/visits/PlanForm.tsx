@@ -4,6 +4,7 @@ import { Refusal } from "../../api/client";
 import { say, texts } from "../../texts";
 import { useCircuits } from "../round/queries";
 import { clock, minutesOf } from "./clock";
+import { useDraft } from "./useDraft";
 import { type Plan, type PlanSave, useChangePlan, useDefaults, useLoopsOf, useMakePlan } from "./queries";
 
 const words = texts.visits;
@@ -123,7 +124,7 @@ export function PlanForm({ site, plan, mayEdit, onSaved }: Props) {
   const circuits = useCircuits(site);
   const make = useMakePlan();
   const save = useChangePlan(plan?.id ?? "");
-  const [changed, change] = useState<Draft | null>(null);
+  const [begun, keep] = useDraft<Draft>(plan?.id ?? `new ${site}`);
   if (defaults.data === undefined || loops.data === undefined) {
     return <p className="quiet">{texts.bench.loading}</p>;
   }
@@ -149,8 +150,9 @@ export function PlanForm({ site, plan, mayEdit, onSaved }: Props) {
           jobs: {},
         }
       : draftOf(plan);
-  const draft = changed ?? first;
-  const set = (part: Partial<Draft>) => change({ ...draft, ...part });
+  const draft = begun?.draft ?? first;
+  const version = begun?.version ?? plan?.version ?? 0;
+  const set = (part: Partial<Draft>) => keep({ draft: { ...draft, ...part }, version });
   const saved = savedOf(draft);
   const error = make.error ?? save.error;
   const isBusy = make.isPending || save.isPending;
@@ -168,14 +170,19 @@ export function PlanForm({ site, plan, mayEdit, onSaved }: Props) {
       />
     </label>
   );
-  const submit = () => {
-    if (saved === null) return;
-    if (plan === null) {
-      make.mutate({ ...saved, id, site }, { onSuccess: (made) => onSaved(made.id) });
-    } else {
-      save.mutate({ ...saved, version: plan.version }, { onSuccess: (kept) => onSaved(kept.id) });
-    }
+  const done = (kept: Plan) => {
+    keep(null);
+    onSaved(kept.id);
   };
+  const submit = (over = version) => {
+    if (saved === null) return;
+    if (plan === null) make.mutate({ ...saved, id, site }, { onSuccess: done });
+    else save.mutate({ ...saved, version: over }, { onSuccess: done });
+  };
+  const theirs =
+    error instanceof Refusal && error.code === "stale_version"
+      ? (error.current as { version: number } | null)
+      : null;
   return (
     <form
       className="plan-form"
@@ -354,6 +361,23 @@ export function PlanForm({ site, plan, mayEdit, onSaved }: Props) {
       {error && (
         <div className="notice wrong" role="alert">
           <p>{error.message}</p>
+          {theirs && (
+            <p className="plan-do">
+              <button
+                type="button"
+                className="outlined"
+                onClick={() => {
+                  keep(null);
+                  save.reset();
+                }}
+              >
+                {texts.bench.takeTheirs}
+              </button>
+              <button type="button" className="solid" onClick={() => submit(theirs.version)}>
+                {texts.bench.keepMine}
+              </button>
+            </p>
+          )}
           {error instanceof Refusal && error.errors.length > 0 && (
             <ul>
               {error.errors.map((one, k) => (

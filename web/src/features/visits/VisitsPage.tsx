@@ -138,7 +138,7 @@ export function VisitsPage({ mayEdit, maySetMinutes }: { mayEdit: boolean; maySe
           {look === "along" && <Along plan={plan.data} mayEdit={mayEdit} />}
           {look === "ask" && (
             <PlanForm
-              key={`${plan.data.id} ${plan.data.version}`}
+              key={plan.data.id}
               site={plan.data.site}
               plan={plan.data}
               mayEdit={mayEdit}

@@ -50,6 +50,8 @@ function usePlanWrite<Given>(write: (given: Given) => Promise<Plan>) {
       void client.invalidateQueries({ queryKey: ["plan", "list"] });
       void client.invalidateQueries({ queryKey: ["plan", "materials"] });
     },
+    // What was refused was made on something older: what stands there now is fetched.
+    onError: () => client.invalidateQueries({ queryKey: ["plan"] }),
   });
 }
 
