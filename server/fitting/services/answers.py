@@ -75,6 +75,7 @@ def fit_answer(loop: Loop, who: User) -> Json:
             standing.found,
             standing.wanted,
             loop.site.region,
+            names=words.route.names,
             torque_nm=None if chosen.hardware is None else chosen.hardware.torque_nm,
         ),
         "cautions": caution_words(CAUTIONS, loop.site.region),

@@ -8,11 +8,10 @@ from ember_core.findings import Finding
 from ember_core.fitting.steps import Act, Step, device_at
 from ember_core.wiring.proof import WiringFinding
 from fitting.services.standing import Standing
-from survey.models import Survey
 from survey.services.words import Words
 from wording.texts import catalogue, fill, vocabulary_of
 from work.services.mapping import line_answer, sleeve_here
-from work.services.points import number_of
+from work.services.points import names_of
 from work.services.words import RouteWords, upper
 
 Json = dict[str, Any]
@@ -25,11 +24,9 @@ class FitWords:
         self.standing = standing
         region = standing.loop.site.region
         cores = {core.id: core for core in (*standing.found.cores, *standing.wanted.cores)}
-        self.route = RouteWords(region, cores)
+        self.route = RouteWords(region, cores, names_of(standing.loop))
         self.survey = Words(region)
         self.texts = catalogue("fitting")
-        boxes = Survey.objects.filter(loop=standing.loop).exclude(name="").values_list("place", "name")
-        self.names: dict[int, str] = dict(boxes)
         self.vocabulary = vocabulary_of(region)
 
     @property
@@ -56,14 +53,14 @@ class FitWords:
 
     def place(self, place: str) -> str:
         """A place by the name that its survey gives it; empty for none."""
-        return (self.names.get(number_of(place)) or upper(self.route.place(place))) if place else ""
+        return upper(self.route.place(place)) if place else ""
 
     def _params(self, step: Step) -> Json:
         device = step.device or device_at(step.place or "box", self.standing.wanted)
         if step.terminals:
             device = step.terminals[0].rsplit(".", 1)[0]
         return {
-            "place": (self.names.get(number_of(step.place)) or self.route.place(step.place)) if step.place else "",
+            "place": self.route.place(step.place) if step.place else "",
             "lamp": self.route.device(step.lamp) if step.lamp else "",
             "device": self.route.device(device) if device else "",
             "terminals": ", ".join(self.route.seat(terminal) for terminal in step.terminals),

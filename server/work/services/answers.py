@@ -17,6 +17,7 @@ from work.models import CeilingPoint, CheckedDrawing, RouteChoice, RouteOrder
 from work.services.comparing import standing_answer
 from work.services.finding import Loaded
 from work.services.mapping import differs, map_answer, rows_of, states_answer, wiring_document
+from work.services.points import names_of
 from work.services.words import RouteWords
 
 Json = dict[str, Any]
@@ -36,7 +37,7 @@ def work_answer(loaded: Loaded) -> Json:
         "choices": [_choice(row, loaded) for row in rows],
         "chosen_map": None
         if chosen is None
-        else map_answer(*chosen, loop.site.region, torque_nm=_torque_nm(loaded, newest)),
+        else map_answer(*chosen, loop.site.region, names=names_of(loop), torque_nm=_torque_nm(loaded, newest)),
         "basis": loaded.basis,
         "start": None if start is None else wiring_document(start, loop.name),
     }

@@ -13,6 +13,7 @@ from judgements.services.summing import cause_text
 from wording.texts import catalogue
 from work.services.finding import Loaded
 from work.services.mapping import map_answer
+from work.services.points import names_of
 from work.services.words import RouteWords
 
 Json = dict[str, Any]
@@ -179,11 +180,10 @@ def way_answer(loaded: Loaded, way: Way, control: str | None) -> Json:
     words = RouteWords(loaded.loop.site.region)
     route, found = row.route, loaded.ask.found.seats
     wanted = None if row.against is not None or route is None else route.wanted
-    one = next((one for one in loaded.ask.offered if one.key == row.control), None)
-    torque_nm = None if one is None else one.hardware.torque_nm
-    region = loaded.loop.site.region
-    is_drawn = wanted is not None and found is not None
-    return {
-        "row": row_answer(loaded, row, words),
-        "map": map_answer(found, wanted, region, torque_nm=torque_nm) if is_drawn else None,  # type: ignore[arg-type]
-    }
+    drawn = None
+    if wanted is not None and found is not None:
+        one = next((one for one in loaded.ask.offered if one.key == row.control), None)
+        torque_nm = None if one is None else one.hardware.torque_nm
+        region = loaded.loop.site.region
+        drawn = map_answer(found, wanted, region, names=names_of(loaded.loop), torque_nm=torque_nm)
+    return {"row": row_answer(loaded, row, words), "map": drawn}

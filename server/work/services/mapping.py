@@ -20,13 +20,18 @@ MOST_STATES = 64
 
 
 def map_answer(
-    found: Seats, wanted: Seats, region: str, proof: WiringProof | None = None, *, torque_nm: float | None = None
+    found: Seats, wanted: Seats, region: str, *, names: Mapping[int, str], torque_nm: float | None = None
 ) -> Json:
-    """The wire map found → wanted, and back; with the torque of the control's screws, where it is declared."""
+    """The wire map found → wanted, and back.
+
+    Parameters
+    ----------
+    names : what surveys call its places. torque_nm : of the control's screws, where it is declared.
+    """
     cores = {core.id: core for core in (*found.cores, *wanted.cores)}
-    words = RouteWords(region, cores)
+    words = RouteWords(region, cores, names)
     drawing = wanted.drawing()
-    proof = proof or prove(drawing)
+    proof = prove(drawing)
     return {
         "lines": [
             *_first(words),

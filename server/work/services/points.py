@@ -15,6 +15,11 @@ from survey.models import FIRST_POINT, Survey
 _NUMBERED = re.compile(r"^(box|ceiling)(\d*)$")
 
 
+def names_of(loop: Loop) -> dict[int, str]:
+    """What surveys call the places of a loop, by number; only those that have a name."""
+    return dict(Survey.objects.filter(loop=loop).exclude(name="").values_list("place", "name"))
+
+
 def number_of(place: str) -> int:
     """The number of a place of a wire map, as surveys, proofs and photographs name it."""
     found = _NUMBERED.match(place)

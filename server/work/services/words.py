@@ -10,6 +10,7 @@ from ember_core.routes.seats import CAP
 from ember_core.wiring.drawing import Core
 from ember_core.wiring.proof import WiringFinding
 from wording.texts import catalogue, fill, vocabulary_of
+from work.services.points import number_of
 
 Json = dict[str, Any]
 _NUMBERED = re.compile(r"^([a-z]+)(\d*)$")
@@ -26,13 +27,17 @@ class RouteWords:
 
     Parameters
     ----------
-    control : what the control is called. cores : of the found and the wanted wiring, for their colours.
+    cores : of the found and the wanted wiring, for their colours. names : of places, by their numbers, as surveys call
+        them.
     """
 
-    def __init__(self, region: str, cores: Mapping[str, Core] | None = None) -> None:
+    def __init__(
+        self, region: str, cores: Mapping[str, Core] | None = None, names: Mapping[int, str] | None = None
+    ) -> None:
         self.texts = catalogue("routes")
         self.vocabulary = vocabulary_of(region)
         self.cores = cores or {}
+        self.names = names or {}
         places = {end for core in self.cores.values() for end in core.ends}
         # One luminaire needs no number.
         self._ceilings = sum(place.startswith("ceiling") and not place.endswith("'") for place in places)
@@ -50,8 +55,10 @@ class RouteWords:
         return upper(fill(self.texts["ways"][way]["text"], {}, self.vocabulary))
 
     def place(self, name: str) -> str:
-        """A place: the board, a box, a ceiling point."""
+        """A place: the board, a box, a ceiling point; by its own name where somebody gave it one."""
         stem, number = self._split(name.rstrip("'"))
+        if stem in ("box", "ceiling") and (own := self.names.get(number_of(name.rstrip("'")))):
+            return own
         entry = self.texts["places"].get(stem)
         if entry is None:
             return name
