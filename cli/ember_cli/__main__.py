@@ -22,6 +22,7 @@ def main() -> int:
         ("routes", "the ways through a switch box of a practice, each with its moves, proved"),
         ("wire", "what a wiring does in every state of its switches, and what is wrong with it"),
         ("plan", "jobs put into visits with the least visits, isolations and minutes"),
+        ("diagnose", "causes of a complaint by their share, the test that tells most, remedies by their chance"),
         ("box", "roles of a switch box's conductors from readings, and what to read next"),
     ):
         command = commands.add_parser(name, help=text, description=text)
@@ -70,6 +71,8 @@ def _run(asked: argparse.Namespace) -> int:
             done = _module("wiring").run(asked.file)
         case "plan":
             done = _module("planning").run(asked.file)
+        case "diagnose":
+            done = _module("diagnosing").run(asked.file)
         case "schema":
             json.dump(import_module("ember_core.sheet").json_schema(), sys.stdout, indent=1, ensure_ascii=False)
             print()

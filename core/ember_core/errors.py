@@ -27,6 +27,12 @@ class EmberError(Exception):
 class InputError(EmberError):
     """What was given cannot be a loop: wrong type, out of bounds, contradiction, unknown key."""
 
+    def moved(self, path: str) -> InputError:
+        """The same error under another place."""
+        made = InputError(self.code, path=path)
+        made.params = self.params
+        return made
+
 
 class ModelLimitError(EmberError):
     """The loop is a possible one, but the models here do not cover it."""

@@ -163,7 +163,7 @@ def _rules_on(loop: Loop) -> list[tuple[PhaseMode, tuple[Holds, ...]]]:
     if PhaseMode.TRAILING in dimming:
         found.append((PhaseMode.TRAILING, (_decays,)))
     if not dimming and has_feed:
-        found.append((PhaseMode.ON_OFF, (_fed_on,)))
+        found.append((PhaseMode.ON_OFF, (fed_while_on,)))
     return found
 
 
@@ -328,7 +328,7 @@ def _trailing(given: Sheet, group: int, seed: int) -> list[LoadLimit]:
 def _contact(given: Sheet, group: int, seed: int) -> list[LoadLimit]:
     loop = given.loop
     tried = samples_of(loop, SAMPLES, seed, given.figures, PhaseMode.ON_OFF)
-    rows = _search(loop, group, tried, [("supply_on", Side.LEAST, _fed_on)]) if loop.control.standby else []
+    rows = _search(loop, group, tried, [("supply_on", Side.LEAST, fed_while_on)]) if loop.control.standby else []
     hard = [stiff(loop, typical_of(loop, given.figures, PhaseMode.ON_OFF))]
     rated_a, rated_a2s = loop.control.i_inrush_max_a, loop.control.i2t_max_a2s
     rules: list[tuple[str, Side, Holds]] = []
@@ -342,7 +342,7 @@ def _contact(given: Sheet, group: int, seed: int) -> list[LoadLimit]:
     return rows
 
 
-def _fed_on(loop: Loop, figures: LitFigures) -> bool:
+def fed_while_on(loop: Loop, figures: LitFigures) -> bool:
     """Whether a relay is fed while on: by a load like a resistor, or through the capacitance at the lamps."""
     if fed_by_load(loop, figures):
         return True

@@ -81,6 +81,21 @@ def disturbance(loop: Loop) -> Disturbance:
     )
 
 
+def flashes_on(loop: Loop, step_ratio: float) -> bool:
+    """Whether a rise of the mains by a share of its peak, at its crest, makes a lamp that waits flash.
+
+    Raises
+    ------
+    SolverError : the loop does not settle.
+    """
+    network = build(loop)
+    rows = {k: row for k, row in enumerate(network.lamp_row) if row >= 0 and network.branches[row, Col.V_START] > 0.0}
+    if not rows:
+        return False
+    settled = settle(network, closed_form.evaluate(network), STEPS_PER_CYCLE)
+    return _started(network, rows, _highest(network, settled, rows, step_ratio)) is not None
+
+
 def _started(network: Network, rows: dict[int, int], highest: dict[int, float]) -> int | None:
     """The first group whose reservoir reached its start threshold."""
     for group, row in rows.items():

@@ -1,0 +1,575 @@
+"""What a world shows: symptoms as told, and what tests find; each figure is solved when it is asked for.
+
+A symptom or an outcome has a chance, from 0 to 1: most are certain in a world, some come and go.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import replace
+from enum import StrEnum
+from functools import cached_property
+from math import inf
+from typing import Any
+
+import numpy as np
+from scipy.stats import norm
+
+from ember_core.catalogue.class_defaults import typical_lamp
+from ember_core.compatibility.load_limits import fed_while_on
+from ember_core.diagnosis import wired
+from ember_core.diagnosis.world import (
+    SHUT_OUT,
+    BoxIs,
+    BypassIs,
+    ContactIs,
+    HubIs,
+    LampsAre,
+    LuminaireIs,
+    SettingsAre,
+    World,
+)
+from ember_core.errors import InputError, SolverError
+from ember_core.lit.decay import TURN_OFF_DEG, decay_spare_s
+from ember_core.lit.holding import draws_after_crest, holds_to_deg, latches_from_deg, ring_settles, wanted_hold_deg
+from ember_core.lit.light import dims, drop_out_deg, light, pop_on_deg
+from ember_core.lit.stress import peak_allowed_a, stiff, stress
+from ember_core.lit.supply import gap_deg
+from ember_core.loop import Loop
+from ember_core.offstate.states import LampState, StandbyState
+from ember_core.parts import (
+    LAMP_CLASSES,
+    CapacitorBypass,
+    FilamentLamp,
+    IronCoreTransformerLamp,
+    Lamp,
+    PhaseMode,
+    is_led,
+    rated_w,
+)
+from ember_core.spread.disturbance import flashes_on
+from ember_core.spread.half_wave import HalfWave, on_half_wave
+from ember_core.spread.observe import Sample, Shown, observe, rhythm_s, shown_by
+
+# A driver that is set this little above where it goes out hunts: light and dark by turns [°; assumption].
+HUNTS_DEG = 3.0
+# Light short of this share of full is told as not reaching full [assumption].
+FULL_LIGHT_RATIO = 0.85
+# A link with less to spare drops out with people and doors; the spread of fading [dB; assumption].
+FADE_WANTED_DB, FADING_DB = 8.0, 4.0
+# A known good bypass, put in to try.
+TRIED_F = 2.2e-7
+# The input capacitor of a lamp that is tried in place of others.
+LARGE_INPUT_F = 2.2e-7
+# Whether a ring lets a triac go is a question of chance.
+RING_CHANCE = 0.5
+NEARER_DB = 25.0
+# So many remember, or ever knew, what was changed before it began [assumption].
+REMEMBERED = 0.65
+# A film capacitor that failed open looks it in so many cases.
+LOOKS_DAMAGED = 0.4
+# On 10 % low mains a contact's own supply falls short; mains are that low at times [assumption].
+LOW_MAINS_CHANCE = 0.3
+# Where nothing solves, nothing is known.
+UNKNOWN = 0.5
+FILAMENT_P_W = 40.0
+# LED lamps that there is class data of on either mains [W].
+LED_W = (3.0, 15.0)
+
+
+class Symptom(StrEnum):
+    """What is told or seen."""
+
+    BLINK_OFF = "blink_off"
+    GLOW_OFF = "glow_off"
+    SINGLE_FLASH = "single_flash"
+    CONTROL_RESTARTS = "control_restarts"
+    NOTHING_LIGHTS = "nothing_lights"
+    ONE_LAMP_DARK = "one_lamp_dark"
+    WILL_NOT_SWITCH_OFF = "will_not_switch_off"
+    FLICKER_LOW = "flicker_low"
+    FLICKER_ON = "flicker_on"
+    FLICKERS_ANY_TIME = "flickers_any_time"
+    GOES_OUT_LOW = "goes_out_low"
+    COMES_ON_LATE = "comes_on_late"
+    NOT_FULL = "not_full"
+    BUZZ = "buzz"
+    GOES_OUT_LATER = "goes_out_later"
+    OTHER_LAMP = "other_lamp"
+    DEPENDS_ON_SWITCH = "depends_on_switch"
+    NEEDS_TWO_PRESSES = "needs_two_presses"
+    TRIPS = "trips"
+    PLATE_TINGLES = "plate_tingles"
+    LIGHTS_AFTER_OUTAGE = "lights_after_outage"
+    WILL_NOT_PAIR = "will_not_pair"
+    DROPS_OFF_NETWORK = "drops_off_network"
+    ANSWERS_LATE = "answers_late"
+    REMOTE_DOES_NOTHING = "remote_does_nothing"
+
+
+# Symptoms of a loop as it is recorded, of which something has to be wrong with the loop, not with hands or air.
+OF_THE_LOOP = frozenset(
+    {
+        Symptom.BLINK_OFF,
+        Symptom.GLOW_OFF,
+        Symptom.SINGLE_FLASH,
+        Symptom.CONTROL_RESTARTS,
+        Symptom.FLICKER_LOW,
+        Symptom.FLICKER_ON,
+        Symptom.GOES_OUT_LOW,
+        Symptom.COMES_ON_LATE,
+        Symptom.NOT_FULL,
+        Symptom.BUZZ,
+        Symptom.GOES_OUT_LATER,
+    }
+)
+
+
+def is_dimmer(loop: Loop) -> bool:
+    """Whether the control of a loop dims."""
+    return loop.control.phase_mode not in (None, PhaseMode.ON_OFF)
+
+
+class Shows:
+    """What one world shows.
+
+    Parameters
+    ----------
+    same_loop : another of the same loop, whose solutions are taken; None solves anew.
+    """
+
+    def __init__(self, world: World, same_loop: Shows | None = None) -> None:
+        self.world, self.same_loop = world, same_loop
+
+    @cached_property
+    def off(self) -> Sample | None:
+        """The off state; None where it does not settle."""
+        if self.same_loop is not None:
+            return self.same_loop.off
+        try:
+            return observe(self.world.loop, with_shown=False)
+        except SolverError:
+            return None
+
+    @cached_property
+    def period_s(self) -> float | None:
+        """From flash to flash; None where nothing blinks in a rhythm."""
+        if self.same_loop is not None:
+            return self.same_loop.period_s
+        if self.off is None or LampState.BLINK not in self.off.lamps:
+            return None
+        try:
+            return rhythm_s(self.world.loop)
+        except SolverError:
+            return None
+
+    def shown(self, meter_r_ohm: float | None) -> Shown | None:
+        """What instruments show, with a meter on the lamp terminals or none."""
+        if self.same_loop is not None:
+            return self.same_loop.shown(meter_r_ohm)
+        key = f"_shown_{meter_r_ohm}"
+        if key not in self.__dict__:
+            try:
+                self.__dict__[key] = shown_by(replace(self.world.loop, meter_r_ohm=meter_r_ohm))
+            except SolverError:
+                self.__dict__[key] = None
+        found: Shown | None = self.__dict__[key]
+        return found
+
+    @cached_property
+    def flashes(self) -> bool | None:
+        """A lamp that waits flashes once when other loads switch; None where it does not settle."""
+        if self.off is None:
+            return None
+        if any(state is not LampState.DARK for state in self.off.lamps):
+            return False
+        try:
+            return flashes_on(self.world.loop, self.world.step_ratio)
+        except SolverError:
+            return None
+
+    def symptom(self, code: Symptom) -> float:
+        """Chance that a symptom shows [1]."""
+        if code in _OFF:
+            return self._off(code)
+        if code in _AIR:
+            return self._air(code)
+        if code in _LIT:
+            return self._lit.get(code, 0.0)
+        return self._hands.get(code, 0.0)
+
+    def _off(self, code: Symptom) -> float:
+        # No lamp, no light; but no feed either.
+        if self.world.is_dark and code is not Symptom.CONTROL_RESTARTS:
+            return 0.0
+        if self.off is None:
+            return UNKNOWN
+        match code:
+            case Symptom.BLINK_OFF:
+                return float(LampState.BLINK in self.off.lamps)
+            case Symptom.GLOW_OFF:
+                return float(LampState.GLOW in self.off.lamps)
+            case Symptom.SINGLE_FLASH:
+                return UNKNOWN if self.flashes is None else float(self.flashes)
+        return self.starves
+
+    @cached_property
+    def starves(self) -> float:
+        """Chance that the control is short of power: a marginal one is so half the time."""
+        if wired.DEAD_CONTROL in wired.signs(self.world.box):
+            return 1.0
+        if self.off is None:
+            return UNKNOWN
+        if self.off.control is StandbyState.STARVED:
+            return 1.0
+        return 0.5 if self.off.control is StandbyState.MARGINAL else 0.0
+
+    def _air(self, code: Symptom) -> float:
+        air = self.world.air
+        fades = float(norm.cdf((FADE_WANTED_DB - air.margin_db) / FADING_DB))
+        shut_out = float(air.hub in SHUT_OUT)
+        match code:
+            case Symptom.WILL_NOT_PAIR:
+                return max(shut_out, float(norm.cdf(-air.margin_db / FADING_DB)), self.starves)
+            case Symptom.DROPS_OFF_NETWORK:
+                return max(fades, 0.5 * float(air.hub is HubIs.BUSY_CHANNEL), self.starves) * (1.0 - shut_out)
+            case Symptom.ANSWERS_LATE:
+                return max(float(air.hub is HubIs.BUSY_CHANNEL), 0.5 * fades)
+        return max(float(air.hub is HubIs.REMOTE), self.starves)
+
+    @cached_property
+    def _hands(self) -> dict[Symptom, float]:
+        """Symptoms of wiring, contact and settings."""
+        world, signs = self.world, wired.signs(self.world.box)
+        is_dead = world.is_dark or wired.DEAD_CONTROL in signs
+        return {
+            Symptom.NOTHING_LIGHTS: float(is_dead),
+            Symptom.ONE_LAMP_DARK: float(world.lamps is LampsAre.SOME_DARK and not world.is_dark),
+            Symptom.WILL_NOT_SWITCH_OFF: float(world.contact is ContactIs.WELDED),
+            Symptom.FLICKERS_ANY_TIME: float(world.box is BoxIs.LOOSE or world.luminaire is LuminaireIs.NEUTRAL_LOOSE),
+            Symptom.OTHER_LAMP: float(wired.OTHER_LAMP in signs),
+            Symptom.DEPENDS_ON_SWITCH: float(wired.DEPENDS in signs),
+            Symptom.NEEDS_TWO_PRESSES: float(world.settings is SettingsAre.INPUT),
+            Symptom.TRIPS: float(world.box is BoxIs.BORROWED),
+            Symptom.PLATE_TINGLES: float(wired.PLATE_LIVE in signs and world.has_metal_plate),
+            Symptom.LIGHTS_AFTER_OUTAGE: float(world.settings is SettingsAre.POWER_ON),
+        }
+
+    @cached_property
+    def _lit(self) -> dict[Symptom, float]:
+        """Symptoms while on."""
+        world = self.world
+        loop, lit = world.loop, world.lit
+        shown: dict[Symptom, float] = {}
+        if world.is_dark:
+            return shown
+        half = {on_half_wave(lamp, loop.supply) for lamp in loop.lamps} if world.contact is ContactIs.HALF else set()
+        if half:
+            shown[Symptom.FLICKER_ON] = float(HalfWave.FLICKERS in half)
+            shown[Symptom.NOT_FULL] = 1.0
+        if world.luminaire is LuminaireIs.OLD_GEAR or HalfWave.MUST_NOT in half:
+            shown[Symptom.BUZZ] = 1.0
+        shown[Symptom.GOES_OUT_LATER] = float(over_declared(loop) > 1.0)
+        if world.dimming is None:
+            if loop.control.standby is not None and loop.control.phase_mode is PhaseMode.ON_OFF and not half:
+                shown[Symptom.FLICKER_ON] = LOW_MAINS_CHANCE * float(not fed_while_on(loop, lit))
+            return shown
+        for code, chance in self._dimmed().items():
+            shown[code] = max(shown.get(code, 0.0), chance)
+        return shown
+
+    def _dimmed(self) -> dict[Symptom, float]:
+        world = self.world
+        loop, lit, dimming = world.loop, world.lit, world.dimming
+        assert dimming is not None  # noqa: S101  (asked of dimmers only)
+        drop, pop = drop_out_deg(loop, lit), pop_on_deg(loop, lit)
+        shown = {
+            Symptom.GOES_OUT_LOW: float(dimming.least_deg < drop),
+            Symptom.COMES_ON_LATE: float(dimming.start_deg < pop),
+            Symptom.FLICKER_LOW: max(self.misfires, float(drop <= dimming.least_deg < drop + HUNTS_DEG)),
+            Symptom.NOT_FULL: float(self.top_light < FULL_LIGHT_RATIO),
+            Symptom.FLICKER_ON: self.misfires,
+        }
+        if dimming.edge is PhaseMode.LEADING:
+            if draws_after_crest(loop, lit) and dimming.least_deg < latches_from_deg(loop, lit) < inf:
+                shown[Symptom.FLICKER_LOW] = 1.0
+            allowed_a = peak_allowed_a(loop, lit.control["headroom_ratio"])
+            if allowed_a is not None:
+                shown[Symptom.BUZZ] = float(stress(loop, stiff(loop, lit)).i_peak_a > allowed_a)
+        elif any(isinstance(lamp, IronCoreTransformerLamp) for lamp in loop.lamps):
+            shown[Symptom.BUZZ] = 1.0
+        if not any(dims(lamp) for lamp in loop.lamps):
+            shown[Symptom.FLICKER_ON] = 1.0
+        return shown
+
+    @cached_property
+    def misfires(self) -> float:
+        """Chance that a dimmer flickers above its least level."""
+        world = self.world
+        loop, lit, dimming = world.loop, world.lit, world.dimming
+        assert dimming is not None  # noqa: S101  (asked of dimmers only)
+        if dimming.edge is PhaseMode.TRAILING:
+            angles = [angle for angle in TURN_OFF_DEG if dimming.least_deg <= angle <= dimming.top_deg]
+            return float(any(decay_spare_s(loop, lit, angle) < 0.0 for angle in angles))
+        if not draws_after_crest(loop, lit) or holds_to_deg(loop, lit) < wanted_hold_deg(loop):
+            return 1.0
+        return 0.0 if ring_settles(loop, lit) else RING_CHANCE
+
+    @cached_property
+    def top_light(self) -> float:
+        """Light at the top, of the lamp that has least of it [1]."""
+        world = self.world
+        loop, lit, dimming = world.loop, world.lit, world.dimming
+        assert dimming is not None  # noqa: S101  (asked of dimmers only)
+        gap = min(gap_deg(loop, lit), lit.control["gap_deg"]) if loop.control.standby is not None else 0.0
+        top = np.array([min(dimming.top_deg, 180.0 - gap)])
+        found = [
+            float(light(loop, lamp, own, top)[0]) for lamp, own in zip(loop.lamps, lit.lamps, strict=True) if dims(lamp)
+        ]
+        return min(found, default=1.0)
+
+    def is_well(self, but: frozenset[Symptom] = frozenset()) -> bool:
+        """No symptom shows, but those left out of account."""
+        return all(self.symptom(code) < UNKNOWN for code in Symptom if code not in but)
+
+    def outcome(self, test: str, told: tuple[Symptom, ...]) -> Mapping[str, float]:
+        """Chance of each outcome of a test [1]; those not named are not found.
+
+        Parameters
+        ----------
+        told : the symptoms complained of, by which try-and-see is judged.
+        """
+        return _OUTCOMES[test](self, told)
+
+    def value(self, test: str, meter_r_ohm: float | None) -> float | None:
+        """What an instrument reads; None where there is nothing to read."""
+        loop = self.world.loop
+        match test:
+            case "period_tapped":
+                return self.period_s
+            case "supply_v":
+                return loop.supply.v_rms
+            case "bypass_measured":
+                there = self.world.bypass is not BypassIs.MISSING
+                return sum(part.c_f for part in loop.bypass if isinstance(part, CapacitorBypass)) if there else None
+            case "line_i":
+                seen = self.shown(None)
+                return None if seen is None else seen.line_i_rms_a
+        seen = self.shown(meter_r_ohm)
+        return None if seen is None else seen.lamp_v_rms
+
+    def with_world(self, **changed: object) -> Shows:
+        """What it would show with something changed."""
+        world: World = replace(self.world, **changed)  # type: ignore[arg-type]
+        return Shows(world, self if world.loop is self.world.loop else None)
+
+
+def over_declared(loop: Loop) -> float:
+    """Load over the largest that the control's maker allows [1]; 0 where nobody says."""
+    led = sum(lamp.count * (rated_w(lamp) or 0.0) for lamp in loop.lamps if is_led(lamp))
+    other = sum(lamp.count * (rated_w(lamp) or 0.0) for lamp in loop.lamps if isinstance(lamp, FilamentLamp))
+    control = loop.control
+    found = [0.0]
+    if control.p_max_led_w is not None:
+        found.append(led / control.p_max_led_w)
+    if control.p_max_filament_w is not None:
+        found.append(other / control.p_max_filament_w)
+    return sum(found)
+
+
+def made_lamp(stage: str, loop: Loop, p_w: float | None, count: int = 1) -> Lamp:
+    """A typical lamp of an input stage, of about a power: LED lamps of a few watts to a few tens."""
+    within = None if p_w is None else min(max(p_w, LED_W[0]), LED_W[1])
+    kind, figures = typical_lamp(stage, loop.supply, p_w if stage == "filament" else within)
+    made = next(part for part in LAMP_CLASSES if part.kind == kind)
+    lamp: Lamp = made(count=count, **{name: figure.typical for name, figure in figures.items()})
+    return lamp
+
+
+def with_one_filament(loop: Loop) -> Loop:
+    """One filament lamp in place of one lamp of the first group of LED lamps."""
+    lamps = list(loop.lamps)
+    at = next((k for k, lamp in enumerate(lamps) if is_led(lamp)), 0)
+    made = made_lamp("filament", loop, FILAMENT_P_W)
+    lamp = lamps[at]
+    if lamp.count > 1:
+        lamps[at : at + 1] = [replace(lamp, count=lamp.count - 1), made]
+    else:
+        lamps[at] = made
+    return replace(loop, lamps=tuple(lamps))
+
+
+def figures_for(world: World, loop: Loop) -> World:
+    """A world with another loop: figures while on go with the lamps, the last ones for those that were added."""
+    lamps = tuple(world.lit.lamps[min(k, len(world.lit.lamps) - 1)] for k in range(len(loop.lamps)))
+    return replace(world, loop=loop, lit=replace(world.lit, lamps=lamps))
+
+
+def _stops(shows: Shows, told: tuple[Symptom, ...]) -> Mapping[str, float]:
+    """Whether what was told is gone."""
+    left = max((shows.symptom(code) for code in told), default=0.0)
+    return {"stops": 1.0 - left, "goes_on": left}
+
+
+def _tried(change: Callable[[Loop], Loop]) -> Callable[[Shows, tuple[Symptom, ...]], Mapping[str, float]]:
+    """A trial with another loop, remembered with the world."""
+    key = f"_tried_{id(change)}"
+
+    def outcome(shows: Shows, told: tuple[Symptom, ...]) -> Mapping[str, float]:
+        if key not in shows.__dict__:
+            try:
+                shows.__dict__[key] = Shows(figures_for(shows.world, change(shows.world.loop)))
+            except InputError:
+                shows.__dict__[key] = shows
+        return _stops(shows.__dict__[key], told)
+
+    return outcome
+
+
+def other_lamps(loop: Loop) -> Loop:
+    """Every LED group replaced by dimmable drivers with large input capacitors."""
+    lamps: list[Lamp] = []
+    for lamp in loop.lamps:
+        made: Any = made_lamp("dimmable_driver", loop, rated_w(lamp), lamp.count)
+        lamps.append(replace(made, c_x_f=LARGE_INPUT_F) if is_led(lamp) else lamp)
+    return replace(loop, lamps=tuple(lamps))
+
+
+def with_good_bypass(loop: Loop) -> Loop:
+    """A known good capacitor beside the lamps, in place of whatever was there."""
+    return replace(loop, bypass=(CapacitorBypass(c_f=TRIED_F, r_parallel_ohm=470e3),))
+
+
+def _wall(shows: Shows, told: tuple[Symptom, ...]) -> Mapping[str, float]:
+    for outcome, code in (
+        ("nothing", Symptom.NOTHING_LIGHTS),
+        ("stays_on", Symptom.WILL_NOT_SWITCH_OFF),
+        ("other_lamp", Symptom.OTHER_LAMP),
+        ("depends", Symptom.DEPENDS_ON_SWITCH),
+        ("needs_two", Symptom.NEEDS_TWO_PRESSES),
+    ):
+        if shows.symptom(code) > 0.0:
+            return {outcome: 1.0}
+    starved = shows.starves
+    return {"works": 1.0 - 0.5 * starved, "nothing": 0.5 * starved}
+
+
+def _watch(shows: Shows, told: tuple[Symptom, ...]) -> Mapping[str, float]:
+    for outcome, code in (("blink", Symptom.BLINK_OFF), ("glow", Symptom.GLOW_OFF)):
+        if shows.symptom(code) > 0.0:
+            return {outcome: 1.0}
+    flashes = shows.symptom(Symptom.SINGLE_FLASH)
+    return {"single_flashes": flashes, "dark": 1.0 - flashes}
+
+
+def _levels(shows: Shows, told: tuple[Symptom, ...]) -> Mapping[str, float]:
+    for outcome, code in (
+        ("goes_out_low", Symptom.GOES_OUT_LOW),
+        ("flickers", Symptom.FLICKER_ON),
+        ("flickers_low", Symptom.FLICKER_LOW),
+        ("not_full", Symptom.NOT_FULL),
+    ):
+        chance = shows.symptom(code)
+        if chance > 0.0:
+            return {outcome: chance, "steady": 1.0 - chance}
+    return {"steady": 1.0}
+
+
+def _network(shows: Shows, told: tuple[Symptom, ...]) -> Mapping[str, float]:
+    air = shows.world.air
+    if air.hub is not HubIs.FINE:
+        return {air.hub.value: 1.0}
+    weak = float(norm.cdf((FADE_WANTED_DB - air.margin_db) / FADING_DB))
+    return {"weak": weak, "fine": 1.0 - weak}
+
+
+def _bypass(shows: Shows, told: tuple[Symptom, ...]) -> Mapping[str, float]:
+    match shows.world.bypass:
+        case BypassIs.NONE:
+            return {"missing": 1.0}
+        case BypassIs.DAMAGED:
+            return {"damaged": LOOKS_DAMAGED, "in_place": 1.0 - LOOKS_DAMAGED}
+    return {shows.world.bypass.value: 1.0}
+
+
+def _near(shows: Shows, told: tuple[Symptom, ...]) -> Mapping[str, float]:
+    air = shows.world.air
+    return _stops(shows.with_world(air=replace(air, margin_db=air.margin_db + NEARER_DB)), told)
+
+
+def _edge(shows: Shows, told: tuple[Symptom, ...]) -> Mapping[str, float]:
+    dimming = shows.world.dimming
+    if dimming is None:
+        return {"goes_on": 1.0}
+    other = PhaseMode.TRAILING if dimming.edge is PhaseMode.LEADING else PhaseMode.LEADING
+    return _stops(shows.with_world(dimming=replace(dimming, edge=other)), told)
+
+
+def _cycled(shows: Shows, told: tuple[Symptom, ...]) -> Mapping[str, float]:
+    """Switching the breaker off and on opens the window for pairing anew, and nothing else."""
+    air = shows.world.air
+    if air.hub is not HubIs.NOT_JOINED:
+        return _stops(shows, told)
+    return _stops(shows.with_world(air=replace(air, hub=HubIs.FINE)), told)
+
+
+def _swapped(shows: Shows, told: tuple[Symptom, ...]) -> Mapping[str, float]:
+    """With the two circuits on each other's output: mends a box where they are exchanged, and a bypass on the other."""
+    world = shows.world
+    if world.box is BoxIs.GANGS:
+        return {"works": 1.0}
+    if world.bypass is BypassIs.OTHER_GANG:
+        found = _stops(shows.with_world(loop=with_good_bypass(world.loop)), told)
+        return {"works": found["stops"], "same": found["goes_on"]}
+    return {"same": 1.0}
+
+
+def _remembered(shows: Shows, told: tuple[Symptom, ...]) -> Mapping[str, float]:
+    """What was changed, as far as anybody remembers or knew."""
+    changed = shows.world.changed
+    return {changed: REMEMBERED, "nothing": 1.0 - REMEMBERED} if changed != "nothing" else {"nothing": 1.0}
+
+
+def _one(code: Symptom, yes: str, no: str) -> Callable[[Shows, tuple[Symptom, ...]], Mapping[str, float]]:
+    def outcome(shows: Shows, told: tuple[Symptom, ...]) -> Mapping[str, float]:
+        chance = shows.symptom(code)
+        return {yes: chance, no: 1.0 - chance}
+
+    return outcome
+
+
+_OFF = frozenset({Symptom.BLINK_OFF, Symptom.GLOW_OFF, Symptom.SINGLE_FLASH, Symptom.CONTROL_RESTARTS})
+_AIR = frozenset({Symptom.WILL_NOT_PAIR, Symptom.DROPS_OFF_NETWORK, Symptom.ANSWERS_LATE, Symptom.REMOTE_DOES_NOTHING})
+_LIT = frozenset(
+    {
+        Symptom.FLICKER_LOW,
+        Symptom.FLICKER_ON,
+        Symptom.GOES_OUT_LOW,
+        Symptom.COMES_ON_LATE,
+        Symptom.NOT_FULL,
+        Symptom.BUZZ,
+        Symptom.GOES_OUT_LATER,
+    }
+)
+_OUTCOMES: dict[str, Callable[[Shows, tuple[Symptom, ...]], Mapping[str, float]]] = {
+    "changed_asked": _remembered,
+    "wall_pressed": _wall,
+    "lamps_looked_at": lambda shows, told: {shows.world.lamps.value: 1.0},
+    "settings_looked_at": lambda shows, told: {shows.world.settings.value: 1.0},
+    "network_looked_at": _network,
+    "flicker_watch": _watch,
+    "other_loads_switched": _one(Symptom.SINGLE_FLASH, "flashes", "nothing"),
+    "level_run": _levels,
+    "started_low": _one(Symptom.COMES_ON_LATE, "late", "comes_on"),
+    "edge_changed": _edge,
+    "left_on": _one(Symptom.GOES_OUT_LATER, "goes_out", "stays"),
+    "power_cycled": _cycled,
+    "hub_brought_near": _near,
+    "one_filament_lamp": _tried(with_one_filament),
+    "another_lamp": _tried(other_lamps),
+    "bypass_looked_at": _bypass,
+    "bypass_tried": _tried(with_good_bypass),
+    "box_looked_at": lambda shows, told: {shows.world.box.value: 1.0},
+    "luminaire_looked_at": lambda shows, told: {shows.world.luminaire.value: 1.0},
+    "gangs_swapped": _swapped,
+}
