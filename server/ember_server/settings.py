@@ -45,6 +45,7 @@ INSTALLED_APPS = [
     "work",
     "fitting",
     "visits",
+    "proving",
     "handover",
     "demo",
 ]
@@ -194,6 +195,9 @@ SPECTACULAR_SETTINGS = {
         "RoleEnum": "accounts.models.Role.choices",
         "RegionEnum": "sites.models.Region.choices",
         "CategoryEnum": "parts.models.Category.choices",
+        "OutcomeEnum": "fitting.api.shapes.OUTCOMES",
+        "ProveOutcomeEnum": "proving.api.shapes.OUTCOMES",
+        "HeardEnum": "proving.models.Heard.choices",
         "NextStepEnum": "loops.models.NextStep.choices",
         "WorksEnum": "loops.models.WorksWord.choices",
         "NextActionEnum": "judgements.api.shapes_overall.ACTIONS",

@@ -17,6 +17,7 @@ from loops.api.gangs import GangView, LoopGangsView, MeasuredStrikeView, Measure
 from loops.api.loops import LoopListView, LoopView
 from parts.api import again
 from parts.api import views as parts
+from proving.api import views as proving
 from sites.api import CircuitListView, CircuitView, SiteListView, SiteView
 from sites.members import MembersView
 from sites.schedule import CorrectionsView, LabelsPdfView
@@ -68,6 +69,16 @@ api = [
     path("loops/<uuid:pk>/fit/marks/", fitting.FitMarksView.as_view()),
     path("loops/<uuid:pk>/fit/left/", fitting.FitLeftView.as_view()),
     path("loops/<uuid:pk>/kit/", fitting.KitView.as_view()),
+    path("loops/<uuid:pk>/prove/", proving.ProveView.as_view()),
+    path("loops/<uuid:pk>/prove/marks/", proving.ProveMarksView.as_view()),
+    path("loops/<uuid:pk>/cases/", proving.CasesView.as_view()),
+    path("gangs/<uuid:pk>/worth/", proving.GangWorthView.as_view()),
+    path("cases/<uuid:pk>/", proving.CaseView.as_view()),
+    path("cases/<uuid:pk>/diagnosis/", proving.CaseDiagnosisView.as_view()),
+    path("cases/<uuid:pk>/evidence/", proving.CaseEvidenceView.as_view()),
+    path("cases/<uuid:pk>/close/", proving.CaseCloseView.as_view()),
+    path("cases/<uuid:pk>/reopen/", proving.CaseReopenView.as_view()),
+    path("evidence/<uuid:pk>/strike/", proving.EvidenceStrikeView.as_view()),
     path("plans/", visits.PlansView.as_view()),
     path("plans/defaults/", visits.PlanDefaultsView.as_view()),
     path("plans/<uuid:pk>/", visits.PlanView.as_view()),

@@ -68,6 +68,8 @@ class NextStep(models.TextChoices):
     LOADS = "loads", "look at the load"
     ROUTE = "route", "choose the way"
     FIT = "fit", "fit it"
+    PROVE = "prove", "prove it"
+    CASE = "case", "find out what is wrong"
     SHEET = "sheet", "print the sheet"
 
 

@@ -37,6 +37,8 @@ from parts.models import Part
 Json = dict[str, Any]
 # What comes after a good judgement, asked of applications that stand above this one.
 later_steps: list[Callable[[Loop, NextStep], NextStep | None]] = []
+# What goes before everything else.
+urgent_steps: list[Callable[[Loop], NextStep | None]] = []
 _LOAD_STATES = ("met", "unknown", "not_met")
 
 
@@ -186,6 +188,7 @@ def update_loop(loop: Loop) -> None:
         # A way that was chosen goes before what else would help; what is judged well wants one.
         asked = (ask(loop, NextStep(loop.next_step)) for ask in later_steps)
         loop.next_step = next((step for step in asked if step is not None), loop.next_step)
+    loop.next_step = next((step for ask in urgent_steps if (step := ask(loop)) is not None), loop.next_step)
     loop.load = max((gang.load for gang in gangs), key=_badness, default={})
     loop.words = words_of(loop)
     loop.save(

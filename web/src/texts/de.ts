@@ -6,6 +6,7 @@ import fit from "../../../texts/de/web/fit.json";
 import isolation from "../../../texts/de/web/isolation.json";
 import lit from "../../../texts/de/web/lit.json";
 import people from "../../../texts/de/web/people.json";
+import prove from "../../../texts/de/web/prove.json";
 import quantity from "../../../texts/de/web/quantity.json";
 import round from "../../../texts/de/web/round.json";
 import shelf from "../../../texts/de/web/shelf.json";
@@ -25,6 +26,7 @@ export const tree = {
   isolation,
   lit,
   people,
+  prove,
   quantity,
   shelf,
   spread,

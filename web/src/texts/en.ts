@@ -6,6 +6,7 @@ import fit from "../../../texts/en/web/fit.json";
 import isolation from "../../../texts/en/web/isolation.json";
 import lit from "../../../texts/en/web/lit.json";
 import people from "../../../texts/en/web/people.json";
+import prove from "../../../texts/en/web/prove.json";
 import quantity from "../../../texts/en/web/quantity.json";
 import round from "../../../texts/en/web/round.json";
 import shelf from "../../../texts/en/web/shelf.json";
@@ -25,6 +26,7 @@ export const tree = {
   isolation,
   lit,
   people,
+  prove,
   quantity,
   shelf,
   spread,

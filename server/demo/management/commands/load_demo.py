@@ -14,6 +14,7 @@ from django.utils import timezone
 from accounts.api import DEMO_ACCOUNTS, DEMO_PASSWORD
 from accounts.models import User
 from demo import shelf, sites
+from demo.cases import CASES
 from ember_core.routes.comparing import compare, rate
 from ember_core.routes.ways import Way
 from ember_core.survey.box import Conductor, Role, Terminal
@@ -25,6 +26,8 @@ from loops.services.keep_gang import keep_gang
 from loops.services.make_loop import TYPICAL_CABLE, add_gang, make_loop
 from parts.models import Part
 from parts.services.entries import make_part
+from proving.models import Case
+from proving.services import cases
 from sites.models import Circuit, Site
 from survey.models import Isolation
 from survey.services import metering
@@ -85,6 +88,7 @@ class Command(BaseCommand):
             load_ceilings(technician)
             load_work(technician)
             load_plans(technician)
+            load_cases(technician)
             load_isolation()
         self.stdout.write(f"demo data: {made} loops loaded" if made else "demo data: already there")
 
@@ -213,6 +217,25 @@ def load_plans(who: User) -> None:
         }
         row = planning.save(who, site, None, 0, given, uuid.uuid4())
         planning.take(who, row.pk, planning.computed(planning.load(row))["token"])
+
+
+def load_cases(who: User) -> None:
+    """Complaints where there are none: opened, asked about, two of them closed, the way a technician would."""
+    if Case.objects.exists():
+        return
+    for wanted in CASES:
+        loop = Loop.objects.filter(name=wanted["loop"]).first()
+        # In a copy that is older than these stories somebody may be at work there.
+        if loop is None or cases.is_isolated(loop):
+            continue
+        told = {"told": wanted["told"], "heard": wanted.get("heard", "told"), "since": wanted["since"]}
+        entry = {"id": uuid.uuid4(), "gang": loop.gangs.get(position=1).pk, "note": wanted["note"], "made_at": None}
+        case = cases.open_case(who, loop.pk, {**entry, **told})
+        for data in wanted["evidence"]:
+            found = {"id": uuid.uuid4(), "value": None, "meter_r_ohm": None, "note": "", "made_at": None, **data}
+            cases.keep_evidence(who, case.pk, found)
+        if "closing" in wanted:
+            cases.close_case(who, case.pk, wanted["closing"], {})
 
 
 def survey_document(loop: Loop, wanted: Json) -> Json:

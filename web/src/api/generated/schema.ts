@@ -56,6 +56,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/cases/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description With its evidence. */
+        get: operations["cases_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/cases/{id}/close/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Say what it was. */
+        post: operations["cases_close_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/cases/{id}/diagnosis/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Causes, what to find out next, remedies. */
+        get: operations["cases_diagnosis_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/cases/{id}/evidence/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep what a test found. */
+        post: operations["cases_evidence_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/cases/{id}/reopen/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Say why. */
+        post: operations["cases_reopen_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/changes/": {
         parameters: {
             query?: never;
@@ -156,6 +241,23 @@ export interface paths {
         get: operations["control_classes_list"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/evidence/{id}/strike/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Strike it out with a reason. */
+        post: operations["evidence_strike_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -590,6 +692,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/gangs/{id}/worth/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Which reading tells most, and whether what was read is as computed. */
+        get: operations["gangs_worth_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/health/": {
         parameters: {
             query?: never;
@@ -797,6 +916,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/loops/{id}/cases/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Newest first, with what one can be opened with. */
+        get: operations["loops_cases_retrieve"];
+        put?: never;
+        /** @description Open one. */
+        post: operations["loops_cases_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/loops/{id}/drawings/": {
         parameters: {
             query?: never;
@@ -979,6 +1116,40 @@ export interface paths {
         put?: never;
         /** @description Record one event, in its order. */
         post: operations["loops_proof_events_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/loops/{id}/prove/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is to be proved, and what came of it. */
+        get: operations["loops_prove_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/loops/{id}/prove/marks/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Say what was found of an item. */
+        post: operations["loops_prove_marks_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2203,6 +2374,81 @@ export interface components {
             /** Format: double */
             run_m: number;
         };
+        /** @description A case. */
+        Case: {
+            /** Format: uuid */
+            id: string;
+            number: number;
+            /** Format: uuid */
+            loop: string;
+            /** Format: uuid */
+            gang: string;
+            gang_position: number;
+            gang_name: string;
+            is_open: boolean;
+            told: components["schemas"]["ToldText"][];
+            heard: components["schemas"]["HeardEnum"];
+            since: string;
+            note: string;
+            /** Format: date-time */
+            at: string;
+            by: string;
+            evidence: components["schemas"]["Evidence"][];
+            events: components["schemas"]["CaseEvent"][];
+        };
+        /** @description What it was. */
+        CaseCloseRequest: {
+            cause: string;
+            /** @default  */
+            remedy?: string;
+            /** @default  */
+            note?: string;
+        };
+        /** @description Closed, or opened again. */
+        CaseEvent: {
+            is_closing: boolean;
+            text: string;
+            cause: string;
+            cause_text: string;
+            remedy_text: string;
+            note: string;
+            /** Format: date-time */
+            at: string;
+            by: string;
+        };
+        /** @description A case as it is opened. */
+        CaseOpenRequest: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            gang: string;
+            told: components["schemas"]["ToldRequest"][];
+            /** @default told */
+            heard?: components["schemas"]["HeardEnum"];
+            /** @default  */
+            since?: string;
+            /** @default  */
+            note?: string;
+            /** Format: date-time */
+            made_at?: string | null;
+        };
+        /** @description Why it is open again. */
+        CaseReopenRequest: {
+            note: string;
+        };
+        /** @description A word. */
+        CaseWord: {
+            code: string;
+            text: string;
+        };
+        /** @description The cases of a loop, and what they are opened and closed with. */
+        Cases: {
+            cases: components["schemas"]["Case"][];
+            symptoms: components["schemas"]["Symptom"][];
+            causes: components["schemas"]["CauseName"][];
+            remedies: components["schemas"]["CaseWord"][];
+            isolated: string;
+        };
         /**
          * @description * `lamp` - Lamp
          *     * `control` - Control
@@ -2213,6 +2459,24 @@ export interface components {
          * @enum {string}
          */
         CategoryEnum: "lamp" | "control" | "bypass" | "cable" | "box" | "spacer";
+        /** @description A cause that a case can be closed with. */
+        CauseName: {
+            code: string;
+            text: string;
+            area_text: string;
+        };
+        /** @description A cause with its share. */
+        CauseShare: {
+            code: string;
+            title: string;
+            /** Format: double */
+            share: number;
+            area: string;
+            area_text: string;
+            /** @description where on the thread */
+            places: string[];
+            speaks: components["schemas"]["Speaks"][];
+        };
         /** @description A caution in words. */
         Caution: {
             code: string;
@@ -2570,6 +2834,21 @@ export interface components {
             missing: string[];
             rule: string;
         };
+        /** @description What is known of a case. */
+        Diagnosis: {
+            /** @description what the record lacks */
+            missing: string[];
+            text: string;
+            explained: boolean;
+            causes: components["schemas"]["CauseShare"][];
+            /** Format: double */
+            none_share: number;
+            /** Format: double */
+            doubt_bits: number;
+            next: components["schemas"]["NextTest"][];
+            remedies: components["schemas"]["RemedyChance"][];
+            learned: string;
+        };
         /** @description What a step of the mains does. */
         Disturbance: {
             /** Format: double */
@@ -2622,6 +2901,34 @@ export interface components {
                 [key: string]: unknown;
             };
             text: string;
+        };
+        /** @description What a test found. */
+        Evidence: {
+            /** Format: uuid */
+            id: string;
+            test: string;
+            title: string;
+            text: string;
+            note: string;
+            /** Format: date-time */
+            at: string;
+            by: string;
+            struck_reason: string;
+        };
+        /** @description What a test found, as it is sent: an outcome, or a value in SI units. */
+        EvidenceKeepRequest: {
+            /** Format: uuid */
+            id: string;
+            test: string;
+            outcome?: string | null;
+            /** Format: double */
+            value?: number | null;
+            /** Format: double */
+            meter_r_ohm?: number | null;
+            /** @default  */
+            note?: string;
+            /** Format: date-time */
+            made_at?: string | null;
         };
         /** @description A field of a kind. */
         Field: {
@@ -3034,6 +3341,12 @@ export interface components {
          * @enum {string}
          */
         HealthEnum: "ok" | "failing";
+        /**
+         * @description * `told` - told by the customer
+         *     * `seen` - seen on site
+         * @enum {string}
+         */
+        HeardEnum: "told" | "seen";
         /** @description A file for the shelf. */
         ImportRequest: {
             text: string;
@@ -3879,10 +4192,42 @@ export interface components {
          *     * `loads` - look at the load
          *     * `route` - choose the way
          *     * `fit` - fit it
+         *     * `prove` - prove it
+         *     * `case` - find out what is wrong
          *     * `sheet` - print the sheet
          * @enum {string}
          */
-        NextStepEnum: "survey" | "lamps" | "control" | "remedy" | "measure" | "light_on" | "loads" | "route" | "fit" | "sheet";
+        NextStepEnum: "survey" | "lamps" | "control" | "remedy" | "measure" | "light_on" | "loads" | "route" | "fit" | "prove" | "case" | "sheet";
+        /** @description A test worth making. */
+        NextTest: {
+            code: string;
+            title: string;
+            how: string;
+            kind: string;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            gain_bits: number;
+            danger: string;
+            /** @description what it wants of the supply: any, on, off, both */
+            power: string;
+            danger_text: string;
+            outcomes: components["schemas"]["CaseWord"][];
+            /** @description don't know, cannot */
+            others: components["schemas"]["CaseWord"][];
+            unit: string;
+            /** @description name of the value that is read; empty for one that is seen */
+            key: string;
+            /** Format: double */
+            meter_r_ohm: number | null;
+            /**
+             * Format: double
+             * @description nine in ten values lie between low and high, SI
+             */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+        };
         /** @description A finding of the survey in words. */
         Note: {
             code: string;
@@ -4645,6 +4990,70 @@ export interface components {
             why: components["schemas"]["WhyEnum"];
             why_text: string;
         };
+        /** @description One thing to prove, with what came of it. */
+        ProveItem: {
+            key: string;
+            act: string;
+            /** Format: uuid */
+            gang: string | null;
+            /** @description 0 for the loop as a whole */
+            gang_position: number;
+            title: string;
+            text: string;
+            results: components["schemas"]["ProveResult"][];
+            outcome: components["schemas"]["ProveOutcomeEnum"];
+            result: string;
+            result_text: string;
+            reason: string;
+            /** @description it was found before parts or wiring changed */
+            is_old: boolean;
+            /** Format: date-time */
+            at: string | null;
+            by: string;
+        };
+        /** @description A mark as it is sent. */
+        ProveMarkMakeRequest: {
+            /** Format: uuid */
+            id: string;
+            item: string;
+            /** @description one of the item's, or excused, or open */
+            result: string;
+            /** @default  */
+            reason?: string;
+            /** Format: double */
+            watched_s?: number | null;
+            taps_s?: number[];
+            /** Format: date-time */
+            made_at?: string | null;
+        };
+        /**
+         * @description * `open` - open
+         *     * `passed` - passed
+         *     * `failed` - failed
+         *     * `excused` - excused
+         * @enum {string}
+         */
+        ProveOutcomeEnum: "open" | "passed" | "failed" | "excused";
+        /** @description What an item can be found to be. */
+        ProveResult: {
+            code: string;
+            text: string;
+            is_good: boolean;
+            /** @description what a bad one is as a complaint */
+            symptom: string | null;
+        };
+        /** @description The list of a loop. */
+        Proving: {
+            items: components["schemas"]["ProveItem"][];
+            is_proved: boolean;
+            text: string;
+            /** @description why nothing can be proved now; empty where it can */
+            isolated: string;
+            accustom_s: number;
+            watch_s: number;
+            prompts_s: number[];
+            open_cases: number;
+        };
         /** @description 5th, 50th and 95th percentile; null is beyond every number. */
         Range: {
             /** Format: double */
@@ -4697,6 +5106,20 @@ export interface components {
             part: string | null;
             /** Format: double */
             chance: number;
+        };
+        /** @description A remedy with its chance. */
+        RemedyChance: {
+            code: string;
+            text: string;
+            /** Format: double */
+            chance: number;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            price: number;
+            undo: string;
+            /** @description where on the bench it is tried out; empty where nowhere */
+            tab: string;
         };
         /**
          * @description * `technician` - Technician
@@ -4842,6 +5265,12 @@ export interface components {
         Span: {
             likely: number;
             within: number;
+        };
+        /** @description What speaks for a cause (above 0) or against it [bit]. */
+        Speaks: {
+            text: string;
+            /** Format: double */
+            bits: number;
         };
         /** @description The same with disturbance and leakage. */
         Spread: {
@@ -5086,6 +5515,13 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /** @description A symptom that can be told. */
+        Symptom: {
+            code: string;
+            text: string;
+            /** @description off, on, wall or network */
+            when: string;
+        };
         /** @description A reading on record. */
         TakenReading: {
             /** Format: uuid */
@@ -5107,6 +5543,13 @@ export interface components {
             is_low_impedance: boolean;
             supply_on: boolean;
             struck_reason: string;
+        };
+        /** @description The newest reading beside its range. */
+        TakenReadingText: {
+            text: string;
+            is_inside: boolean;
+            /** Format: date-time */
+            at: string;
         };
         /** @description What a task takes: the range, the firm's or the trade's, and what the firm's marks make of it. */
         TaskMinutes: {
@@ -5152,6 +5595,19 @@ export interface components {
             names: string[];
             matrix: number[][];
             best: number[];
+        };
+        /** @description A symptom as it is told. */
+        ToldRequest: {
+            code: string;
+            /** Format: double */
+            period_s?: number | null;
+        };
+        /** @description A symptom with its words. */
+        ToldText: {
+            code: string;
+            /** Format: double */
+            period_s?: number | null;
+            text: string;
         };
         /** @description A tool. */
         Tool: {
@@ -5535,6 +5991,26 @@ export interface components {
          * @enum {string}
          */
         WorksEnum: "unknown" | "works" | "probably" | "not_sure" | "does_not";
+        /** @description What to read of a gang. */
+        Worth: {
+            readings: components["schemas"]["WorthReading"][];
+            taken: components["schemas"]["TakenReadingText"] | null;
+            text: string;
+        };
+        /** @description A reading and what it tells. */
+        WorthReading: {
+            read: string;
+            text: string;
+            /** Format: double */
+            gain_bits: number;
+            unit: string;
+            /** Format: double */
+            meter_r_ohm: number | null;
+            /** @description with the meter in the loop, SI */
+            expected: components["schemas"]["Range"];
+            /** Format: double */
+            blinking_ratio: number;
+        };
     };
     responses: never;
     parameters: never;
@@ -5776,6 +6252,411 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Account"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cases_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Case"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cases_close_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CaseCloseRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Case"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cases_diagnosis_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Diagnosis"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cases_evidence_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EvidenceKeepRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Case"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cases_reopen_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CaseReopenRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Case"];
                 };
             };
             /** @description problem+json */
@@ -6498,6 +7379,103 @@ export interface operations {
             };
             /** @description problem+json */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    evidence_strike_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StrikeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Case"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8920,6 +9898,72 @@ export interface operations {
             };
         };
     };
+    gangs_worth_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Worth"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     health_retrieve: {
         parameters: {
             query?: never;
@@ -9490,9 +10534,11 @@ export interface operations {
                  *     * `loads` - look at the load
                  *     * `route` - choose the way
                  *     * `fit` - fit it
+                 *     * `prove` - prove it
+                 *     * `case` - find out what is wrong
                  *     * `sheet` - print the sheet
                  */
-                next_step?: ("control" | "fit" | "lamps" | "light_on" | "loads" | "measure" | "remedy" | "route" | "sheet" | "survey")[];
+                next_step?: ("case" | "control" | "fit" | "lamps" | "light_on" | "loads" | "measure" | "prove" | "remedy" | "route" | "sheet" | "survey")[];
                 /**
                  * @description * `name` - name
                  *     * `breaker` - breaker
@@ -9992,6 +11038,151 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Archived"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    loops_cases_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Cases"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    loops_cases_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CaseOpenRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Case"];
                 };
             };
             /** @description problem+json */
@@ -11076,6 +12267,151 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Survey"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    loops_prove_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proving"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    loops_prove_marks_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProveMarkMakeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proving"];
                 };
             };
             /** @description problem+json */

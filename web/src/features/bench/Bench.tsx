@@ -39,6 +39,8 @@ const Together = lazy(() => import("./off/Loads").then((m) => ({ default: m.Toge
 const RouteStep = lazy(() => import("../ways/RouteStep").then((m) => ({ default: m.RouteStep })));
 const FitStep = lazy(() => import("../fit/FitStep").then((m) => ({ default: m.FitStep })));
 const FitPanel = lazy(() => import("../fit/FitPanel").then((m) => ({ default: m.FitPanel })));
+const ProveList = lazy(() => import("../prove/ProveList").then((m) => ({ default: m.ProveList })));
+const CasesStep = lazy(() => import("../prove/CasesStep").then((m) => ({ default: m.CasesStep })));
 const WithLightOn = lazy(() => import("./lit/WithLightOn").then((m) => ({ default: m.WithLightOn })));
 const OffState = lazy(() => import("./OffState").then((m) => ({ default: m.OffState })));
 
@@ -48,6 +50,9 @@ interface Props {
   mayEdit: boolean;
   onAddGang: () => void;
 }
+
+/** Steps of the loop as a whole, which come after a good judgement. */
+const LATER = ["route", "fit", "prove", "case"] as const;
 
 /** Where a gang is taken up: at its figures, at its lamps, or with the survey of a box nobody has looked at. */
 function firstAt(gang: Gang): At {
@@ -281,7 +286,9 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
                   <p className="empty">{texts.off.none}</p>
                 ))}
               {step === "fit" && <FitStep loop={loop} mayEdit={mayEdit} onGo={go} />}
-              {step === "prove" && <After gang={gang} draft={draft} mayEdit={mayEdit} />}
+              {tab === "list" && <ProveList loop={loop} mayEdit={mayEdit} onGo={go} />}
+              {tab === "readings" && <After gang={gang} draft={draft} mayEdit={mayEdit} />}
+              {tab === "wrong" && <CasesStep loop={loop} gang={gang.id} mayEdit={mayEdit} onGo={go} />}
               {step === "handover" && (
                 <SheetStep loop={loop} gang={gang} isChanged={isChanged} onOpen={change} draft={draft} />
               )}
@@ -306,7 +313,7 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
               isCurrent={overall.isCurrent}
               error={overall.error}
               chosen={loop.chosen}
-              later={loop.next_step === "route" || loop.next_step === "fit" ? loop.next_step : null}
+              later={LATER.find((later) => later === loop.next_step) ?? null}
               onNext={(action) => {
                 const next = placeOf(action);
                 go(next.step, next.tab);

@@ -26,6 +26,7 @@ export const TABS = {
   parts: ["lamps", "control", "bypass", "cable"],
   judge: ["light_off", "light_on", "loads"],
   route: ["ways", "map", "bypass_choice", "drawing"],
+  prove: ["list", "readings", "wrong"],
 } as const;
 export type Tab = (typeof TABS)[keyof typeof TABS][number];
 
@@ -65,6 +66,8 @@ const NEXT: Record<Schemas["NextStepEnum"], At> = {
   loads: { step: "judge", tab: "loads" },
   route: { step: "route", tab: "ways" },
   fit: { step: "fit", tab: null },
+  prove: { step: "prove", tab: "list" },
+  case: { step: "prove", tab: "wrong" },
   sheet: { step: "handover", tab: null },
 };
 

@@ -195,6 +195,7 @@ export function RoundPage({ mayEdit, mayKeepSites }: { mayEdit: boolean; mayKeep
               <Row
                 row={row}
                 isArchived={wish.isArchived}
+                mayEdit={mayEdit}
                 onBack={() => setBack({ kind: "loops", id: row.id, name: row.name })}
               />
             </Fragment>
@@ -262,10 +263,11 @@ function groupOf(row: LoopRow | undefined): string {
 interface RowProps {
   row: LoopRow;
   isArchived: boolean;
+  mayEdit: boolean;
   onBack: () => void;
 }
 
-function Row({ row, isArchived, onBack }: RowProps) {
+function Row({ row, isArchived, mayEdit, onBack }: RowProps) {
   return (
     <tr>
       <td>
@@ -307,6 +309,15 @@ function Row({ row, isArchived, onBack }: RowProps) {
         {!isArchived && row.next_step && (
           <Link to={addressOf(row.id, row.next_position, placeOf(row.next_step))}>
             {texts.list.nextSteps[row.next_step]}
+          </Link>
+        )}
+        {!isArchived && mayEdit && row.next_step !== "case" && (
+          <Link
+            className="round-wrong"
+            aria-label={`${texts.list.complain} ${row.name}`}
+            to={`${addressOf(row.id, row.next_position, { step: "prove", tab: "wrong" })}&new=`}
+          >
+            {texts.list.complain}
           </Link>
         )}
       </td>

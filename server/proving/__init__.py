@@ -1,0 +1,1 @@
+"""Proving a loop, and finding what is wrong with it: marks and cases on record."""

@@ -1,0 +1,208 @@
+"""A case weighed by core: causes, what to find out next, remedies, in words."""
+
+from __future__ import annotations
+
+from collections import Counter
+from typing import Any
+
+from ember_core.diagnosis.evidence import CANNOT, DONT_KNOW, VALUE_KEYS
+from ember_core.diagnosis.evidence import Case as CoreCase
+from ember_core.diagnosis.evidence import read as read_case
+from ember_core.diagnosis.inference import CauseShare, Diagnosis, TestGain, diagnose
+from ember_core.diagnosis.knowledge import Danger, Power, TestKind, knowledge
+from ember_core.errors import InputErrors
+from ember_server import heavy
+from judgements.services.judging import missing_parts
+from loops.documents import gang_document, sheet_of
+from loops.models import FitStatus, Gang
+from proving.models import Case
+from proving.services.words import NONE, CaseWords
+from wording.texts import fill
+
+Json = dict[str, Any]
+MOST_CAUSES, MOST_TESTS = 6, 4
+# What weighs less is not told of [1]; a piece that speaks less for or against a cause neither [bit].
+LEAST_SHARE, LEAST_BITS = 0.01, 0.5
+STANDS_OUT = 0.8
+
+
+def sheet_as_fitted(gang: Gang) -> Json:
+    """The sheet of a gang as it hangs there: what is only planned is no part of what goes wrong."""
+    document = gang_document(gang)
+    control = document["control"]
+    if control is not None and control["status"] == FitStatus.FITTED:
+        there = [item for item in document["bypasses"] if item["status"] == FitStatus.FITTED]
+        document = {**document, "bypasses": there}
+    return sheet_of(document, gang.loop.site, f"{gang.loop.site.name}, {gang.loop.name}, gang {gang.position}")
+
+
+def closed_cases() -> Counter[str]:
+    """The firm's closed cases by cause; two causes at once count for each."""
+    found: Counter[str] = Counter()
+    for cause in Case.objects.filter(is_open=False).exclude(cause__in=("", NONE)).values_list("cause", flat=True):
+        found.update(cause.split("+"))
+    return found
+
+
+def evidence_of(case: Case) -> list[Json]:
+    """What was found and stands."""
+    return [row.data for row in case.evidence.all() if not row.struck_reason]
+
+
+def core_case(case: Case) -> CoreCase:
+    """The case for core.
+
+    Raises
+    ------
+    InputErrors : control or lamps are missing, or figures that cannot be.
+    """
+    sheet = sheet_as_fitted(case.gang)
+    return read_case({"sheet": sheet, "symptoms": case.told, "evidence": evidence_of(case)})
+
+
+def weigh(case: Case) -> Diagnosis | None:
+    """The diagnosis; None where the record lacks control or lamps.
+
+    Raises
+    ------
+    InputErrors, SolverError : see core. Problem : the server computes enough already.
+    """
+    if missing_parts(sheet_as_fitted(case.gang)):
+        return None
+    given = core_case(case)
+    with heavy.slot():
+        return diagnose(given, closed=closed_cases())
+
+
+def diagnosis_answer(case: Case) -> Json:
+    """Causes with what speaks for and against them, the next tests, remedies."""
+    words = CaseWords()
+    missing = missing_parts(sheet_as_fitted(case.gang))
+    if missing:
+        return {**_nothing(), "missing": missing}
+    try:
+        found = weigh(case)
+    except InputErrors as errors:
+        return {**_nothing(), "missing": [error.path for error in errors.errors]}
+    assert found is not None  # noqa: S101  (nothing is missing)
+    pieces = _pieces(case, words)
+    count = sum(closed_cases().values())
+    return {
+        "missing": [],
+        "text": _said(found, pieces, words),
+        "explained": found.explained,
+        "causes": [_cause(cause, pieces, words) for cause in found.causes[:MOST_CAUSES] if cause.share >= LEAST_SHARE],
+        "none_share": found.none_share,
+        "doubt_bits": found.doubt_bits,
+        "next": [_test(test, words) for test in found.tests[:MOST_TESTS]],
+        "remedies": [
+            {
+                "code": remedy.code,
+                "text": words.remedy(remedy.code),
+                "chance": remedy.chance,
+                "minutes": remedy.minutes,
+                "price": remedy.price,
+                "undo": words.texts["undo"][remedy.undo.value],
+                "tab": _TABS.get(remedy.code, ""),
+            }
+            for remedy in found.remedies
+        ],
+        "learned": fill(words.texts["learned"], {"count": count}) if count else "",
+    }
+
+
+def _nothing() -> Json:
+    return {
+        "missing": [],
+        "text": "",
+        "explained": False,
+        "causes": [],
+        "none_share": 0.0,
+        "doubt_bits": 0.0,
+        "next": [],
+        "remedies": [],
+        "learned": "",
+    }
+
+
+def _pieces(case: Case, words: CaseWords) -> dict[str, str]:
+    """What was told and found, by its place."""
+    found = {f"symptoms[{k}]": words.told(entry) for k, entry in enumerate(case.told)}
+    for k, data in enumerate(evidence_of(case)):
+        found[f"evidence[{k}]"] = f"{words.test(data['test'])}: {words.found(data)}"
+    return found
+
+
+def _said(found: Diagnosis, pieces: dict[str, str], words: CaseWords) -> str:
+    if not found.explained:
+        places = "; ".join(pieces[place] for place in found.unexplained) or words.texts["none_title"]
+        return fill(words.texts["not_explained"], {"places": places})
+    stands_out = bool(found.causes) and found.causes[0].share >= STANDS_OUT
+    return f"{words.texts['explained']} {words.texts['one_left' if stands_out else 'open_doubt']}"
+
+
+def _cause(cause: CauseShare, pieces: dict[str, str], words: CaseWords) -> Json:
+    areas = [knowledge().causes[one].area.value for one in cause.code.split("+")]
+    return {
+        "code": cause.code,
+        "title": words.cause(cause.code),
+        "share": cause.share,
+        "area": areas[0],
+        "area_text": words.texts["areas"][areas[0]],
+        "places": words.places(cause.code),
+        "speaks": [
+            {"text": pieces[one.place], "bits": one.bits}
+            for one in sorted(cause.speaks, key=lambda one: -abs(one.bits))
+            if abs(one.bits) >= LEAST_BITS
+        ],
+    }
+
+
+def _test(test: TestGain, words: CaseWords) -> Json:
+    of = knowledge().tests.get(test.code)
+    danger = Danger.NONE if of is None else of.danger
+    return {
+        "code": test.code,
+        "title": words.test(test.code),
+        "how": words.how(test.code),
+        "kind": (TestKind.ASK if of is None else of.kind).value,
+        "minutes": test.minutes,
+        "gain_bits": test.gain_bits,
+        "danger": danger.value,
+        "power": (Power.ANY if of is None else of.power).value,
+        "danger_text": words.texts["danger"][danger.value],
+        "outcomes": [{"code": code, "text": text} for code, text in words.outcomes(test.code).items()],
+        "others": [{"code": code, "text": words.texts[code]} for code in (DONT_KNOW, CANNOT)],
+        "unit": "" if of is None else of.unit,
+        "key": VALUE_KEYS[of.unit] if of is not None and of.is_value else "",
+        "meter_r_ohm": None if of is None else of.meter_r_ohm,
+        "low": test.low,
+        "high": test.high,
+    }
+
+
+# Where on the bench a remedy is tried out before hands do it.
+_TABS = {
+    "fit_bypass": "bypass_choice",
+    "replace_bypass": "bypass_choice",
+    "bigger_bypass": "bypass_choice",
+    "other_kind_bypass": "bypass_choice",
+    "resistive_bypass": "bypass_choice",
+    "take_bypass_out": "bypass",
+    "move_bypass": "bypass",
+    "other_lamps": "lamps",
+    "lamps_as_recorded": "lamps",
+    "replace_dead_lamps": "lamps",
+    "one_make_of_lamps": "lamps",
+    "fewer_lamps": "lamps",
+    "smart_lamp_out": "lamps",
+    "other_control": "control",
+    "replace_control": "control",
+    "set_edge": "light_on",
+    "set_least": "light_on",
+    "set_start": "light_on",
+    "set_top": "light_on",
+    "learn_load": "light_on",
+    "module_at_luminaire": "ways",
+    "new_neutral": "ways",
+}

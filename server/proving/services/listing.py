@@ -1,0 +1,143 @@
+"""The list of what is to be proved of a loop, and where it stands: from its gangs, boxes, fitting and marks."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from ember_core.catalogue.entry import hardware
+from ember_core.diagnosis.shows import is_dimmer
+from ember_core.errors import InputErrors
+from ember_core.parts.hardware import Demand
+from ember_core.proving import items as proving
+from ember_core.proving.items import Gang as ProveGang
+from ember_core.proving.items import Item, Mark, Outcome
+from ember_core.survey.box import EarthFound, Material
+from fitting.services.standing import standing_of
+from judgements.services.spreading import complete
+from loops.documents import gang_document, sheet_document
+from loops.models import Gang, Loop, NextStep
+from parts.services.entries import entry_of
+from proving.models import Case, ProveMark
+from survey.models import Survey
+
+Json = dict[str, Any]
+# What of a gang a proof stands on: not its name, nor where somebody wrote a note.
+_OF_GANG = ("control", "bypasses", "lamps", "cable")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Standing:
+    """The list of a loop with its marks.
+
+    Parameters
+    ----------
+    basis : of the parts and the fitting as they are now. marks : the newest of each item, whatever they stand on.
+    places : what each place is called.
+    """
+
+    loop: Loop
+    gangs: tuple[Gang, ...]
+    items: tuple[Item, ...]
+    marks: Mapping[str, ProveMark]
+    basis: str
+    places: Mapping[str, str]
+    last: int
+
+    @property
+    def counted(self) -> dict[str, Mark]:
+        """Marks that count: those made on what there is now."""
+        return {
+            key: Mark(outcome=Outcome(mark.outcome), result=mark.result)
+            for key, mark in self.marks.items()
+            if mark.basis == self.basis
+        }
+
+    @property
+    def is_proved(self) -> bool:
+        """Every item passed or excused, on what there is now."""
+        return proving.is_proved(self.items, self.counted)
+
+
+def gangs_of(loop: Loop) -> tuple[Gang, ...]:
+    """The gangs of a loop with their parts."""
+    rows = Gang.objects.filter(loop=loop).select_related("control").prefetch_related("bypasses", "lamps")
+    return tuple(rows.order_by("position"))
+
+
+def prove_standing(loop: Loop) -> Standing:
+    """Where proving stands."""
+    gangs = gangs_of(loop)
+    boxes = list(Survey.boxes.filter(loop=loop).order_by("place"))
+    places = {f"box{box.place}": box.name for box in boxes} or {"box1": ""}
+    made = [_gang(gang) for gang in gangs]
+    marks = list(ProveMark.objects.filter(loop=loop).select_related("by"))
+    return Standing(
+        loop=loop,
+        gangs=gangs,
+        items=proving.items_of(made, list(places), wants_earth=_wants_earth(gangs, boxes)) if made else (),
+        marks={mark.item: mark for mark in marks},
+        basis=_basis(loop, gangs),
+        places=places,
+        last=marks[-1].number if marks else 0,
+    )
+
+
+def _gang(gang: Gang) -> ProveGang:
+    try:
+        loop = complete(sheet_document(gang)).loop
+    except InputErrors:
+        # Without control or lamps nothing of them can be proved.
+        return ProveGang(position=gang.position, lamps=lamps_of(gang), dims=False, feeds=False)
+    return ProveGang(
+        position=gang.position,
+        lamps=lamps_of(gang),
+        dims=is_dimmer(loop),
+        feeds=loop.control.standby is not None,
+    )
+
+
+def lamps_of(gang: Gang) -> int:
+    """How many lamps a gang has."""
+    counts = [item.figures.get("count", 1) for item in gang.lamps.all()]
+    return sum(int(count["typical"] if isinstance(count, dict) else count) for count in counts)
+
+
+def _wants_earth(gangs: tuple[Gang, ...], boxes: list[Survey]) -> bool:
+    """A metal box, a box that is the earth, or a control whose hardware demands one."""
+    if any(box.box.get("material") == Material.METAL for box in boxes):
+        return True
+    if any(box.box.get("earth_found") == EarthFound.METAL_BOX for box in boxes):
+        return True
+    for gang in gangs:
+        control = getattr(gang, "control", None)
+        part = None if control is None else control.part
+        if part is not None and hardware(entry_of(part)).word("earth") is Demand.REQUIRED:
+            return True
+    return False
+
+
+def _basis(loop: Loop, gangs: tuple[Gang, ...]) -> str:
+    """A mark of what was proved: other parts, or another fitting, and it is to be proved again."""
+    fitting = standing_of(loop)
+    done = "" if fitting is None else f"{fitting.choice.pk}:{fitting.last}"
+    parts = [{name: gang_document(gang)[name] for name in _OF_GANG} for gang in gangs]
+    text = json.dumps([done, parts], sort_keys=True)
+    return hashlib.sha256(text.encode()).hexdigest()[:40]
+
+
+def case_of(loop: Loop) -> NextStep | None:
+    """An open case goes before all else."""
+    return NextStep.CASE if Case.objects.filter(loop=loop, is_open=True).exists() else None
+
+
+def next_of(loop: Loop, step: NextStep) -> NextStep | None:
+    """What is fitted is to be proved."""
+    fitting = standing_of(loop) if loop.chosen else None
+    if fitting is None or not fitting.is_complete or (loop.chosen.get("on_bench") and step != NextStep.SHEET):
+        # What the bench would still change goes first.
+        return None
+    return None if prove_standing(loop).is_proved else NextStep.PROVE

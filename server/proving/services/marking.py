@@ -1,0 +1,120 @@
+"""Marking the list: what was found decides whether an item passed; nobody can say so of what was not done."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.db import transaction
+
+from accounts.models import User
+from audit import trail
+from ember_core.errors import InputError, InputErrors
+from ember_core.proving.items import Act, Item, Outcome, outcome_of, rhythm_of
+from ember_server.problems import Problem
+from loops.models import Gang, Loop
+from loops.services.keep_gang import update_loop
+from proving.models import ProveMark
+from proving.services.cases import is_isolated
+from proving.services.listing import Standing, prove_standing
+from proving.services.reading import Compared, compared, worth_of
+
+Json = dict[str, Any]
+EXCUSED, OPEN = "excused", "open"
+SHORTEST_REASON = 5
+
+
+def mark_item(who: User, loop_pk: Any, given: Json) -> ProveMark:
+    """Mark an item; the same entry twice is one mark.
+
+    Parameters
+    ----------
+    given : `id`, `item`, `result` (one of the item's, or `excused`, `open`), `reason`, `watched_s`, `taps_s`, and
+        `made_at`.
+
+    Raises
+    ------
+    Problem, InputErrors : no such item or result, the power is off, it was watched too short, no reading was taken, or
+        a reason is missing; nothing is kept.
+    """
+    reading = _reading_first(loop_pk, given)
+    with transaction.atomic():
+        loop = Loop.objects.select_for_update().select_related("site", "circuit").get(pk=loop_pk)
+        known = ProveMark.objects.filter(pk=given["id"]).first()
+        if known is not None:
+            is_same = known.loop_id == loop.pk and known.item == given["item"]
+            if not is_same or given["result"] not in (known.result, known.outcome):
+                raise Problem(409, "entry_differs", path="id")
+            return known
+        standing = prove_standing(loop)
+        item = next((one for one in standing.items if one.key == given["item"]), None)
+        if item is None:
+            raise Problem(422, "no_such_item", path="item")
+        reason = given["reason"].strip()
+        outcome, result, detail = _found(standing, item, given, reason, reading)
+        mark = ProveMark.objects.create(
+            pk=given["id"],
+            number=standing.last + 1,
+            loop=loop,
+            item=item.key,
+            outcome=outcome.value,
+            result=result,
+            reason=reason,
+            detail=detail,
+            basis=standing.basis,
+            made_at=given["made_at"],
+            by=who,
+        )
+        after = {"item": item.key, "result": result, "reason": reason, **detail}
+        trail.record(who, f"proving: {outcome.value}", loop, after=after)
+        update_loop(loop)
+    return mark
+
+
+def _reading_first(loop_pk: Any, given: Json) -> Compared | None:
+    """What was read of a gang, computed before anything is held."""
+    if not given["item"].startswith(Act.READING.value) or given["result"] in (EXCUSED, OPEN):
+        return None
+    position = given["item"].partition(":")[2]
+    gang = Gang.objects.filter(loop=loop_pk, position=int(position) if position.isdigit() else 0).first()
+    return None if gang is None else compared(gang, worth_of(gang))
+
+
+def _found(
+    standing: Standing, item: Item, given: Json, reason: str, reading: Compared | None
+) -> tuple[Outcome, str, Json]:
+    """Outcome, result and detail of what was sent."""
+    if given["result"] in (EXCUSED, OPEN):
+        if len(reason) < SHORTEST_REASON:
+            raise Problem(422, "reason_needed", path="reason", least=SHORTEST_REASON)
+        if given["result"] == OPEN and item.key not in standing.marks:
+            raise Problem(422, "item_is_open", path="item")
+        return Outcome(given["result"]), "", {}
+    # Continuity of an earth is the one thing that is tried dead.
+    if item.act is not Act.PLATE_EARTH and is_isolated(standing.loop):
+        raise Problem(422, "is_isolated", path="item")
+    try:
+        outcome = outcome_of(item, given["result"], watched_s=given["watched_s"])
+        detail = _detail(item, given)
+    except InputError as error:
+        raise InputErrors([error]) from error
+    if item.act is Act.READING:
+        if reading is None:
+            raise Problem(422, "no_reading_taken", path="result")
+        result = "as_computed" if reading.is_inside else "outside"
+        if result != given["result"]:
+            raise Problem(422, "reading_says_otherwise", path="result")
+        detail = {"value": reading.value, "read": reading.of.read.value, "measured": str(reading.row.pk)}
+    return outcome, given["result"], detail
+
+
+def _detail(item: Item, given: Json) -> Json:
+    """Seconds watched and the rhythm that was tapped."""
+    if item.act is not Act.FLICKER_WATCH:
+        return {}
+    detail: Json = {}
+    if given["watched_s"] is not None:
+        detail["watched_s"] = round(given["watched_s"])
+    if given["taps_s"]:
+        rhythm = rhythm_of(given["taps_s"])
+        detail |= {"period_s": rhythm.period_s, "spread_s": rhythm.spread_s, "beats": rhythm.beats}
+    return detail

@@ -1,0 +1,119 @@
+"""Readings of a gang after it was fitted: what tells most, what is expected, and whether it came out as computed."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any
+
+from ember_core import sheet
+from ember_core.errors import InputErrors, SolverError
+from ember_core.proving.worth import Read, Worth, worth
+from ember_core.spread.narrow import ERRORS, Kind
+from ember_server import heavy
+from judgements.services.judging import missing_parts
+from judgements.services.spreading import range_data
+from loops.models import Gang, MeasuredValue, Occasion
+from proving.services.diagnosing import sheet_as_fitted
+from wording.quantities import with_unit
+from wording.texts import catalogue, fill
+
+Json = dict[str, Any]
+UNITS = {Read.LAMP_V: "V", Read.LAMP_V_LOW_Z: "V", Read.LINE_I: "A", Read.PERIOD: "s"}
+KINDS = {
+    Read.LAMP_V: Kind.LAMP_V,
+    Read.LAMP_V_LOW_Z: Kind.LAMP_V,
+    Read.LINE_I: Kind.LINE_I,
+    Read.PERIOD: Kind.PERIOD,
+}
+LOW_Z_BELOW_OHM = 2e6
+# So many standard deviations of the meter a reading may lie beside the computed range.
+BESIDE = 2.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Compared:
+    """A reading beside what is computed."""
+
+    row: MeasuredValue
+    of: Worth
+    value: float
+    is_inside: bool
+
+
+@lru_cache(maxsize=32)
+def _worth(text: str) -> tuple[Worth, ...]:
+    return worth(sheet.read_text(text))
+
+
+def worth_of(gang: Gang) -> tuple[Worth, ...]:
+    """Readings by what they tell; none where the record lacks something or nothing settles."""
+    document = sheet_as_fitted(gang)
+    if missing_parts(document):
+        return ()
+    try:
+        with heavy.slot():
+            return _worth(json.dumps(document, sort_keys=True))
+    except (InputErrors, SolverError):
+        return ()
+
+
+def compared(gang: Gang, readings: tuple[Worth, ...]) -> Compared | None:
+    """The newest reading taken after fitting that can be compared; None where there is none."""
+    rows = gang.measured.filter(occasion=Occasion.AFTER_FITTING, struck_reason="").order_by("-at")
+    for row in rows:
+        of = next((one for one in readings if _is_of(row.data, one)), None)
+        if of is None:
+            continue
+        value = float(row.data["value"])
+        ratio, floor = ERRORS[KINDS[of.read]]
+        low = of.expected.p05 - BESIDE * (ratio * of.expected.p05 + floor)
+        high = of.expected.p95 + BESIDE * (ratio * of.expected.p95 + floor)
+        return Compared(row=row, of=of, value=value, is_inside=low <= value <= high)
+    return None
+
+
+def _is_of(data: Json, one: Worth) -> bool:
+    if data.get("kind") != KINDS[one.read].value or "value" not in data:
+        return False
+    if one.meter_r_ohm is None:
+        return True
+    return (data.get("meter_r_ohm", 1e7) < LOW_Z_BELOW_OHM) == (one.meter_r_ohm < LOW_Z_BELOW_OHM)
+
+
+def reading_text(found: Compared) -> str:
+    """A reading beside its range, in words."""
+    texts, unit = catalogue("proving"), UNITS[found.of.read]
+    params = {
+        "what": texts["reads"][found.of.read.value],
+        "value": with_unit(found.value, unit),
+        "low": with_unit(found.of.expected.p05, unit),
+        "high": with_unit(found.of.expected.p95, unit),
+    }
+    return fill(texts["read"], params)
+
+
+def worth_answer(gang: Gang) -> Json:
+    """What to read, the most telling first, and what was read."""
+    texts = catalogue("proving")
+    readings = worth_of(gang)
+    found = compared(gang, readings)
+    return {
+        "readings": [
+            {
+                "read": one.read.value,
+                "text": texts["reads"][one.read.value],
+                "gain_bits": one.gain_bits,
+                "unit": UNITS[one.read],
+                "meter_r_ohm": one.meter_r_ohm,
+                "expected": range_data(one.expected),
+                "blinking_ratio": one.blinking_ratio,
+            }
+            for one in readings
+        ],
+        "taken": None
+        if found is None
+        else {"text": reading_text(found), "is_inside": found.is_inside, "at": found.row.made_at or found.row.at},
+        "text": "" if found is not None or not readings else texts["no_reading"],
+    }

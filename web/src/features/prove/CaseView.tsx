@@ -1,0 +1,309 @@
+/** One case: what was told, the next question, causes, remedies, what was found out, and its end. */
+import { useState } from "react";
+import { say, texts } from "../../texts";
+import type { Loop } from "../bench/queries";
+import type { Step, Tab } from "../bench/steps";
+import { FormDialog } from "../dialog/FormDialog";
+import { when } from "../when";
+import { Causes } from "./Causes";
+import { Question } from "./Question";
+import {
+  type Case,
+  type Cases,
+  type Diagnosis,
+  useClose,
+  useDiagnosis,
+  useProveEntries,
+  useReopen,
+  useStrike,
+} from "./queries";
+
+const words = texts.prove.cases;
+const SHORTEST_REASON = 5;
+
+interface Props {
+  loop: Loop;
+  one: Case;
+  cases: Cases;
+  mayEdit: boolean;
+  onGo: (step: Step, tab?: Tab | null) => void;
+}
+
+const STEP_OF: Record<string, Step> = { light_on: "judge", bypass_choice: "route", ways: "route" };
+
+export function CaseView({ loop, one, cases, mayEdit, onGo }: Props) {
+  const diagnosis = useDiagnosis(one);
+  const entries = useProveEntries(loop.id);
+  const waiting = entries.filter((entry) => entry.path === `/api/v1/cases/${one.id}/evidence/`);
+  const [ending, end] = useState<"close" | "reopen" | null>(null);
+  const found = diagnosis.data;
+  const isPast = found !== undefined && diagnosis.isPlaceholderData;
+  return (
+    <div className="case">
+      <header className="case-head">
+        <h2>
+          {say(words.case, { number: one.number })}{" "}
+          <small>
+            {one.is_open ? words.isOpen : words.isClosed}
+            {loop.gangs.length > 1 &&
+              ` · ${one.gang_name || say(words.gang, { position: one.gang_position })}`}
+          </small>
+        </h2>
+        <ul className="told" aria-label={words.told}>
+          {one.told.map((entry) => (
+            <li key={entry.code}>{entry.text}</li>
+          ))}
+        </ul>
+        <p className="quiet">
+          {[words.heards[one.heard], one.since, one.note, one.by, when(one.at)].filter(Boolean).join(" · ")}
+        </p>
+      </header>
+      {one.events.length > 0 && (
+        <ul className="case-events">
+          {one.events.map((event) => (
+            <li key={event.at}>
+              <b>{event.is_closing ? say(words.closed, { cause: event.cause_text }) : event.text}</b>
+              {event.remedy_text && `; ${event.remedy_text}`}
+              {event.note && `; ${event.note}`} <small>{`${event.by}, ${when(event.at)}`}</small>
+            </li>
+          ))}
+        </ul>
+      )}
+      {diagnosis.isError && (
+        <p className="wrong" role="alert">
+          {diagnosis.error.message}
+        </p>
+      )}
+      {found === undefined && !diagnosis.isError && (
+        <p className="quiet" role="status">
+          {words.computing}
+        </p>
+      )}
+      {found && found.missing.length > 0 && (
+        <div className="notice" role="alert">
+          <span>{words.missing}</span>
+          <button type="button" className="outlined" onClick={() => onGo("parts", "lamps")}>
+            {words.toParts}
+          </button>
+        </div>
+      )}
+      {waiting.map((entry) => (
+        <p key={entry.id} className={entry.state === "refused" ? "notice wrong" : "quiet"} role="status">
+          {entry.label}: {entry.refusal?.text ?? words.waiting}
+        </p>
+      ))}
+      {found && found.missing.length === 0 && (
+        <div className={isPast ? "case-body is-old" : "case-body"} aria-busy={isPast}>
+          {isPast && (
+            <p className="quiet" role="status">
+              {words.computing}
+            </p>
+          )}
+          {one.is_open && mayEdit && !isPast && (
+            <Question one={one} loopName={loop.name} tests={found.next} isShut={cases.isolated !== ""} />
+          )}
+          <Causes diagnosis={found} />
+          {found.remedies.length > 0 && <Helps diagnosis={found} onGo={onGo} />}
+        </div>
+      )}
+      <Evidence one={one} mayEdit={mayEdit && one.is_open} />
+      {mayEdit && (
+        <p className="form-buttons">
+          {one.is_open ? (
+            <button type="button" className="outlined" onClick={() => end("close")}>
+              {words.close} …
+            </button>
+          ) : (
+            <button type="button" className="outlined" onClick={() => end("reopen")}>
+              {words.reopen} …
+            </button>
+          )}
+        </p>
+      )}
+      {ending === "close" && (
+        <CloseDialog one={one} cases={cases} first={found?.causes[0]?.code ?? ""} onDone={() => end(null)} />
+      )}
+      {ending === "reopen" && <ReopenDialog one={one} onDone={() => end(null)} />}
+    </div>
+  );
+}
+
+function Helps({ diagnosis, onGo }: { diagnosis: Diagnosis; onGo: Props["onGo"] }) {
+  return (
+    <section className="helps" aria-label={words.remedies}>
+      <h2>{words.remedies}</h2>
+      <ol>
+        {diagnosis.remedies.map((remedy) => (
+          <li key={remedy.code}>
+            <span>
+              {remedy.text}
+              <small>
+                {say(remedy.price > 0 ? words.costs : words.noPrice, {
+                  minutes: Math.round(remedy.minutes),
+                  price: remedy.price.toFixed(0),
+                  undo: remedy.undo,
+                })}
+              </small>
+            </span>
+            <b className="figure">{say(words.chance, { percent: Math.round(remedy.chance * 100) })}</b>
+            {remedy.tab && (
+              <button
+                type="button"
+                className="outlined"
+                aria-label={`${words.onBench}: ${remedy.text}`}
+                onClick={() => onGo(STEP_OF[remedy.tab] ?? "parts", remedy.tab as Tab)}
+              >
+                {words.onBench}
+              </button>
+            )}
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}
+
+function Evidence({ one, mayEdit }: { one: Case; mayEdit: boolean }) {
+  const strike = useStrike(one);
+  const [striking, setStriking] = useState<string | null>(null);
+  const [reason, setReason] = useState("");
+  return (
+    <section aria-label={words.found}>
+      <h2>{words.found}</h2>
+      {one.evidence.length === 0 && <p className="quiet">{words.nothingFound}</p>}
+      <ol className="evidence">
+        {one.evidence.map((row) => (
+          <li key={row.id} className={row.struck_reason ? "is-struck" : ""}>
+            <span>
+              {row.title} <b>{row.text}</b>
+              <small>
+                {[
+                  row.note,
+                  row.by,
+                  when(row.at),
+                  row.struck_reason ? `${texts.survey.conductors.struck}: ${row.struck_reason}` : "",
+                ]
+                  .filter(Boolean)
+                  .join(" · ")}
+              </small>
+            </span>
+            {mayEdit && !row.struck_reason && (
+              <button
+                type="button"
+                className="plain"
+                aria-label={`${words.strike}: ${row.title}`}
+                onClick={() => setStriking(row.id)}
+              >
+                {words.strike}
+              </button>
+            )}
+          </li>
+        ))}
+      </ol>
+      {striking && (
+        <FormDialog
+          title={words.strike}
+          action={words.strike}
+          isReady={reason.trim() !== ""}
+          isPending={strike.isPending}
+          error={strike.error}
+          onSubmit={() =>
+            strike.mutate(
+              { id: striking, reason: reason.trim() },
+              {
+                onSuccess: () => {
+                  setStriking(null);
+                  setReason("");
+                },
+              },
+            )
+          }
+          onClose={() => setStriking(null)}
+        >
+          <label>
+            {words.whyStrike}
+            <input
+              value={reason}
+              maxLength={200}
+              autoFocus
+              onChange={(event) => setReason(event.target.value)}
+            />
+          </label>
+        </FormDialog>
+      )}
+    </section>
+  );
+}
+
+interface EndProps {
+  one: Case;
+  onDone: () => void;
+}
+
+function CloseDialog({ one, cases, first, onDone }: EndProps & { cases: Cases; first: string }) {
+  const close = useClose(one);
+  const known = cases.causes.some((cause) => cause.code === first);
+  const [cause, setCause] = useState(known ? first : "");
+  const [remedy, setRemedy] = useState("");
+  const [note, setNote] = useState("");
+  return (
+    <FormDialog
+      title={words.close}
+      action={words.close}
+      isReady={cause !== ""}
+      isPending={close.isPending}
+      error={close.error}
+      onSubmit={() => close.mutate({ cause, remedy, note: note.trim() }, { onSuccess: onDone })}
+      onClose={onDone}
+    >
+      <label>
+        {words.cause}
+        <select value={cause} autoFocus onChange={(event) => setCause(event.target.value)}>
+          <option value="">–</option>
+          {cases.causes.map((entry) => (
+            <option key={entry.code} value={entry.code}>
+              {entry.area_text && `${entry.area_text}: `}
+              {entry.text}
+            </option>
+          ))}
+        </select>
+      </label>
+      <label>
+        {words.remedy}
+        <select value={remedy} onChange={(event) => setRemedy(event.target.value)}>
+          <option value="">{words.noRemedy}</option>
+          {cases.remedies.map((entry) => (
+            <option key={entry.code} value={entry.code}>
+              {entry.text}
+            </option>
+          ))}
+        </select>
+      </label>
+      <label>
+        {words.closeNote}
+        <input value={note} maxLength={500} onChange={(event) => setNote(event.target.value)} />
+      </label>
+    </FormDialog>
+  );
+}
+
+function ReopenDialog({ one, onDone }: EndProps) {
+  const reopen = useReopen(one);
+  const [note, setNote] = useState("");
+  return (
+    <FormDialog
+      title={words.reopen}
+      action={words.reopen}
+      isReady={note.trim().length >= SHORTEST_REASON}
+      isPending={reopen.isPending}
+      error={reopen.error}
+      onSubmit={() => reopen.mutate(note.trim(), { onSuccess: onDone })}
+      onClose={onDone}
+    >
+      <label>
+        {words.whyReopen}
+        <input value={note} maxLength={500} autoFocus onChange={(event) => setNote(event.target.value)} />
+      </label>
+    </FormDialog>
+  );
+}

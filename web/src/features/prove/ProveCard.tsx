@@ -1,0 +1,161 @@
+/** One item to prove, large: what is done, what is found, with buttons that gloves can press. */
+import { useCallback, useState } from "react";
+import { texts } from "../../texts";
+import { when } from "../when";
+import type { Shown } from "./overlay";
+import { type Proving, sendMark } from "./queries";
+import { Taps } from "./Taps";
+import { Watch } from "./Watch";
+import { Worth } from "./Worth";
+
+const words = texts.prove;
+const SHORTEST_REASON = 5;
+
+interface Props {
+  loop: string;
+  loopName: string;
+  item: Shown;
+  proving: Proving;
+  isNext: boolean;
+  mayEdit: boolean;
+  onMarked: () => void;
+  onReadings: () => void;
+  onCase: (symptom: string, gang: string | null) => void;
+  onSafe: () => void;
+}
+
+export function ProveCard(props: Props) {
+  const { loop, loopName, item, proving, isNext, mayEdit, onMarked, onReadings, onCase, onSafe } = props;
+  const [watched, setWatched] = useState(0);
+  const [taps, setTaps] = useState<number[]>([]);
+  const [asking, ask] = useState<"excused" | "open" | null>(null);
+  const [reason, setReason] = useState("");
+  const heard = useCallback((seconds: number) => setWatched(seconds), []);
+  const isWatch = item.act === "flicker_watch";
+  const settled = item.outcome !== "open";
+  const isFull = watched >= proving.accustom_s + proving.watch_s;
+  // Continuity of an earth is tried with the power off; everything else needs it.
+  const isShut = proving.isolated !== "" && item.act !== "plate_earth";
+  const bad = item.results.find((one) => one.code === item.result);
+  const mark = (result: string, why?: string) => {
+    sendMark(loop, loopName, item, {
+      result,
+      ...(why === undefined ? {} : { reason: why }),
+      ...(isWatch && why === undefined ? { watched_s: watched, taps_s: result === "blink" ? taps : [] } : {}),
+    });
+    ask(null);
+    setReason("");
+    onMarked();
+  };
+  return (
+    <article className={`fit-card prove-card is-${item.outcome}`} aria-label={item.title}>
+      <h2>{item.title}</h2>
+      <p className="fit-text">{item.text}</p>
+      {item.is_old && <p className="notice">{words.old}</p>}
+      {settled && (
+        <p className="fit-settled">
+          {item.outcome === "passed" ? "✓" : item.outcome === "failed" ? "!" : "–"} {words[item.outcome]}
+          {item.result_text && `: ${item.result_text}`}
+          {item.outcome === "excused" && `: ${item.reason}`}
+          {item.by && !item.isWaiting && `, ${item.by}`}
+          {item.at && !item.isWaiting && `, ${when(item.at)}`}
+        </p>
+      )}
+      {!settled && item.reason && <p className="quiet">{item.reason}</p>}
+      {item.isWaiting && (
+        <p className="wrong" role="status">
+          {texts.isolation.waiting}
+        </p>
+      )}
+      {item.refusal && (
+        <p className="notice wrong" role="alert">
+          {item.refusal}
+        </p>
+      )}
+      {isShut && !settled && (
+        <div className="notice">
+          <span>{proving.isolated}</span>
+          <button type="button" className="outlined" onClick={onSafe}>
+            {words.isolated}
+          </button>
+        </div>
+      )}
+      {item.act === "reading" && item.gang && <Worth gang={item.gang} onReadings={onReadings} />}
+      {mayEdit && !settled && isWatch && !isShut && (
+        <>
+          <Watch
+            name={`${loop}:${item.key}`}
+            accustom_s={proving.accustom_s}
+            watch_s={proving.watch_s}
+            prompts_s={proving.prompts_s}
+            onWatched={heard}
+          />
+          <Taps taps={taps} onTaps={setTaps} />
+        </>
+      )}
+      {mayEdit && (
+        <div className="fit-do">
+          {!settled &&
+            item.results.map((one) => (
+              <button
+                key={one.code}
+                type="button"
+                className={one.is_good ? "solid" : "outlined"}
+                disabled={isShut || item.isWaiting || (isWatch && one.is_good && !isFull)}
+                onClick={() => mark(one.code)}
+              >
+                {one.is_good ? "✓ " : ""}
+                {one.text}
+              </button>
+            ))}
+          {!settled && (
+            <button type="button" className="plain" onClick={() => ask("excused")}>
+              {words.excuse} …
+            </button>
+          )}
+          {settled && !item.isWaiting && (
+            <button type="button" className="outlined" onClick={() => ask("open")}>
+              {words.again} …
+            </button>
+          )}
+          {item.outcome === "failed" && bad?.symptom && (
+            <button type="button" className="solid" onClick={() => onCase(bad.symptom ?? "", item.gang)}>
+              {words.findOut}
+            </button>
+          )}
+          {!isNext && (
+            <button type="button" className="plain" onClick={onMarked}>
+              {words.toItem}
+            </button>
+          )}
+        </div>
+      )}
+      {mayEdit && !settled && isWatch && !isFull && !isShut && <p className="quiet">{words.darkLater}</p>}
+      {asking && (
+        <form
+          className="fit-reason"
+          onSubmit={(event) => {
+            event.preventDefault();
+            if (reason.trim().length >= SHORTEST_REASON) mark(asking, reason.trim());
+          }}
+        >
+          <label className="field">
+            {asking === "open" ? words.whyAgain : words.whyExcused}
+            <input
+              value={reason}
+              maxLength={300}
+              autoFocus
+              onChange={(event) => setReason(event.target.value)}
+            />
+          </label>
+          <button type="submit" className="solid" disabled={reason.trim().length < SHORTEST_REASON}>
+            {words.keep}
+          </button>
+          <button type="button" className="plain" onClick={() => ask(null)}>
+            {texts.make.cancel}
+          </button>
+        </form>
+      )}
+    </article>
+  );
+}
