@@ -1,6 +1,7 @@
 """Faulty loops drawn with their truth, answered with errors, and diagnosed: `python -m tests.core.faulty 300`.
 
-The truth is drawn anew, in worlds that the engine never sees; answers are wrong as often as people are.
+The truth is drawn anew, in worlds that the engine never sees, and its off state is the full solution, which the engine
+never asks; answers are wrong as often as people are.
 """
 
 from __future__ import annotations
@@ -8,6 +9,7 @@ from __future__ import annotations
 import sys
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -20,8 +22,12 @@ from ember_core.diagnosis.knowledge import knowledge
 from ember_core.diagnosis.population import base_worlds
 from ember_core.diagnosis.remedies import cured
 from ember_core.diagnosis.shows import Shows, Symptom
+from ember_core.errors import SolverError
+from ember_core.offstate.results import OffState
+from ember_core.offstate.solve import solve
 from ember_core.parts import Supply
 from ember_core.sheet import Sheet, read
+from ember_core.spread.observe import Sample, Shown
 
 Json = dict[str, Any]
 Random = np.random.Generator
@@ -66,6 +72,49 @@ _ON = {
 }
 
 
+class Solved(Shows):
+    """What a world shows by the full solution of its loop."""
+
+    @cached_property
+    def off(self) -> Sample | None:
+        """The off state."""
+        found = self._solved(None)
+        if found is None:
+            return None
+        return Sample(
+            lamps=tuple(lamp.state for lamp in found.lamps),
+            margins=(),
+            control=found.control.state,
+            delivered_ratio=found.control.delivered_ratio or 0.0,
+            shown=None,
+        )
+
+    @cached_property
+    def period_s(self) -> float | None:
+        """From flash to flash."""
+        found = self._solved(None)
+        periods = [] if found is None else [lamp.flash_period_s for lamp in found.lamps if lamp.flash_period_s]
+        return min(periods, default=None)
+
+    def shown(self, meter_r_ohm: float | None) -> Shown | None:
+        """What instruments show."""
+        found = self._solved(meter_r_ohm)
+        if found is None:
+            return None
+        return Shown(
+            lamp_v_rms=found.lamp_v_rms,
+            line_i_rms_a=found.line_i_rms_a,
+            lamp_i_rms_a=tuple(lamp.i_rms_a for lamp in found.lamps),
+            period_s=None,
+        )
+
+    def _solved(self, meter_r_ohm: float | None) -> OffState | None:
+        try:
+            return solve(replace(self.world.loop, meter_r_ohm=meter_r_ohm))
+        except SolverError:
+            return None
+
+
 def ranged(low: float, typical: float, high: float) -> Json:
     """A figure with its range."""
     return {"low": low, "typical": typical, "high": high, "source": "assumed"}
@@ -95,11 +144,12 @@ def loop_sheet(stage: str, count: int, *bypass: Json, p_w: float = 8.0, is_na: b
 
 
 def sheets() -> list[Sheet]:
-    """A dozen loops of either region: relays and dimmers of both edges, with and without bypasses."""
+    """A baker's dozen of loops of either region: relays and dimmers of both edges, with and without bypasses."""
     made = [
         loop_sheet("rectifier", 4, phase="on_off", p_max_led_w=100.0),
         loop_sheet("rectifier", 1, CAPACITOR, phase="on_off", p_max_led_w=100.0),
         loop_sheet("rectifier", 2, phase="on_off", is_na=True),
+        loop_sheet("rectifier", 1, {**CAPACITOR, "c_f": 4.7e-8}, phase="on_off", p_w=4.0),
         loop_sheet("capacitive_dropper", 3, CAPACITOR, phase="on_off"),
         loop_sheet("linear", 3, CAPACITOR, phase="on_off", p_max_led_w=60.0),
         loop_sheet("dimmable_driver", 4, phase="trailing", p_max_led_w=100.0),
@@ -137,13 +187,13 @@ def truth(sheet: Sheet, random: Random) -> Truth | None:
         own = [one for one in worlds if cause in BY_ITSELF and BY_ITSELF[cause](one)]
         if own:
             before = own[int(random.integers(len(own)))]
-            shows = Shows(replace(before.world, changed=known.causes[cause].follows), before)
+            shows = Solved(replace(before.world, changed=known.causes[cause].follows))
         elif cause in INJECTED:
             before = sound[int(random.integers(len(sound)))]
             world = changed_world(cause, before.world, random, known.causes[cause].follows)
             if world is None:
                 continue
-            shows = Shows(world)
+            shows = Solved(world)
         else:
             continue
         seen = [one for one in Symptom if random.random() < shows.symptom(one) and (own or before.symptom(one) < 0.2)]

@@ -22,6 +22,7 @@ _APPS = (
     "work",
     "fitting",
     "visits",
+    "proving",
 )
 _kept: dict[Any, str] = {}
 

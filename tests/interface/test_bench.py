@@ -567,7 +567,7 @@ class HowSure(InterfaceTest):
         page = self.open_bypass("Packing loft")
         page.get_by_role("tab", name="Habits compared").click()
         expect(page.get_by_role("listitem").filter(has_text="Fit one only on proof")).to_contain_text("serves")
-        self.go("Prove")
+        self.go("Prove", "Readings")
         page.get_by_label("What was read with the bypass in").last.select_option("seen")
         page.get_by_role("button", name="lamps blink").click()
         page.get_by_role("button", name="Compare and weigh").click()

@@ -134,7 +134,7 @@ class WholeJob(FitTest):
     """From the first lock to the last."""
 
     def test_from_the_choice_to_a_plate_that_is_on(self) -> None:
-        """Two rounds, a luminaire with its own proof; afterwards the control counts as fitted and the sheet is next."""
+        """Two rounds, a luminaire with its own proof; the control then counts as fitted and is to be proved."""
         self.loop.refresh_from_db()
         self.assertEqual(self.loop.next_step, "fit")
         before = self.fitting()
@@ -150,7 +150,7 @@ class WholeJob(FitTest):
         self.assertTrue(all(step["by"] == "The technician" for step in after["steps"]))
         self.assertEqual(FittedControl.objects.get(gang=self.gang).status, "fitted")
         self.loop.refresh_from_db()
-        self.assertEqual(self.loop.next_step, "sheet")
+        self.assertEqual(self.loop.next_step, "prove")
         marks = {mark.step: mark.is_done for mark in StepMark.objects.filter(loop=self.loop, place=1)}
         self.assertEqual(marks, {"photograph": True, "open": True, "disconnect": True, "fit": True})
         basis = self.api.get(self.at("ways/")).json()["basis"]

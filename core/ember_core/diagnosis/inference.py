@@ -222,9 +222,9 @@ class _Posterior:
     def _weigh(self) -> None:
         raw = self.prior * self.likelihoods.prod(axis=0)
         none = self.none_prior * float(self.none_pieces.prod())
-        total = raw.sum() + none
+        total = float(raw.sum()) + none
         self.weights: Floats = raw / total
-        self.none: float = none / total
+        self.none = float(none / total)
 
     def _likelihoods(self, particles: Sequence[Particle], prior: Floats) -> Floats:
         """A row a piece of evidence, a column a world. What is cheap goes first, so that little is left to solve."""
@@ -405,7 +405,7 @@ class _Posterior:
             for (place, piece), one in zip(self.pieces, likely, strict=True)
             if one < (EXPLAINS_VALUE_FROM if _is_value(piece) else EXPLAINS_FROM)
         )
-        return not left and self.none < 0.5, tuple(dict.fromkeys(left))
+        return bool(not left and self.none < 0.5), tuple(dict.fromkeys(left))
 
     def _drawn(self, count: int) -> list[Particle]:
         """Worlds drawn by their weight, evenly."""

@@ -116,20 +116,28 @@ def priors(known: Knowledge, closed: Mapping[str, int]) -> dict[str, float]:
     }
 
 
-def edge_of(loop: Loop) -> PhaseMode:
-    """The edge that a dimmer is set to where nobody says."""
+def edges_of(loop: Loop) -> tuple[PhaseMode | None, ...]:
+    """The edges that a control may be set to; None where it does not dim."""
     mode = loop.control.phase_mode
+    if not is_dimmer(loop):
+        return (None,)
     if mode in (PhaseMode.LEADING, PhaseMode.TRAILING):
-        return mode
+        return (mode,)
     has_iron = any(isinstance(lamp, IronCoreTransformerLamp) for lamp in loop.lamps)
-    return PhaseMode.LEADING if has_iron else PhaseMode.TRAILING
+    return (PhaseMode.LEADING,) if has_iron else (PhaseMode.TRAILING, PhaseMode.LEADING)
 
 
 def base_worlds(sheet: Sheet, seed: int, count: int = BASE) -> list[World]:
-    """The loop as recorded, over the ranges of its figures, its dimmer set as proposed."""
+    """The loop as recorded, over the ranges of its figures, its dimmer set as proposed, on its better edge."""
+    made = [_on_edge(sheet, edge, seed, count) for edge in edges_of(sheet.loop)]
+    if len(made) == 1:
+        return made[0]
+    return min(made, key=lambda worlds: sum(Shows(world).misfires for world in worlds))
+
+
+def _on_edge(sheet: Sheet, edge: PhaseMode | None, seed: int, count: int) -> list[World]:
     loop, found = sheet.loop, variables(sheet)
     rows = draw(found, count, seed)
-    edge = edge_of(loop) if is_dimmer(loop) else None
     lit = samples_of(loop, count, seed, sheet.figures, edge)
     dimming = None
     if edge is not None:

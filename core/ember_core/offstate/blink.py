@@ -57,7 +57,7 @@ STILL_RATIO = 2e-5
 FULL = Effort(longest_s=40.0, left_out=3, wanted=10)
 # For one of many drawn loops.
 QUICK = Effort(longest_s=12.0, left_out=1, wanted=3)
-# Where only the rhythm is asked for, to about a tenth; one in ten is a quarter off.
+# Where only the rhythm is asked for, to about an eighth; one in ten is two fifths off.
 GLANCE = Effort(longest_s=4.0, left_out=1, wanted=3)
 
 

@@ -154,7 +154,7 @@ def shown_by(loop: Loop) -> Shown:
 
 
 def rhythm_s(loop: Loop) -> float | None:
-    """From flash to flash of a loop that blinks, to about a tenth and in a third of the time; None without [s].
+    """From flash to flash of a loop that blinks, to about an eighth, in a third of the time; None without [s].
 
     Raises
     ------

@@ -19,7 +19,7 @@ from proving.api import shapes
 from proving.models import Case, CaseEvidence
 from proving.services import cases, marking
 from proving.services.answers import prove_answer
-from proving.services.diagnosing import diagnosis_answer, weigh
+from proving.services.diagnosing import diagnosis_answer, taken_of, weigh
 from proving.services.reading import worth_answer
 
 COMPUTED = {**READ_PROBLEMS, **problems(422, 503)}
@@ -148,7 +148,7 @@ class CaseCloseView(APIView):
     def post(self, request: Request, pk: Any) -> Response:
         """Say what it was."""
         given = _given(shapes.CaseCloseSerializer, request)
-        found = weigh(_case(pk))
+        found = weigh(taken_of(_case(pk)))
         thought = {} if found is None else {cause.code: round(cause.share, 4) for cause in found.causes[:5]}
         return Response(cases.case_answer(cases.close_case(person(request), pk, given, thought)))
 

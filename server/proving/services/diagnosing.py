@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections import Counter
+from dataclasses import dataclass
 from typing import Any
 
 from ember_core.diagnosis.evidence import CANNOT, DONT_KNOW, VALUE_KEYS
-from ember_core.diagnosis.evidence import Case as CoreCase
 from ember_core.diagnosis.evidence import read as read_case
 from ember_core.diagnosis.inference import CauseShare, Diagnosis, TestGain, diagnose
 from ember_core.diagnosis.knowledge import Danger, Power, TestKind, knowledge
@@ -20,7 +20,7 @@ from proving.services.words import NONE, CaseWords
 from wording.texts import fill
 
 Json = dict[str, Any]
-MOST_CAUSES, MOST_TESTS = 6, 4
+MOST_CAUSES, MOST_TESTS = 6, 12
 # What weighs less is not told of [1]; a piece that speaks less for or against a cause neither [bit].
 LEAST_SHARE, LEAST_BITS = 0.01, 0.5
 STANDS_OUT = 0.8
@@ -44,48 +44,51 @@ def closed_cases() -> Counter[str]:
     return found
 
 
-def evidence_of(case: Case) -> list[Json]:
-    """What was found and stands."""
-    return [row.data for row in case.evidence.all() if not row.struck_reason]
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Taken:
+    """A case as it stood when it was looked at: whatever arrives while it is weighed belongs to the next look."""
+
+    told: list[Json]
+    evidence: list[Json]
+    sheet: Json
+
+    @property
+    def missing(self) -> list[str]:
+        """What the record lacks."""
+        return missing_parts(self.sheet)
 
 
-def core_case(case: Case) -> CoreCase:
-    """The case for core.
-
-    Raises
-    ------
-    InputErrors : control or lamps are missing, or figures that cannot be.
-    """
-    sheet = sheet_as_fitted(case.gang)
-    return read_case({"sheet": sheet, "symptoms": case.told, "evidence": evidence_of(case)})
+def taken_of(case: Case) -> Taken:
+    """The case as it stands now."""
+    rows = case.evidence.filter(struck_reason="")
+    return Taken(told=case.told, evidence=[row.data for row in rows], sheet=sheet_as_fitted(case.gang))
 
 
-def weigh(case: Case) -> Diagnosis | None:
+def weigh(taken: Taken) -> Diagnosis | None:
     """The diagnosis; None where the record lacks control or lamps.
 
     Raises
     ------
     InputErrors, SolverError : see core. Problem : the server computes enough already.
     """
-    if missing_parts(sheet_as_fitted(case.gang)):
+    if taken.missing:
         return None
-    given = core_case(case)
+    given = read_case({"sheet": taken.sheet, "symptoms": taken.told, "evidence": taken.evidence})
+    closed = closed_cases()
     with heavy.slot():
-        return diagnose(given, closed=closed_cases())
+        return diagnose(given, closed=closed)
 
 
 def diagnosis_answer(case: Case) -> Json:
     """Causes with what speaks for and against them, the next tests, remedies."""
-    words = CaseWords()
-    missing = missing_parts(sheet_as_fitted(case.gang))
-    if missing:
-        return {**_nothing(), "missing": missing}
+    words, taken = CaseWords(), taken_of(case)
     try:
-        found = weigh(case)
+        found = weigh(taken)
     except InputErrors as errors:
         return {**_nothing(), "missing": [error.path for error in errors.errors]}
-    assert found is not None  # noqa: S101  (nothing is missing)
-    pieces = _pieces(case, words)
+    if found is None:
+        return {**_nothing(), "missing": taken.missing}
+    pieces = _pieces(taken, words)
     count = sum(closed_cases().values())
     return {
         "missing": [],
@@ -125,10 +128,10 @@ def _nothing() -> Json:
     }
 
 
-def _pieces(case: Case, words: CaseWords) -> dict[str, str]:
+def _pieces(taken: Taken, words: CaseWords) -> dict[str, str]:
     """What was told and found, by its place."""
-    found = {f"symptoms[{k}]": words.told(entry) for k, entry in enumerate(case.told)}
-    for k, data in enumerate(evidence_of(case)):
+    found = {f"symptoms[{k}]": words.told(entry) for k, entry in enumerate(taken.told)}
+    for k, data in enumerate(taken.evidence):
         found[f"evidence[{k}]"] = f"{words.test(data['test'])}: {words.found(data)}"
     return found
 

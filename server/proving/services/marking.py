@@ -116,5 +116,10 @@ def _detail(item: Item, given: Json) -> Json:
         detail["watched_s"] = round(given["watched_s"])
     if given["taps_s"]:
         rhythm = rhythm_of(given["taps_s"])
-        detail |= {"period_s": rhythm.period_s, "spread_s": rhythm.spread_s, "beats": rhythm.beats}
+        detail |= {
+            "period_s": round(rhythm.period_s, 3),
+            # Hands are no steadier than that.
+            "spread_s": max(0.01, round(rhythm.spread_s, 2)),
+            "beats": rhythm.beats,
+        }
     return detail

@@ -1,0 +1,238 @@
+"""Step Prove as two people use it: the list with its clock, away from the server, cases from complaint to end."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import Locator, Page, expect
+
+from loops.models import Gang, Loop
+from proving.models import Case, CaseEvidence, ProveMark
+from survey.models import Isolation
+from tests.interface.base import InterfaceTest
+
+
+class ProvePage(InterfaceTest):
+    """The two sides of the step."""
+
+    def at_list(self, name: str, page: Page | None = None) -> Page:
+        """The list of a loop."""
+        page = self.open_loop(name, page)
+        self.go("Prove", "Prove it", page=page)
+        expect(page.get_by_role("article")).to_be_visible()
+        return page
+
+    def card(self, page: Page, title: str) -> Locator:
+        """The one large item, once it is that one."""
+        card = page.get_by_role("article")
+        expect(card.get_by_role("heading", level=2)).to_contain_text(title)
+        return card
+
+    def press(self, page: Page, title: str, result: str) -> None:
+        """A result of an item."""
+        self.card(page, title).get_by_role("button", name=result, exact=True).click()
+
+    def complain(self, name: str, page: Page) -> Locator:
+        """From the round to the form of a new case."""
+        page.get_by_role("link", name=f"Something is wrong … {name}", exact=True).click()
+        form = page.get_by_role("form", name="Open a case")
+        expect(form).to_be_visible()
+        return form
+
+    def answered(self, page: Page, title: str, answer: str) -> None:
+        """An answer to a question that is asked, or that is taken from the others."""
+        question = page.locator(".question")
+        expect(question).to_be_visible()
+        if title not in question.get_by_role("heading").inner_text():
+            page.get_by_role("region", name="Or find out something else").get_by_role(
+                "button", name=re.compile(re.escape(title))
+            ).click()
+        expect(question.get_by_role("heading")).to_contain_text(title)
+        # Longer than a press that was meant for the question before.
+        page.clock.run_for(1_000)
+        question.get_by_role("button", name=answer, exact=True).click()
+        expect(page.get_by_role("region", name="What was found out")).to_contain_text(answer)
+
+
+class TheList(ProvePage):
+    """What is tried, watched and read."""
+
+    def test_the_watch_runs_by_the_clock_and_outlives_a_reload(self) -> None:
+        """Dark cannot be pressed before its time, nor after a reload that lost nothing."""
+        page = self.sign_in()
+        page.clock.install()
+        self.at_list("Wheelhouse stair")
+        self.press(page, "on and off", "✓ works")
+        self.press(page, "Each lamp", "✓ all light")
+        card = self.card(page, "flicker watch")
+        dark = card.get_by_role("button", name="✓ dark")
+        expect(dark).to_be_disabled()
+        card.get_by_role("button", name="Lights off, room dark: start the clock").click()
+        page.clock.run_for(301_000)
+        expect(card.get_by_role("timer")).to_contain_text("Watch the lamps")
+        expect(dark).to_be_disabled()
+        page.clock.run_for(46_000)
+        expect(card.get_by_role("timer")).to_contain_text("somebody switches another load")
+        page.reload()
+        card = self.card(page, "flicker watch")
+        expect(card.get_by_role("timer")).to_contain_text("Watch the lamps")
+        page.clock.run_for(260_000)
+        expect(card.get_by_role("timer")).to_contain_text("Watched long enough")
+        card.get_by_role("button", name="✓ dark").click()
+        self.card(page, "one reading")
+        self.all_sent()
+        mark = ProveMark.objects.get(item="flicker_watch:1")
+        self.assertEqual((mark.outcome, mark.detail["watched_s"]), ("passed", 600))
+
+    def test_away_from_the_server_nothing_is_lost_and_nothing_is_proved_yet(self) -> None:
+        """Marks wait on the device, the next item comes, and they arrive in order."""
+        page = self.sign_in()
+        self.at_list("Wheelhouse stair")
+        self.context.set_offline(True)
+        self.press(page, "on and off", "✓ works")
+        self.press(page, "Each lamp", "one or more stay dark")
+        self.assertEqual(ProveMark.objects.count(), 0)
+        self.context.set_offline(False)
+        self.all_sent()
+        outcomes = dict(ProveMark.objects.values_list("item", "outcome"))
+        self.assertEqual(outcomes, {"switches:1:box1": "passed", "each_lamp:1": "failed"})
+
+    def test_what_fails_leads_to_a_case_with_its_sentence(self) -> None:
+        """Find out why: the symptom is pressed already, and the case opens with it."""
+        page = self.sign_in()
+        self.at_list("Wheelhouse stair")
+        self.press(page, "on and off", "✓ works")
+        self.press(page, "Each lamp", "one or more stay dark")
+        page.get_by_role("region", name="All items").get_by_role("button", name=re.compile("Each lamp")).click()
+        self.card(page, "Each lamp").get_by_role("button", name="Find out why").click()
+        form = page.get_by_role("form", name="Open a case")
+        expect(form.get_by_label("One of several lamps stays dark.")).to_be_checked()
+        form.get_by_role("button", name="Open the case").click()
+        expect(page.get_by_role("heading", name="Case 1")).to_be_visible()
+        self.assertEqual(Case.objects.get().told, [{"code": "one_lamp_dark"}])
+        self.assertEqual(Case.objects.get().heard, "seen")
+
+    def test_an_isolated_loop_proves_nothing(self) -> None:
+        """Said, with the way to the locks; excused it can be, with a reason typed and a name."""
+        page = self.sign_in()
+        loop = Loop.objects.get(name="Wheelhouse stair")
+        row = Isolation.objects.create(site=loop.site, loop=loop, scope="breakers")
+        assert loop.circuit is not None
+        row.circuits.add(loop.circuit)
+        self.at_list("Wheelhouse stair")
+        card = self.card(page, "on and off")
+        expect(card).to_contain_text("nothing can be proved while it is isolated")
+        expect(card.get_by_role("button", name="✓ works")).to_be_disabled()
+        card.get_by_role("button", name="Cannot be done, excused").click()
+        keep = card.get_by_role("button", name="Keep")
+        expect(keep).to_be_disabled()
+        self.typed(card.get_by_label("Why, and who says so"), "no key to the board")
+        keep.click()
+        self.all_sent()
+        expect(page.get_by_role("region", name="All items")).to_contain_text("excused, Wren Talley")
+
+    def test_two_people_prove_one_loop(self) -> None:
+        """What the one found stands before the other, with a name."""
+        page = self.sign_in()
+        other = self.another("fenna")
+        self.at_list("Wheelhouse stair")
+        self.at_list("Wheelhouse stair", other)
+        self.press(other, "on and off", "✓ works")
+        self.all_sent(other)
+        page.reload()
+        self.card(page, "Each lamp")
+        expect(page.get_by_role("region", name="All items")).to_contain_text("works, Fenna Brook")
+
+
+class Cases(ProvePage):
+    """Something is wrong."""
+
+    def test_from_a_complaint_to_a_cause(self) -> None:
+        """Told key by key, a reload in the middle, questions one by one, one struck out; closed, opened again."""
+        page = self.sign_in()
+        page.clock.install()
+        form = self.complain("Loft landing", page)
+        form.get_by_label("The light is off, and it blinks in a rhythm.").check()
+        self.typed(form.get_by_label("Since when, what was changed"), "since Sunday")
+        page.reload()
+        expect(form.get_by_label("The light is off, and it blinks in a rhythm.")).to_be_checked()
+        expect(form.get_by_label("Since when, what was changed")).to_have_value("since Sunday")
+        self.typed(form.get_by_label("From flash to flash"), "0,8")
+        expect(form.get_by_label("From flash to flash")).to_have_value("0,8 s")
+        form.get_by_role("button", name="Open the case").click()
+        expect(page.get_by_role("region", name="What it may be")).to_be_visible()
+        expect(page.get_by_role("list", name="What was told")).to_contain_text("From flash to flash 0.800 s")
+        self.answered(page, "Ask: what was changed before it began?", "lamps")
+        self.answered(page, "Look at the lamps from below", "a smart lamp")
+        causes = page.get_by_role("region", name="What it may be")
+        expect(causes.get_by_role("listitem").filter(has_text="A smart lamp hangs").first).to_contain_text("9")
+        page.get_by_role("button", name="Strike out: Ask: what was changed").click()
+        self.typed(page.get_by_role("dialog").get_by_label("Why it is wrong"), "asked the wrong tenant")
+        page.get_by_role("dialog").get_by_role("button", name="Strike out").click()
+        expect(page.get_by_role("region", name="What was found out")).to_contain_text("asked the wrong tenant")
+        page.get_by_role("button", name="Close the case").click()
+        dialog = page.get_by_role("dialog")
+        expect(dialog.get_by_label("What it was")).to_have_value("smart_lamp")
+        dialog.get_by_label("What was done").select_option(label="Take the smart lamp out of this loop")
+        dialog.get_by_role("button", name="Close the case").click()
+        expect(page.get_by_text("closed: A smart lamp hangs behind the control")).to_be_visible()
+        case = Case.objects.get()
+        self.assertEqual((case.is_open, case.cause), (False, "smart_lamp"))
+        self.assertEqual(case.told, [{"code": "blink_off", "period_s": 0.8}])
+        page.get_by_role("button", name="Open again").click()
+        self.typed(page.get_by_role("dialog").get_by_label("Why it is open again"), "it blinks again")
+        page.get_by_role("dialog").get_by_role("button", name="Open again").click()
+        expect(page.get_by_role("heading", name="Case 1")).to_contain_text("open")
+        page.get_by_role("link", name="Round").click()
+        expect(page.get_by_role("row", name="Loft landing")).to_contain_text("find out what is wrong")
+
+    def test_what_the_server_refuses_is_said_and_stays(self) -> None:
+        """A box that nobody isolated: the reason stands there, nothing is kept; not knowing is taken."""
+        page = self.sign_in()
+        page.clock.install()
+        gang = Gang.objects.get(loop__name="Loft landing")
+        case = Case.objects.create(
+            number=1,
+            loop=gang.loop,
+            gang=gang,
+            told=[{"code": "nothing_lights"}],
+            by=gang.loop.site.members.get(username="wren"),
+        )
+        page.goto(f"{self.live_server_url}/loops/{gang.loop.pk}/1?step=prove&tab=wrong")
+        question = page.locator(".question")
+        page.get_by_role("button", name=re.compile("Isolate, open the switch box")).click()
+        expect(question.get_by_role("heading")).to_contain_text("Isolate, open the switch box")
+        page.clock.run_for(1_000)
+        question.get_by_role("button", name="link missing", exact=True).click()
+        expect(page.get_by_text("isolated and proved dead first")).to_be_visible()
+        self.assertEqual(CaseEvidence.objects.filter(case=case).count(), 0)
+
+    def test_away_from_the_server_a_case_waits_on_the_device(self) -> None:
+        """It is told where it is, and arrives with what was told."""
+        page = self.sign_in()
+        form = self.complain("Gallery", page)
+        form.get_by_label("It drops off the network").check()
+        self.context.set_offline(True)
+        form.get_by_role("button", name="Open the case").click()
+        expect(page.get_by_text("kept on this device, not arrived yet")).to_be_visible()
+        self.assertEqual(Case.objects.count(), 0)
+        self.context.set_offline(False)
+        expect(page.get_by_role("heading", name="Case 1")).to_be_visible()
+        self.assertEqual(Case.objects.get().told, [{"code": "drops_off_network"}])
+
+    def test_two_people_at_one_case_see_each_other(self) -> None:
+        """What the one finds out moves the other's causes, with the name."""
+        page = self.sign_in()
+        page.clock.install()
+        form = self.complain("Gallery", page)
+        form.get_by_label("It drops off the network").check()
+        form.get_by_role("button", name="Open the case").click()
+        expect(page.get_by_role("region", name="What it may be")).to_be_visible()
+        other = self.another("fenna")
+        other.clock.install()
+        other.goto(page.url)
+        self.answered(other, "Look at the network", "weak signal")
+        page.reload()
+        found = page.get_by_role("region", name="What was found out")
+        expect(found).to_contain_text("weak signal")
+        expect(found).to_contain_text("Fenna Brook")

@@ -1,0 +1,371 @@
+"""Proving and cases over the API: gates, cheating, two people, what contradicts, what teaches, what is on record."""
+
+from __future__ import annotations
+
+import uuid
+from typing import Any
+from unittest.mock import patch
+
+from django.utils import translation
+
+from accounts.models import Role
+from audit.models import Change
+from ember_core.diagnosis.knowledge import knowledge
+from ember_core.diagnosis.shows import Symptom
+from ember_core.proving.items import Act, results_of
+from loops.models import Loop
+from proving.models import Case, CaseEvent, CaseEvidence, ProveMark
+from proving.services import diagnosing
+from proving.services.diagnosing import closed_cases
+from tests.server.base import CONTROL, LAMP, ServerTest, fit
+from tests.server.test_fitting import FitTest
+from tests.server.test_survey import SurveyTest
+from wording.texts import catalogue
+
+Json = dict[str, Any]
+WATCHED_S = 600.0
+
+
+class ProveTest(SurveyTest):
+    """A loop with one gang of two lamps, a bypass and a control."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.keep(lamps=[fit({**LAMP, "count": 2})])
+
+    def proving(self) -> Json:
+        """The list as it is."""
+        return dict(self.api.get(self.at("prove/")).json())
+
+    def mark(self, item: str, result: str, api: Any = None, **more: Any) -> Any:
+        """Mark an item."""
+        body = {"id": str(uuid.uuid4()), "item": item, "result": result, **more}
+        return (api or self.api).post(self.at("prove/marks/"), body, format="json")
+
+    def refused(self, answer: Any, code: str, status: int = 422) -> None:
+        """The refusal has this code."""
+        self.assertEqual(answer.status_code, status, answer.content)
+        self.assertIn(code, [answer.json()["code"], *(error["code"] for error in answer.json()["errors"])])
+
+    def item(self, key: str) -> Json:
+        """One item of the list."""
+        return dict(next(one for one in self.proving()["items"] if one["key"] == key))
+
+    def read_lamp(self, value: float) -> Json:
+        """A reading with the bypass in."""
+        body = {
+            "id": str(uuid.uuid4()),
+            "occasion": "after_fitting",
+            "meter": "",
+            "reading": {"kind": "lamp_v", "value": value, "meter_r_ohm": 1e7, "group": 0},
+        }
+        answer = self.api.post(f"/api/v1/gangs/{self.gang.pk}/measured/", body, format="json")
+        self.assertEqual(answer.status_code, 201, answer.content)
+        return dict(answer.json())
+
+
+class TheList(ProveTest):
+    """What passes, and what nobody can say of what was not done."""
+
+    def test_from_open_to_proved(self) -> None:
+        """Each item found, one excused with its reason; the whole is proved only then, and the trail has it all."""
+        keys = [one["key"] for one in self.proving()["items"]]
+        self.assertEqual(keys, ["switches:1:box1", "each_lamp:1", "flicker_watch:1", "reading:1", "power_on"])
+        self.assertEqual(self.mark(keys[0], "works").status_code, 201)
+        self.assertEqual(self.mark(keys[1], "all_light").status_code, 201)
+        self.assertEqual(self.mark(keys[2], "dark", watched_s=WATCHED_S).status_code, 201)
+        worth = self.api.get(f"/api/v1/gangs/{self.gang.pk}/worth/").json()
+        expected = next(one["expected"] for one in worth["readings"] if one["read"] == "lamp_v")
+        self.read_lamp(expected["p50"])
+        self.assertEqual(self.mark(keys[3], "as_computed").status_code, 201)
+        self.assertFalse(self.proving()["is_proved"])
+        self.refused(self.mark(keys[4], "excused", reason="no"), "reason_needed")
+        answer = self.mark(keys[4], "excused", reason="the tenant is asleep")
+        self.assertTrue(answer.json()["is_proved"])
+        self.assertEqual(Change.objects.filter(action__startswith="proving").count(), 5)
+
+    def test_dark_is_not_proved_by_a_short_watch(self) -> None:
+        """Nothing is kept; a lamp that is seen blinking needs no clock, and its taps give a rhythm."""
+        self.refused(self.mark("flicker_watch:1", "dark", watched_s=599.0), "watched_too_short")
+        self.refused(self.mark("flicker_watch:1", "dark"), "watched_too_short")
+        self.assertEqual(ProveMark.objects.count(), 0)
+        self.refused(self.mark("flicker_watch:1", "blink", taps_s=[0.0, 0.0, 0.0, 0.0]), "no_period")
+        answer = self.mark("flicker_watch:1", "blink", taps_s=[0.0, 0.6, 1.2, 1.8, 2.4, 3.0])
+        self.assertEqual(answer.status_code, 201, answer.content)
+        item = self.item("flicker_watch:1")
+        self.assertEqual(item["outcome"], "failed")
+        self.assertIn("tapped 0.600 s ± 0.0100 s", item["result_text"])
+        symptom = next(one["symptom"] for one in item["results"] if one["code"] == "blink")
+        self.assertEqual(symptom, "blink_off")
+
+    def test_nothing_is_proved_while_it_is_isolated(self) -> None:
+        """The list says so, and a mark is refused; an earth is tried dead."""
+        self.isolate()
+        self.assertNotEqual(self.proving()["isolated"], "")
+        self.refused(self.mark("switches:1:box1", "works"), "is_isolated")
+
+    def test_a_reading_says_what_it_says(self) -> None:
+        """None taken: refused. One far outside: as computed is refused, outside fails the item."""
+        self.refused(self.mark("reading:1", "as_computed"), "no_reading_taken")
+        row = self.read_lamp(180.0)
+        self.refused(self.mark("reading:1", "as_computed"), "reading_says_otherwise")
+        self.assertEqual(self.mark("reading:1", "outside").status_code, 201)
+        self.assertEqual(self.item("reading:1")["outcome"], "failed")
+        self.api.post(f"/api/v1/measured/{row['id']}/strike/", {"reason": "wrong leads"}, format="json")
+        self.refused(self.mark("reading:1", "outside"), "no_reading_taken")
+
+    def test_other_parts_are_to_be_proved_again(self) -> None:
+        """What was proved of the lamps before is shown as old and counts no more."""
+        self.mark("switches:1:box1", "works")
+        self.assertEqual(self.item("switches:1:box1")["outcome"], "passed")
+        self.keep(2, lamps=[fit({**LAMP, "count": 3})])
+        item = self.item("switches:1:box1")
+        self.assertEqual((item["outcome"], item["is_old"]), ("open", True))
+
+    def test_a_mark_is_kept_once_and_taken_back_with_its_trace(self) -> None:
+        """The same entry twice is one; another under its identity is refused; opened again needs a reason."""
+        key, name = "switches:1:box1", str(uuid.uuid4())
+        body = {"id": name, "item": key, "result": "works"}
+        for _ in range(2):
+            self.assertEqual(self.api.post(self.at("prove/marks/"), body, format="json").status_code, 201)
+        self.assertEqual(ProveMark.objects.count(), 1)
+        other = {**body, "result": "nothing"}
+        self.refused(self.api.post(self.at("prove/marks/"), other, format="json"), "entry_differs", 409)
+        self.refused(self.mark(key, "open"), "reason_needed")
+        self.assertEqual(self.mark(key, "open", reason="it hummed after all").status_code, 201)
+        self.assertEqual((self.item(key)["outcome"], ProveMark.objects.count()), ("open", 2))
+        self.refused(self.mark("each_lamp:1", "open", reason="never marked"), "item_is_open")
+
+    def test_bad_marks_are_said(self) -> None:
+        """An item that is not there, a result of another item, a number that is none."""
+        self.refused(self.mark("levels:1", "steady"), "no_such_item")
+        self.refused(self.mark("switches:1:box1", "steady"), "unknown_word")
+        self.assertEqual(self.mark("flicker_watch:1", "dark", watched_s=-1.0).status_code, 400)
+
+    def test_who_checks_reads_and_does_not_mark(self) -> None:
+        """By role."""
+        checker = self.clients[Role.CHECKER]
+        self.assertEqual(checker.get(self.at("prove/")).status_code, 200)
+        self.assertEqual(self.mark("switches:1:box1", "works", checker).status_code, 403)
+
+
+class AfterFitting(FitTest):
+    """A fitted loop is to be proved next."""
+
+    def test_the_sheet_comes_after_the_proof(self) -> None:
+        """Fitted: prove it. Proved: the sheet. A step taken back: it is to be proved again."""
+        self.do()
+        self.loop.refresh_from_db()
+        self.assertEqual(self.loop.next_step, "prove")
+        for item in self.api.get(self.at("prove/")).json()["items"]:
+            body = {"id": str(uuid.uuid4()), "item": item["key"], "result": "excused", "reason": "shown in a test"}
+            self.assertEqual(self.api.post(self.at("prove/marks/"), body, format="json").status_code, 201)
+        self.loop.refresh_from_db()
+        self.assertEqual(self.loop.next_step, "sheet")
+
+
+class CaseTest(ProveTest):
+    """A loop with a complaint."""
+
+    def open(self, *codes: str, api: Any = None, **more: Any) -> Any:
+        """Open a case."""
+        body = {
+            "id": str(uuid.uuid4()),
+            "gang": str(self.gang.pk),
+            "told": [{"code": code} for code in codes],
+            **more,
+        }
+        return (api or self.api).post(self.at("cases/"), body, format="json")
+
+    def case(self, *codes: str) -> Json:
+        """A case that is open."""
+        answer = self.open(*codes)
+        self.assertEqual(answer.status_code, 201, answer.content)
+        return dict(answer.json())
+
+    def find(self, case: Json, test: str, outcome: str | None = None, api: Any = None, **more: Any) -> Any:
+        """Take evidence down."""
+        body = {"id": str(uuid.uuid4()), "test": test, "outcome": outcome, **more}
+        return (api or self.api).post(f"/api/v1/cases/{case['id']}/evidence/", body, format="json")
+
+    def diagnosis(self, case: Json) -> Json:
+        """What it may be."""
+        answer = self.api.get(f"/api/v1/cases/{case['id']}/diagnosis/")
+        self.assertEqual(answer.status_code, 200, answer.content)
+        return dict(answer.json())
+
+
+class Cases(CaseTest):
+    """From a complaint to its end."""
+
+    def test_from_a_complaint_to_its_cause_and_what_it_teaches(self) -> None:
+        """Asked, found, closed, opened again; the round says so all the while; the firm's cases count."""
+        case = self.case("blink_off")
+        self.loop.refresh_from_db()
+        self.assertEqual(self.loop.next_step, "case")
+        first = self.diagnosis(case)
+        self.assertEqual(first["missing"], [])
+        self.assertTrue(first["next"])
+        self.assertTrue(all(cause["title"] for cause in first["causes"]))
+        self.isolate()
+        self.assertEqual(self.find(case, "bypass_looked_at", "missing").status_code, 201)
+        found = self.diagnosis(case)
+        self.assertEqual(found["causes"][0]["code"], "bypass_missing")
+        self.assertEqual(found["causes"][0]["places"], ["bypass"])
+        self.assertNotIn("bypass_looked_at", [one["code"] for one in found["next"]])
+        closing = {"cause": "bypass_missing", "remedy": "replace_bypass", "note": "dark for a week"}
+        answer = self.api.post(f"/api/v1/cases/{case['id']}/close/", closing, format="json")
+        self.assertEqual((answer.status_code, answer.json()["is_open"]), (200, False))
+        self.assertEqual(closed_cases(), {"bypass_missing": 1})
+        self.assertGreater(CaseEvent.objects.get().thought["bypass_missing"], 0.5)
+        self.loop.refresh_from_db()
+        self.assertNotEqual(self.loop.next_step, "case")
+        again = f"/api/v1/cases/{case['id']}/reopen/"
+        self.refused(self.api.post(again, {"note": "hm"}, format="json"), "reason_needed")
+        answer = self.api.post(again, {"note": "it blinks again"}, format="json")
+        self.assertTrue(answer.json()["is_open"])
+        self.assertEqual(closed_cases(), {})
+        self.assertEqual(CaseEvent.objects.count(), 2)
+
+    def test_what_cannot_be_told_is_said_and_nothing_is_kept(self) -> None:
+        """A period of none, a rhythm of what has none, nothing at all, another loop's gang."""
+        zero = [{"code": "blink_off", "period_s": 0}]
+        for told, code in (
+            (zero, "out_of_bounds"),
+            ([{"code": "glow_off", "period_s": 1.0}], "no_rhythm"),
+            ([{"code": "purple"}], "unknown_kind"),
+            ([], "no_symptom"),
+            ([{"code": "buzz"}, {"code": "buzz"}], "told_twice"),
+        ):
+            body = {"id": str(uuid.uuid4()), "gang": str(self.gang.pk), "told": told}
+            self.refused(self.api.post(self.at("cases/"), body, format="json"), code)
+        other = Loop.objects.create(site=self.site, name="Another")
+        gang = other.gangs.create(position=1)
+        self.refused(self.open("buzz", gang=str(gang.pk)), "gang_not_here")
+        self.assertEqual(Case.objects.count(), 0)
+
+    def test_evidence_that_contradicts_is_refused_until_the_other_is_struck(self) -> None:
+        """One test, two outcomes; what is struck stays on record and counts no more."""
+        case = self.case("blink_off")
+        answer = self.find(case, "wall_pressed", "works")
+        row = answer.json()["evidence"][0]["id"]
+        self.refused(self.find(case, "wall_pressed", "nothing"), "evidence_contradicts")
+        self.refused(self.find(case, "asked_blink_off", "no"), "evidence_contradicts")
+        strike = self.api.post(f"/api/v1/evidence/{row}/strike/", {"reason": "wrong room"}, format="json")
+        self.assertEqual(strike.json()["evidence"][0]["struck_reason"], "wrong room")
+        self.assertEqual(self.find(case, "wall_pressed", "nothing").status_code, 201)
+        self.assertEqual(CaseEvidence.objects.count(), 2)
+
+    def test_the_power_has_to_be_as_the_test_needs_it(self) -> None:
+        """No reading of an isolated loop; no opened box that nobody isolated; not knowing needs nothing."""
+        case = self.case("blink_off")
+        self.refused(self.find(case, "box_looked_at", "as_mapped"), "not_isolated_for_it")
+        self.refused(self.find(case, "lamp_v", value=37.0, meter_r_ohm=1e7), "not_isolated_for_it")
+        self.assertEqual(self.find(case, "box_looked_at", "cannot").status_code, 201)
+        self.isolate()
+        self.refused(self.find(case, "wall_pressed", "works"), "is_isolated")
+        self.refused(self.find(case, "lamp_v", value=37.0, meter_r_ohm=1e7), "is_isolated")
+        self.assertEqual(self.find(case, "luminaire_looked_at", "as_recorded").status_code, 201)
+
+    def test_values_that_cannot_be_are_said(self) -> None:
+        """Below none, beyond all, of a test that reads none."""
+        case = self.case("blink_off")
+        self.refused(self.find(case, "supply_v", value=-1.0), "out_of_bounds")
+        self.refused(self.find(case, "supply_v", value=1e6), "out_of_bounds")
+        self.refused(self.find(case, "period_tapped", value=0.0), "out_of_bounds")
+        self.refused(self.find(case, "wall_pressed", value=3.0), "no_value_read")
+        self.refused(self.find(case, "dowsing", "yes"), "unknown_kind")
+        self.assertEqual(self.find(case, "supply_v", value=231.0).status_code, 201)
+
+    def test_a_closed_case_takes_nothing_more(self) -> None:
+        """Neither evidence nor another end; none of these needs a word."""
+        case = self.case("buzz")
+        end = f"/api/v1/cases/{case['id']}/close/"
+        self.refused(self.api.post(end, {"cause": "gremlins"}, format="json"), "unknown_kind")
+        self.refused(self.api.post(end, {"cause": "none_of_these"}, format="json"), "reason_needed")
+        done = self.api.post(end, {"cause": "none_of_these", "note": "a fly in the shade"}, format="json")
+        self.assertEqual(done.status_code, 200, done.content)
+        self.refused(self.api.post(end, {"cause": "lamp_dead"}, format="json"), "case_closed", 409)
+        self.refused(self.find(case, "wall_pressed", "works"), "case_closed", 409)
+        self.assertEqual(closed_cases(), {})
+
+    def test_an_incomplete_record_says_what_it_lacks(self) -> None:
+        """No lamps: a case can be opened, and nothing is computed of it."""
+        self.keep(2, lamps=[], bypasses=[])
+        found = self.diagnosis(self.case("nothing_lights"))
+        self.assertIn("lamps", found["missing"])
+        self.assertEqual(found["causes"], [])
+
+    def test_what_is_only_planned_is_no_part_of_what_goes_wrong(self) -> None:
+        """A bypass that is meant for a control that hangs there is not suspected of being dried out."""
+        control = {**fit(CONTROL), "status": "fitted"}
+        self.keep(2, control=control, lamps=[{**fit(LAMP), "status": "fitted"}])
+        codes = [one["code"] for one in self.diagnosis(self.case("blink_off"))["causes"]]
+        self.assertFalse({"bypass_dried", "bypass_missing", "bypass_open"} & set(codes))
+
+    def test_a_case_of_another_site_is_not_there(self) -> None:
+        """Neither read, nor answered, nor closed by who does not work at the site."""
+        case = self.case("blink_off")
+        self.site.members.remove(self.people[Role.TECHNICIAN])
+        for method, path, body in (
+            ("get", f"/api/v1/cases/{case['id']}/", None),
+            ("get", f"/api/v1/cases/{case['id']}/diagnosis/", None),
+            ("post", f"/api/v1/cases/{case['id']}/evidence/", {"id": str(uuid.uuid4()), "test": "wall_pressed"}),
+            ("post", f"/api/v1/cases/{case['id']}/close/", {"cause": "lamp_dead"}),
+        ):
+            answer = getattr(self.api, method)(path, body, format="json")
+            self.assertEqual(answer.status_code, 404, path)
+
+    def test_two_people_at_one_case_both_are_kept(self) -> None:
+        """Each under their own name, in order; the same entry twice is one."""
+        case, name = self.case("blink_off"), str(uuid.uuid4())
+        other = self.clients[Role.ADMINISTRATOR]
+        body = {"id": name, "test": "wall_pressed", "outcome": "works"}
+        for _ in range(2):
+            self.api.post(f"/api/v1/cases/{case['id']}/evidence/", body, format="json")
+        self.find(case, "changed_asked", "lamps", other)
+        rows = self.api.get(f"/api/v1/cases/{case['id']}/").json()["evidence"]
+        self.assertEqual([row["by"] for row in rows], ["The technician", "The administrator"])
+
+    def test_what_arrives_while_it_is_weighed_belongs_to_the_next_look(self) -> None:
+        """Evidence that comes between reading the case and answering breaks nothing."""
+        case = self.case("blink_off")
+        looked = diagnosing.weigh
+
+        def meanwhile(taken: diagnosing.Taken) -> Any:
+            found = looked(diagnosing.Taken(told=taken.told, evidence=taken.evidence, sheet=taken.sheet))
+            self.find(case, "wall_pressed", "works")
+            return found
+
+        with patch.object(diagnosing, "weigh", meanwhile):
+            self.assertTrue(self.diagnosis(case)["causes"])
+        self.assertNotIn("wall_pressed", [one["code"] for one in self.diagnosis(case)["next"]])
+
+    def test_words_are_those_of_the_language(self) -> None:
+        """Symptoms, causes, tests and remedies in German too."""
+        case = self.case("blink_off")
+        answer = self.api.get(f"/api/v1/cases/{case['id']}/diagnosis/", headers={"accept-language": "de"}).json()
+        english = self.diagnosis(case)
+        for german, one in zip(answer["causes"], english["causes"], strict=True):
+            self.assertEqual(german["code"], one["code"])
+            self.assertNotEqual(german["title"], one["title"])
+        self.assertNotEqual(answer["next"][0]["title"], english["next"][0]["title"])
+
+
+class Words(ServerTest):
+    """Everything that core can say has words."""
+
+    def test_every_code_has_its_words_in_both_languages(self) -> None:
+        """Symptoms, causes, tests with each outcome, remedies, items with each result."""
+        known = knowledge()
+        for language in ("en", "de"):
+            with translation.override(language):
+                texts, proving = catalogue("diagnosis"), catalogue("proving")
+                self.assertEqual(set(texts["symptoms"]), {one.value for one in Symptom})
+                self.assertEqual(set(texts["causes"]), set(known.causes))
+                self.assertEqual(set(texts["remedies"]), set(known.remedies))
+                for code, test in known.tests.items():
+                    self.assertEqual(set(texts["tests"][code]["outcomes"]), set(test.outcomes), code)
+                for act in Act:
+                    self.assertIn(act.value, proving["acts"])
+                    self.assertLessEqual(set(results_of(act)), set(proving["results"]))
