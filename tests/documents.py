@@ -11,6 +11,10 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "ember_server.settings")
 
 from ember_core.catalogue.class_defaults import class_defaults
 from ember_core.compatibility.matrix import DECLARATIONS, rules
+from ember_core.diagnosis.causes import BY_ITSELF, INJECTED
+from ember_core.diagnosis.knowledge import knowledge
+from ember_core.diagnosis.remedies import OFFERED
+from ember_core.diagnosis.shows import Symptom
 from ember_core.judgement import CODES
 from ember_core.lit.ranges import on_ranges
 from ember_core.offstate.states import THRESHOLDS
@@ -116,7 +120,50 @@ def ranges() -> Iterator[str]:
         yield f"| {one.of} | `{one.name}` | {one.low:g} | {one.typical:g} | {one.high:g} | {power} |"
 
 
+def symptoms() -> Iterator[str]:
+    """Everything that can be told."""
+    texts = catalogue("diagnosis")
+    yield "| code | as it is told |"
+    yield "|---|---|"
+    for symptom in Symptom:
+        yield f"| `{symptom.value}` | {texts['symptoms'][symptom.value]} |"
+
+
+def causes() -> Iterator[str]:
+    """Every cause with its weight and remedies."""
+    texts = catalogue("diagnosis")
+    yield "| code | cause | area | put in, or by itself | weight | because | remedies offered |"
+    yield "|---|---|---|---|---|---|---|"
+    for code, cause in knowledge().causes.items():
+        how = [*(["put in"] if code in INJECTED else []), *(["by itself"] if code in BY_ITSELF else [])]
+        row = [f"`{code}`", texts["causes"][code]["title"], texts["areas"][cause.area.value], ", ".join(how)]
+        row += [f"{cause.weight:g}", cause.because, ", ".join(f"`{one}`" for one in OFFERED[code])]
+        yield "| " + " | ".join(row) + " |"
+
+
+def tests() -> Iterator[str]:
+    """Every test with its minutes and outcomes."""
+    texts = catalogue("diagnosis")
+    yield "| code | test | kind | minutes | danger | power | outcomes |"
+    yield "|---|---|---|---|---|---|---|"
+    for code, test in knowledge().tests.items():
+        found = ", ".join(f"`{one}`" for one in test.outcomes) or f"a value [{test.unit}]"
+        row = [f"`{code}`", texts["tests"][code]["title"], test.kind.value, f"{test.minutes:g}", test.danger.value]
+        yield "| " + " | ".join([*row, test.power.value, found]) + " |"
+
+
+def remedies() -> Iterator[str]:
+    """Every remedy with what it costs."""
+    texts = catalogue("diagnosis")
+    yield "| code | remedy | minutes | price | taken back |"
+    yield "|---|---|---|---|---|"
+    for code, remedy in knowledge().remedies.items():
+        row = [f"`{code}`", texts["remedies"][code], f"{remedy.minutes:g}", f"{remedy.price:g}", remedy.undo.value]
+        yield "| " + " | ".join(row) + " |"
+
+
 PARTS = {
+    "diagnosing.md": {"symptoms": symptoms, "causes": causes, "tests": tests, "remedies": remedies},
     "verification.md": {"errors": error_table, "thresholds": thresholds},
     "nomenclature.md": {"quantities": nomenclature, "findings": findings},
     "class-defaults.md": {"defaults": defaults},

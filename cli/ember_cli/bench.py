@@ -19,6 +19,9 @@ from ember_core.bypass.choose import Candidate, choose
 from ember_core.bypass.window import capacitor_of
 from ember_core.compatibility.gang import while_lit
 from ember_core.compatibility.load_limits import load_limits
+from ember_core.diagnosis.evidence import Case, Evidence, Told
+from ember_core.diagnosis.inference import diagnose
+from ember_core.diagnosis.shows import Symptom
 from ember_core.judgement import judge
 from ember_core.lit.pictures import View, band
 from ember_core.loop import Loop
@@ -117,6 +120,7 @@ def run(rounds: int) -> int:
         work = partial(judge_box, sixteen, readings[:count], v_rms=230.0, region="eu")
         _row(f"a box of {len(sixteen.conductors)} conductors in three gangs, {count} readings", _timed(work, few))
     _ways(with_ranges(settled), few)
+    _diagnosing(with_ranges(blinking), few)
     print("With the light on; wanted of a gang over 32 samples 1 s, of one figure 150 ms:")
     dimmed = sheet.read(examples.DIMMED_GANG)
     _row("gang on a leading-edge dimmer, no picture", _timed(partial(while_lit, dimmed, with_picture=False), few))
@@ -162,6 +166,18 @@ def _ways(given: sheet.Sheet, rounds: int) -> None:
         whole.append(time.perf_counter() - began)
     _row("the first way", first[1:])
     _row("all twelve, eight bypasses and six controls", whole[1:])
+
+
+def _diagnosing(given: sheet.Sheet, rounds: int) -> None:
+    """A complaint about a loop that blinks: the first answer from nothing, the next question after an answer."""
+    print("Finding the cause of a complaint, two cores; wanted 1 s first, 500 ms next:")
+    first = Case(sheet=given, told=(Told(code=Symptom.BLINK_OFF, period_s=0.6),))
+    seen = Evidence(test="lamps_looked_at", outcome="as_recorded")
+    following = replace(first, evidence=(seen,))
+    seeds = iter(range(1, 10_000))
+    _row("first answer", _timed(lambda: diagnose(first, seed=next(seeds), with_remedies=False), rounds))
+    _row("next question", _timed(lambda: diagnose(following, seed=1, with_remedies=False), rounds))
+    _row("the same with remedies tried", _timed(lambda: diagnose(following, seed=1), rounds))
 
 
 def _choosing(given: sheet.Sheet, rounds: int) -> None:

@@ -24,7 +24,10 @@ from ember_launcher.database import Database
 from ember_launcher.places import PYTHON, ROOT, Instance, instance_of, one_at_a_time
 
 # Commands that only compute: no database, no server; handed to ember_cli as they are.
-COMPUTING = ("solve", "schema", "netlist", "bench", "box", "judge", "choose", "dim", "wire", "routes", "plan", "diagnose")
+COMPUTING = (
+    *("solve", "schema", "netlist", "bench", "box", "judge", "choose", "dim"),
+    *("wire", "routes", "plan", "diagnose"),
+)
 
 
 def serve(instance: Instance, port: int) -> None:

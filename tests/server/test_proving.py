@@ -332,8 +332,8 @@ class Cases(CaseTest):
         case = self.case("blink_off")
         looked = diagnosing.weigh
 
-        def meanwhile(taken: diagnosing.Taken) -> Any:
-            found = looked(diagnosing.Taken(told=taken.told, evidence=taken.evidence, sheet=taken.sheet))
+        def meanwhile(taken: diagnosing.Taken, *, with_remedies: bool) -> Any:
+            found = looked(taken, with_remedies=with_remedies)
             self.find(case, "wall_pressed", "works")
             return found
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.shortcuts import get_object_or_404
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.serializers import Serializer
@@ -22,6 +22,7 @@ from proving.services.answers import prove_answer
 from proving.services.diagnosing import diagnosis_answer, taken_of, weigh
 from proving.services.reading import worth_answer
 
+REMEDIES = OpenApiParameter("remedies", bool, description="also try the remedies, which takes longer; by default")
 COMPUTED = {**READ_PROBLEMS, **problems(422, 503)}
 
 
@@ -109,10 +110,11 @@ class CaseDiagnosisView(APIView):
 
     record = Case
 
-    @extend_schema(responses={200: shapes.DiagnosisSerializer, **COMPUTED})
+    @extend_schema(parameters=[REMEDIES], responses={200: shapes.DiagnosisSerializer, **COMPUTED})
     def get(self, request: Request, pk: Any) -> Response:
         """Causes, what to find out next, remedies."""
-        return Response(diagnosis_answer(_case(pk)))
+        with_remedies = request.query_params.get("remedies", "true") != "false"
+        return Response(diagnosis_answer(_case(pk), with_remedies=with_remedies))
 
 
 class CaseEvidenceView(APIView):

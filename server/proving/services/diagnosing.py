@@ -64,8 +64,8 @@ def taken_of(case: Case) -> Taken:
     return Taken(told=case.told, evidence=[row.data for row in rows], sheet=sheet_as_fitted(case.gang))
 
 
-def weigh(taken: Taken) -> Diagnosis | None:
-    """The diagnosis; None where the record lacks control or lamps.
+def weigh(taken: Taken, *, with_remedies: bool = False) -> Diagnosis | None:
+    """The diagnosis; None where the record lacks control or lamps. Remedies take longer than all the rest.
 
     Raises
     ------
@@ -76,14 +76,14 @@ def weigh(taken: Taken) -> Diagnosis | None:
     given = read_case({"sheet": taken.sheet, "symptoms": taken.told, "evidence": taken.evidence})
     closed = closed_cases()
     with heavy.slot():
-        return diagnose(given, closed=closed)
+        return diagnose(given, closed=closed, with_remedies=with_remedies)
 
 
-def diagnosis_answer(case: Case) -> Json:
-    """Causes with what speaks for and against them, the next tests, remedies."""
+def diagnosis_answer(case: Case, *, with_remedies: bool) -> Json:
+    """Causes with what speaks for and against them, the next tests, and remedies where they are asked for."""
     words, taken = CaseWords(), taken_of(case)
     try:
-        found = weigh(taken)
+        found = weigh(taken, with_remedies=with_remedies)
     except InputErrors as errors:
         return {**_nothing(), "missing": [error.path for error in errors.errors]}
     if found is None:

@@ -6475,7 +6475,10 @@ export interface operations {
     };
     cases_diagnosis_retrieve: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description also try the remedies, which takes longer; by default */
+                remedies?: boolean;
+            };
             header?: never;
             path: {
                 id: string;

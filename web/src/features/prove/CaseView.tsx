@@ -32,7 +32,8 @@ interface Props {
 const STEP_OF: Record<string, Step> = { light_on: "judge", bypass_choice: "route", ways: "route" };
 
 export function CaseView({ loop, one, cases, mayEdit, onGo }: Props) {
-  const diagnosis = useDiagnosis(one);
+  const diagnosis = useDiagnosis(one, false);
+  const cures = useDiagnosis(one, true);
   const entries = useProveEntries(loop.id);
   const waiting = entries.filter((entry) => entry.path === `/api/v1/cases/${one.id}/evidence/`);
   const [ending, end] = useState<"close" | "reopen" | null>(null);
@@ -103,7 +104,9 @@ export function CaseView({ loop, one, cases, mayEdit, onGo }: Props) {
             <Question one={one} loopName={loop.name} tests={found.next} isShut={cases.isolated !== ""} />
           )}
           <Causes diagnosis={found} />
-          {found.remedies.length > 0 && <Helps diagnosis={found} onGo={onGo} />}
+          {cures.data && cures.data.remedies.length > 0 && (
+            <Helps diagnosis={cures.data} isPast={cures.isPlaceholderData} onGo={onGo} />
+          )}
         </div>
       )}
       <Evidence one={one} mayEdit={mayEdit && one.is_open} />
@@ -128,9 +131,9 @@ export function CaseView({ loop, one, cases, mayEdit, onGo }: Props) {
   );
 }
 
-function Helps({ diagnosis, onGo }: { diagnosis: Diagnosis; onGo: Props["onGo"] }) {
+function Helps({ diagnosis, isPast, onGo }: { diagnosis: Diagnosis; isPast: boolean; onGo: Props["onGo"] }) {
   return (
-    <section className="helps" aria-label={words.remedies}>
+    <section className={isPast ? "helps is-old" : "helps"} aria-label={words.remedies} aria-busy={isPast}>
       <h2>{words.remedies}</h2>
       <ol>
         {diagnosis.remedies.map((remedy) => (

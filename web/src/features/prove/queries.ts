@@ -41,12 +41,15 @@ export function useCases(loop: string) {
   });
 }
 
-/** What a case may come from, computed anew whenever something was found out. */
-export function useDiagnosis(one: Case) {
+/** What a case may come from, computed anew whenever something was found out; the remedies take longer. */
+export function useDiagnosis(one: Case, remedies: boolean) {
   const known = one.evidence.filter((row) => row.struck_reason === "").map((row) => row.id);
   return useQuery({
-    queryKey: ["diagnosis", one.id, known.join(), one.is_open],
-    queryFn: () => answered(api.GET("/api/v1/cases/{id}/diagnosis/", { params: { path: { id: one.id } } })),
+    queryKey: ["diagnosis", one.id, known.join(), one.is_open, remedies],
+    queryFn: () =>
+      answered(
+        api.GET("/api/v1/cases/{id}/diagnosis/", { params: { path: { id: one.id }, query: { remedies } } }),
+      ),
     placeholderData: (before) => before,
   });
 }
