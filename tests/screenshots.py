@@ -98,6 +98,23 @@ def board(page: Page) -> None:
     page.get_by_role("heading", name="Larkspur Cannery").wait_for()
 
 
+def prove(page: Page, name: str) -> None:
+    """The flicker watch of a loop, its clock running."""
+    open_loop(page, name)
+    go(page, "Prove", "Prove it")
+    page.get_by_role("button", name="flicker watch").click()
+    page.get_by_role("button", name="start the clock").click()
+    page.get_by_role("timer").wait_for()
+
+
+def case(page: Page, name: str) -> None:
+    """A complaint with its next question and what it may be."""
+    open_loop(page, name)
+    go(page, "Prove", "Something is wrong")
+    page.get_by_role("heading", name="What would help").wait_for()
+    page.get_by_role("heading", name="What it may be").scroll_into_view_if_needed()
+
+
 def people(page: Page) -> None:
     """Everybody's accounts, as an administrator sees them."""
     page.get_by_role("button", name="Sign out").click()
@@ -117,7 +134,6 @@ def sign_in(page: Page, base: str) -> None:
 Shot = tuple[str, Size, str, Callable[[Page], None]]
 SHOTS: tuple[Shot, ...] = (
     ("round", DESKTOP, "light", lambda page: None),
-    ("bench-dark-and-fed", DESKTOP, "light", lambda page: open_loop(page, "Loft landing")),
     ("bench-blink", DESKTOP, "light", lambda page: open_loop(page, "Kiln room")),
     ("bench-starved-night", DESKTOP, "dark", lambda page: open_loop(page, "Gallery")),
     ("people", DESKTOP, "light", lambda page: people(page)),
@@ -148,6 +164,8 @@ SHOTS: tuple[Shot, ...] = (
     ),  # type: ignore[arg-type, return-value]
     ("fit", TABLET, "light", lambda page: fit(page, "Sack hoist")),
     ("visits", DESKTOP, "light", lambda page: visits(page)),
+    ("prove", TABLET, "light", lambda page: prove(page, "Wheelhouse stair")),
+    ("case", DESKTOP, "light", lambda page: case(page, "Millrace walk")),
 )
 
 
@@ -156,11 +174,6 @@ def main(base: str, only: list[str]) -> None:
     TARGET.mkdir(parents=True, exist_ok=True)
     with sync_playwright() as play:
         browser = play.chromium.launch(executable_path=CHROMIUM)
-        if not only or "sign-in" in only:
-            page = browser.new_page(viewport=DESKTOP)
-            page.goto(base)
-            page.get_by_role("button", name="Use wren").wait_for()
-            page.screenshot(path=TARGET / "sign-in.png")
         for name, size, mode, prepare in SHOTS:
             if only and name not in only:
                 continue

@@ -8,9 +8,9 @@ from typing import Any
 CASES: tuple[dict[str, Any], ...] = (
     {
         "loop": "Millrace walk",
-        "told": [{"code": "blink_off", "period_s": 2.0}],
+        "told": [{"code": "blink_off"}],
         "since": "since the lantern got an LED lamp",
-        "note": "The night watchman counts the flashes.",
+        "note": "Too fast to count.",
         "evidence": [{"test": "changed_asked", "outcome": "lamps"}],
     },
     {

@@ -132,13 +132,13 @@ def _pieces(taken: Taken, words: CaseWords) -> dict[str, str]:
     """What was told and found, by its place."""
     found = {f"symptoms[{k}]": words.told(entry) for k, entry in enumerate(taken.told)}
     for k, data in enumerate(taken.evidence):
-        found[f"evidence[{k}]"] = f"{words.test(data['test'])}: {words.found(data)}"
+        found[f"evidence[{k}]"] = f"{words.test(data['test'])} – {words.found(data)}"
     return found
 
 
 def _said(found: Diagnosis, pieces: dict[str, str], words: CaseWords) -> str:
     if not found.explained:
-        places = "; ".join(pieces[place] for place in found.unexplained) or words.texts["none_title"]
+        places = " · ".join(pieces[place] for place in found.unexplained) or words.texts["none_title"]
         return fill(words.texts["not_explained"], {"places": places})
     stands_out = bool(found.causes) and found.causes[0].share >= STANDS_OUT
     return f"{words.texts['explained']} {words.texts['one_left' if stands_out else 'open_doubt']}"

@@ -1,15 +1,24 @@
 /** One item to prove, large: what is done, what is found, with buttons that gloves can press. */
 import { useCallback, useState } from "react";
-import { texts } from "../../texts";
+import { engineering } from "../../format";
+import { say, texts } from "../../texts";
 import { when } from "../when";
 import type { Shown } from "./overlay";
-import { type Proving, sendMark } from "./queries";
+import { type Proving, sendMark, useWorth, type Worth as WorthOf } from "./queries";
 import { Taps } from "./Taps";
 import { Watch } from "./Watch";
 import { Worth } from "./Worth";
 
 const words = texts.prove;
 const SHORTEST_REASON = 5;
+
+/** The rhythm that is computed of the loop, beside the one that was tapped. */
+function rhythmOf(worth: WorthOf): string {
+  const period = worth.readings.find((one) => one.read === "period");
+  if (period === undefined) return words.rhythmNone;
+  const { p05, p95 } = period.expected;
+  return say(words.rhythmComputed, { low: engineering(p05 ?? 0, "s"), high: engineering(p95 ?? 0, "s") });
+}
 
 interface Props {
   loop: string;
@@ -31,6 +40,11 @@ export function ProveCard(props: Props) {
   const [asking, ask] = useState<"excused" | "open" | null>(null);
   const [reason, setReason] = useState("");
   const heard = useCallback((seconds: number) => setWatched(seconds), []);
+  // A reading says by itself what it is; without one nothing can be said.
+  const isReading = item.act === "reading";
+  const isBlinking = item.act === "flicker_watch" && item.result === "blink";
+  const worth = useWorth(item.gang ?? "", (isReading || isBlinking) && item.gang !== null).data;
+  const taken = worth?.taken ?? null;
   const isWatch = item.act === "flicker_watch";
   const settled = item.outcome !== "open";
   const isFull = watched >= proving.accustom_s + proving.watch_s;
@@ -61,6 +75,7 @@ export function ProveCard(props: Props) {
           {item.at && !item.isWaiting && `, ${when(item.at)}`}
         </p>
       )}
+      {isBlinking && worth && <p className="quiet">{rhythmOf(worth)}</p>}
       {!settled && item.reason && <p className="quiet">{item.reason}</p>}
       {item.isWaiting && (
         <p className="wrong" role="status">
@@ -96,18 +111,25 @@ export function ProveCard(props: Props) {
       {mayEdit && (
         <div className="fit-do">
           {!settled &&
-            item.results.map((one) => (
-              <button
-                key={one.code}
-                type="button"
-                className={one.is_good ? "solid" : "outlined"}
-                disabled={isShut || item.isWaiting || (isWatch && one.is_good && !isFull)}
-                onClick={() => mark(one.code)}
-              >
-                {one.is_good ? "✓ " : ""}
-                {one.text}
-              </button>
-            ))}
+            item.results
+              .filter((one) => taken === null || one.is_good === taken.is_inside)
+              .map((one) => (
+                <button
+                  key={one.code}
+                  type="button"
+                  className={one.is_good ? "solid" : "outlined"}
+                  disabled={
+                    isShut ||
+                    item.isWaiting ||
+                    (isWatch && one.is_good && !isFull) ||
+                    (isReading && taken === null)
+                  }
+                  onClick={() => mark(one.code)}
+                >
+                  {one.is_good ? "✓ " : ""}
+                  {one.text}
+                </button>
+              ))}
           {!settled && (
             <button type="button" className="plain" onClick={() => ask("excused")}>
               {words.excuse} …

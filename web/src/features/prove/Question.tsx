@@ -35,15 +35,15 @@ export function Question({ one, loopName, tests, isShut }: Props) {
         }}
       />
       {tests.length > 1 && (
-        <section className="other-tests" aria-label={words.others}>
-          <h3>{words.others}</h3>
+        <details className="other-tests">
+          <summary>{words.others}</summary>
           <ul>
             {tests
               .filter((entry) => entry.code !== test.code)
               .map((entry) => (
                 <li key={entry.code}>
                   <button type="button" className="outlined" onClick={() => choose(entry.code)}>
-                    {entry.title}{" "}
+                    <span>{entry.title}</span>
                     <small>
                       {say(words.minutes, { minutes: Math.round(entry.minutes) })} ·{" "}
                       {say(words.gain, { bits: entry.gain_bits.toFixed(1) })}
@@ -52,7 +52,7 @@ export function Question({ one, loopName, tests, isShut }: Props) {
                 </li>
               ))}
           </ul>
-        </section>
+        </details>
       )}
     </>
   );

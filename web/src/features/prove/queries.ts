@@ -9,6 +9,7 @@ import { texts } from "../../texts";
 
 export type Proving = Schemas["Proving"];
 export type ProveItem = Schemas["ProveItem"];
+export type Worth = Schemas["Worth"];
 export type Case = Schemas["Case"];
 export type Cases = Schemas["Cases"];
 export type Diagnosis = Schemas["Diagnosis"];
@@ -25,8 +26,9 @@ export function useProving(loop: string) {
   });
 }
 
-export function useWorth(gang: string) {
+export function useWorth(gang: string, isAsked = true) {
   return useQuery({
+    enabled: isAsked,
     queryKey: ["worth", gang],
     queryFn: () => answered(api.GET("/api/v1/gangs/{id}/worth/", { params: { path: { id: gang } } })),
   });
