@@ -17,6 +17,7 @@ from rest_framework.test import APIClient
 from accounts.models import Role, SignIn, User
 from audit.models import Change
 from loops.models import Loop, MeasuredValue
+from proving.models import Case, CaseEvidence
 from sites.models import Circuit, Site
 from survey.models import Isolation, Lock, Photo, TakenReading
 from tests.empty import SITES, without
@@ -54,8 +55,12 @@ class Strangers(ServerTest):
         reading = TakenReading.objects.create(loop=loop, data={}, by=who)
         photo = Photo.objects.create(loop=loop, moment="before", width_px=1, height_px=1, by=who)
         measured = MeasuredValue.objects.create(gang=self.gang, occasion="off_state", data={}, by=who)
+        case = Case.objects.create(loop=loop, gang=self.gang, number=1, told=[{"code": "buzz"}], by=who)
+        evidence = CaseEvidence.objects.create(case=case, number=1, data={"test": "wall_pressed"}, by=who)
         return {
             "sites": self.site.pk,
+            "cases": case.pk,
+            "evidence": evidence.pk,
             "circuits": self.circuit.pk,
             "loops": loop.pk,
             "gangs": self.gang.pk,

@@ -26,7 +26,7 @@ from ember_core.diagnosis.population import Particle, Population
 from ember_core.diagnosis.remedies import OFFERED, cured
 from ember_core.diagnosis.shows import Shows, Symptom, is_dimmer
 from ember_core.loop import Loop
-from ember_core.parts import CapacitorBypass, PhaseMode
+from ember_core.parts import CapacitorBypass, PhaseMode, is_led
 from ember_core.sheet import Sheet, read_text
 from ember_core.sheet import write as write_sheet
 from ember_core.spread.information import binned, information_bits
@@ -521,6 +521,8 @@ def applies(test: TestClass, loop: Loop, told: set[Symptom]) -> bool:
             return is_dimmer(loop)
         case "edge_changed":
             return loop.control.phase_mode is PhaseMode.SELECTABLE
+        case "one_filament_lamp" | "another_lamp":
+            return any(is_led(lamp) for lamp in loop.lamps)
         case "bypass_measured":
             return any(isinstance(part, CapacitorBypass) for part in loop.bypass)
         case "network_looked_at" | "hub_brought_near" | "power_cycled":

@@ -436,8 +436,9 @@ def other_lamps(loop: Loop) -> Loop:
 
 
 def with_good_bypass(loop: Loop) -> Loop:
-    """A known good capacitor beside the lamps, in place of whatever was there."""
-    return replace(loop, bypass=(CapacitorBypass(c_f=TRIED_F, r_parallel_ohm=470e3),))
+    """A known good capacitor at the lamps in place of what was there; no larger than the control's maker allows."""
+    c_f = min(TRIED_F, loop.control.c_bypass_max_f or TRIED_F)
+    return replace(loop, bypass=(CapacitorBypass(c_f=c_f, r_parallel_ohm=470e3),))
 
 
 def _wall(shows: Shows, told: tuple[Symptom, ...]) -> Mapping[str, float]:
