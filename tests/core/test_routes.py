@@ -9,11 +9,23 @@ from django.test import SimpleTestCase
 
 from ember_cli.routing import answer
 from ember_core.errors import InputError, InputErrors
+from ember_core.parts import Supply as Mains
 from ember_core.routes.found import Feed, box, landing
+from ember_core.routes.half_wave import (
+    DETECTOR_A,
+    EACH_V_PEAK,
+    EACH_W,
+    USED_RATIO,
+    detector_chain,
+    on_half_waves,
+)
 from ember_core.routes.seats import CAP, Seats, after_moves, moves_between
 from ember_core.routes.ways import Route, Way, landing_routes, routes
+from ember_core.sheet import read as read_sheet
+from ember_core.spread.half_wave import HalfWave
 from ember_core.wiring.drawing import Lamp
 from ember_core.wiring.proof import LampIs, Supply, prove
+from tests.core.faulty import loop_sheet
 
 MISTAKES = 2_000
 
@@ -181,3 +193,42 @@ class Command(SimpleTestCase):
         )
         with self.assertRaises(InputError):
             answer([1])
+
+
+class HalfWaveExperiment(SimpleTestCase):
+    """What is told of the bench experiment is computed."""
+
+    def test_which_lamps_stand_half_waves(self) -> None:
+        """Filaments always, droppers never, linear lamps flicker, an iron core is never tried; shares sum to one."""
+        for stage, state in (
+            ("filament", HalfWave.STEADY),
+            ("capacitive_dropper", HalfWave.DARK),
+            ("linear", HalfWave.FLICKERS),
+        ):
+            p_w = 40.0 if stage == "filament" else 8.0
+            (group,) = on_half_waves(read_sheet(loop_sheet(stage, 2, p_w=p_w)))
+            self.assertEqual(group.shares, {state: 1.0}, stage)
+        (group,) = on_half_waves(read_sheet(loop_sheet("rectifier", 2)))
+        self.assertAlmostEqual(sum(group.shares.values()), 1.0)
+
+    def test_a_lamp_with_more_reservoir_stands_them_more_often(self) -> None:
+        """A driver that flickers at one size burns on with ten times of it."""
+        sheet = loop_sheet("dimmable_driver", 1)
+        lamp = sheet["lamps"][0]
+        lamp["c_bulk_f"] = 5e-7
+        (small,) = on_half_waves(read_sheet(sheet))
+        lamp["c_bulk_f"] = 1e-4
+        (large,) = on_half_waves(read_sheet(sheet))
+        self.assertLess(small.shares.get(HalfWave.STEADY, 0.0), large.shares.get(HalfWave.STEADY, 0.0))
+
+    def test_three_resistors_by_heat_and_voltage_not_one(self) -> None:
+        """At 230 V; one alone would bear more than it may of both. Each of the chain stays within both."""
+        chain = detector_chain(Mains(v_rms=230.0, f_hz=50.0))
+        self.assertEqual((chain.count, chain.by_heat, chain.by_voltage), (3, 3, 2))
+        self.assertGreater(chain.alone_w, USED_RATIO * EACH_W)
+        self.assertGreater(chain.alone_v_peak, EACH_V_PEAK)
+        for v_rms in (100.0, 120.0, 230.0, 240.0):
+            chain = detector_chain(Mains(v_rms=v_rms, f_hz=50.0))
+            self.assertLessEqual(chain.each_w, USED_RATIO * EACH_W)
+            self.assertLessEqual(chain.each_v_peak, EACH_V_PEAK)
+            self.assertGreaterEqual(chain.count * chain.each_ohm, v_rms / DETECTOR_A)

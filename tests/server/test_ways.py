@@ -77,6 +77,9 @@ class Ways(ServerTest):
         self.assertEqual(by_way["two_wire"]["control_name"], "Pellan & Sedge Relay S1, 802.15.4 mesh")
         self.assertIn("no neutral", by_way["neutral_present"]["against"])
         self.assertIn("Not for an installation", by_way["half_wave"]["against"])
+        lamps, detector = by_way["half_wave"]["notes"]
+        self.assertIn("on half waves", lamps)
+        self.assertIn("3 resistors in series", detector)
         self.assertFalse(RouteChoice.objects.exists())
 
     def test_it_is_told_in_lines(self) -> None:

@@ -6,11 +6,13 @@ from typing import Any
 
 from ember_core.parts import PhaseMode
 from ember_core.routes.comparing import AT_THE_LUMINAIRE, Comparison, Rated, Value, compare, rate
+from ember_core.routes.half_wave import detector_chain, on_half_waves
 from ember_core.routes.ways import Way
 from ember_core.times.minutes import said_minutes
 from ember_server.streaming import Progress
 from judgements.services.summing import cause_text
-from wording.texts import catalogue
+from wording.quantities import with_unit
+from wording.texts import catalogue, fill
 from work.services.finding import Loaded
 from work.services.mapping import map_answer
 from work.services.points import names_of
@@ -121,6 +123,7 @@ def row_answer(loaded: Loaded, row: Rated, words: RouteWords) -> Json:
         "notes": [
             *([texts["terminals_assumed"]] if is_assumed else []),
             *([texts["pair_of_a_family"]] if way is Way.PAIR else []),
+            *(_experiment(loaded, words) if way is Way.HALF_WAVE else []),
         ],
         "cautions": [
             words.finding(finding)["text"]
@@ -128,6 +131,36 @@ def row_answer(loaded: Loaded, row: Rated, words: RouteWords) -> Json:
             if row.against is None and finding.severity.value == "warn"
         ],
     }
+
+
+def _experiment(loaded: Loaded, words: RouteWords) -> list[str]:
+    """What the half-wave experiment would do on the bench: each lamp group, and the detector's resistors."""
+    texts, said = words.texts["experiment"], []
+    sheets = dict(sorted(loaded.ask.as_found.items()))
+    for gang, sheet in sheets.items():
+        for group in on_half_waves(sheet):
+            shares = [
+                fill(texts[state.value], {"percent": f"{share * 100:.0f} %"})
+                for state, share in sorted(group.shares.items(), key=lambda entry: -entry[1])
+            ]
+            params = {"gang": gang, "group": group.group + 1, "shares": ", ".join(shares)}
+            said.append(fill(texts["group"], params))
+    if sheets:
+        chain = detector_chain(next(iter(sheets.values())).loop.supply)
+        said.append(
+            fill(
+                texts["chain"],
+                {
+                    "count": chain.count,
+                    "each": with_unit(chain.each_ohm, "Ω"),
+                    "heat": with_unit(chain.alone_w, "W"),
+                    "volts": with_unit(chain.alone_v_peak, "V"),
+                    "each_heat": with_unit(chain.each_w, "W"),
+                    "each_volts": with_unit(chain.each_v_peak, "V"),
+                },
+            )
+        )
+    return said
 
 
 def _kept(row: Rated) -> Json:

@@ -117,7 +117,7 @@ export function Ways({ loop, work, mayEdit, onGo }: Props) {
               {unable.map((row) => (
                 <div key={row.way}>
                   <dt>{row.title}</dt>
-                  <dd>{row.against}</dd>
+                  <dd>{[row.against, ...row.notes].join(" ")}</dd>
                 </div>
               ))}
             </dl>
