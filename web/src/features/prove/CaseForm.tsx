@@ -37,9 +37,11 @@ function middle(taps: readonly number[]): Typed {
 export function CaseForm({ loop, cases, symptom, gang: first, onOpened, onCancel }: Props) {
   // What was half told outlives a reload.
   const key = `case:${loop.id}`;
-  const [half, setHalf] = useState<Half>(
-    () => kept<Half>(key) ?? { told: symptom ? [symptom] : [], since: "", note: "" },
-  );
+  const [half, setHalf] = useState<Half>(() => {
+    const before = kept<Half>(key) ?? { told: [], since: "", note: "" };
+    if (symptom === "" || before.told.includes(symptom)) return before;
+    return { ...before, told: [...before.told, symptom] };
+  });
   const [gang, setGang] = useState(first);
   const [heard, setHeard] = useState<NewCase["heard"]>(symptom ? "seen" : "told");
   const [period, setPeriod] = useState(NOTHING);

@@ -4,6 +4,7 @@ import { say, texts } from "../../texts";
 import type { Loop } from "../bench/queries";
 import type { Step, Tab } from "../bench/steps";
 import { FormDialog } from "../dialog/FormDialog";
+import { ReasonDialog } from "../dialog/ReasonDialog";
 import { when } from "../when";
 import { Causes } from "./Causes";
 import { Question } from "./Question";
@@ -169,7 +170,6 @@ function Helps({ diagnosis, isPast, onGo }: { diagnosis: Diagnosis; isPast: bool
 function Evidence({ one, mayEdit }: { one: Case; mayEdit: boolean }) {
   const strike = useStrike(one);
   const [striking, setStriking] = useState<string | null>(null);
-  const [reason, setReason] = useState("");
   return (
     <section aria-label={words.found}>
       <h2>{words.found}</h2>
@@ -204,35 +204,17 @@ function Evidence({ one, mayEdit }: { one: Case; mayEdit: boolean }) {
         ))}
       </ol>
       {striking && (
-        <FormDialog
+        <ReasonDialog
           title={words.strike}
-          action={words.strike}
-          isReady={reason.trim() !== ""}
+          label={words.whyStrike}
+          most={200}
           isPending={strike.isPending}
           error={strike.error}
-          onSubmit={() =>
-            strike.mutate(
-              { id: striking, reason: reason.trim() },
-              {
-                onSuccess: () => {
-                  setStriking(null);
-                  setReason("");
-                },
-              },
-            )
+          onReason={(reason) =>
+            strike.mutate({ id: striking, reason }, { onSuccess: () => setStriking(null) })
           }
           onClose={() => setStriking(null)}
-        >
-          <label>
-            {words.whyStrike}
-            <input
-              value={reason}
-              maxLength={200}
-              autoFocus
-              onChange={(event) => setReason(event.target.value)}
-            />
-          </label>
-        </FormDialog>
+        />
       )}
     </section>
   );
@@ -292,21 +274,16 @@ function CloseDialog({ one, cases, first, onDone }: EndProps & { cases: Cases; f
 
 function ReopenDialog({ one, onDone }: EndProps) {
   const reopen = useReopen(one);
-  const [note, setNote] = useState("");
   return (
-    <FormDialog
+    <ReasonDialog
       title={words.reopen}
-      action={words.reopen}
-      isReady={note.trim().length >= SHORTEST_REASON}
+      label={words.whyReopen}
+      least={SHORTEST_REASON}
+      most={500}
       isPending={reopen.isPending}
       error={reopen.error}
-      onSubmit={() => reopen.mutate(note.trim(), { onSuccess: onDone })}
+      onReason={(note) => reopen.mutate(note, { onSuccess: onDone })}
       onClose={onDone}
-    >
-      <label>
-        {words.whyReopen}
-        <input value={note} maxLength={500} autoFocus onChange={(event) => setNote(event.target.value)} />
-      </label>
-    </FormDialog>
+    />
   );
 }

@@ -6,7 +6,7 @@ import { when } from "../when";
 import type { Shown } from "./overlay";
 import { type Proving, sendMark, useWorth, type Worth as WorthOf } from "./queries";
 import { Taps } from "./Taps";
-import { Watch } from "./Watch";
+import { endWatch, Watch } from "./Watch";
 import { Worth } from "./Worth";
 
 const words = texts.prove;
@@ -51,12 +51,14 @@ export function ProveCard(props: Props) {
   // Continuity of an earth is tried with the power off; everything else needs it.
   const isShut = proving.isolated !== "" && item.act !== "plate_earth";
   const bad = item.results.find((one) => one.code === item.result);
+  const watchName = `${loop}:${item.key}`;
   const mark = (result: string, why?: string) => {
     sendMark(loop, loopName, item, {
       result,
       ...(why === undefined ? {} : { reason: why }),
       ...(isWatch && why === undefined ? { watched_s: watched, taps_s: result === "blink" ? taps : [] } : {}),
     });
+    endWatch(watchName);
     ask(null);
     setReason("");
     onMarked();
@@ -99,7 +101,7 @@ export function ProveCard(props: Props) {
       {mayEdit && !settled && isWatch && !isShut && (
         <>
           <Watch
-            name={`${loop}:${item.key}`}
+            name={watchName}
             accustom_s={proving.accustom_s}
             watch_s={proving.watch_s}
             prompts_s={proving.prompts_s}

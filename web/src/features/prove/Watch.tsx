@@ -9,6 +9,23 @@ const words = texts.prove;
 const TICK_MS = 500;
 // So long a word to switch something stays [s].
 const PROMPT_S = 20;
+// A clock that ran out so long ago was left running by nobody who watches [s].
+const STALE_S = 1800;
+
+function keyOf(name: string): string {
+  return `watch:${name}`;
+}
+
+/** What was watched is told: the next watch begins anew. */
+export function endWatch(name: string): void {
+  keep(keyOf(name), null);
+}
+
+/** When the watch of this device began; one that was left behind counts no more. */
+function begunAt(name: string, whole_s: number): number | null {
+  const at = kept<number>(keyOf(name));
+  return at !== null && (Date.now() - at) / 1000 < whole_s + STALE_S ? at : null;
+}
 
 interface Props {
   /** What is watched, under which its beginning is kept on this device. */
@@ -25,8 +42,7 @@ function clock(seconds: number): string {
 }
 
 export function Watch({ name, accustom_s, watch_s, prompts_s, onWatched }: Props) {
-  const key = `watch:${name}`;
-  const [begun, setBegun] = useState<number | null>(() => kept<number>(key));
+  const [begun, setBegun] = useState<number | null>(() => begunAt(name, accustom_s + watch_s));
   const [now, setNow] = useState(() => Date.now());
   useEffect(() => {
     if (begun === null) return;
@@ -38,7 +54,7 @@ export function Watch({ name, accustom_s, watch_s, prompts_s, onWatched }: Props
   const seconds = Math.floor(Math.min(passed, whole));
   useEffect(() => onWatched(seconds), [onWatched, seconds]);
   const begin = (at: number | null) => {
-    keep(key, at);
+    keep(keyOf(name), at);
     setBegun(at);
     setNow(Date.now());
   };

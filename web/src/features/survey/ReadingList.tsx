@@ -1,7 +1,7 @@
 /** The readings on record; a wrong one is struck out with its reason, never lost. */
 import { useState } from "react";
 import { texts } from "../../texts";
-import { FormDialog } from "../dialog/FormDialog";
+import { ReasonDialog } from "../dialog/ReasonDialog";
 import { when } from "../when";
 import type { StepProps } from "./stepProps";
 
@@ -17,7 +17,6 @@ export function ReadingList({ survey, entries, waiting, mayEdit }: StepProps) {
       .map((ref) => ref.slice("readings.".length)),
   );
   const [striking, setStriking] = useState<string | null>(null);
-  const [reason, setReason] = useState("");
   const onTheirWay = waiting.filter(
     (entry) =>
       entry.path.endsWith("/readings/") &&
@@ -78,30 +77,17 @@ export function ReadingList({ survey, entries, waiting, mayEdit }: StepProps) {
         ))}
       </ul>
       {striking !== null && (
-        <FormDialog
+        <ReasonDialog
           title={words.strike}
-          action={words.strike}
-          isReady={reason.trim() !== ""}
-          isPending={false}
-          error={null}
-          onSubmit={() => {
+          label={words.strikeWhy}
+          most={200}
+          onReason={(reason) => {
             const reading = survey.readings.find((entry) => entry.id === striking);
-            entries.strike(striking, reason.trim(), `${words.strike}: ${reading?.value_text ?? ""}`);
+            entries.strike(striking, reason, `${words.strike}: ${reading?.value_text ?? ""}`);
             setStriking(null);
-            setReason("");
           }}
           onClose={() => setStriking(null)}
-        >
-          <label>
-            {words.strikeWhy}
-            <input
-              value={reason}
-              maxLength={200}
-              autoFocus
-              onChange={(event) => setReason(event.target.value)}
-            />
-          </label>
-        </FormDialog>
+        />
       )}
     </section>
   );

@@ -8,7 +8,7 @@ import { engineering } from "../../../format";
 import { say, texts, wordOf } from "../../../texts";
 import { NOTHING, QuantityEntry, valueOf } from "../../quantity/QuantityEntry";
 import { quantityName } from "../../quantity/usual";
-import { FormDialog } from "../../dialog/FormDialog";
+import { ReasonDialog } from "../../dialog/ReasonDialog";
 import { when } from "../../when";
 import type { Draft, Gang } from "../draft";
 import { useShelf } from "../queries";
@@ -87,7 +87,6 @@ export function ReadingsForm(props: Props) {
   const [group, setGroup] = useState(0);
   const [replacement, setReplacement] = useState("");
   const [striking, setStriking] = useState<Measured | null>(null);
-  const [reason, setReason] = useState("");
   const [isWrong, setWrong] = useState(false);
   const measured = useMeasured(gang.id);
   const { mine } = useTray();
@@ -261,35 +260,22 @@ export function ReadingsForm(props: Props) {
           </p>
         ))}
       {striking && (
-        <FormDialog
+        <ReasonDialog
           title={texts.survey.conductors.strike}
-          action={texts.survey.conductors.strike}
-          isReady={reason.trim() !== ""}
-          isPending={false}
-          error={null}
-          onSubmit={() => {
+          label={texts.survey.conductors.strikeWhy}
+          most={200}
+          onReason={(reason) => {
             send({
               label: `${texts.survey.conductors.strike}: ${told(striking.reading)}`,
               where: title,
               page: `/loops/${gang.loop}/${gang.position}`,
               path: `/api/v1/measured/${striking.id}/strike/`,
-              body: { reason: reason.trim() },
+              body: { reason },
             });
             setStriking(null);
-            setReason("");
           }}
           onClose={() => setStriking(null)}
-        >
-          <label>
-            {texts.survey.conductors.strikeWhy}
-            <input
-              value={reason}
-              maxLength={200}
-              autoFocus
-              onChange={(event) => setReason(event.target.value)}
-            />
-          </label>
-        </FormDialog>
+        />
       )}
       {readings.length > 0 && (
         <button type="button" className="solid" disabled={isPending} onClick={() => onJudge(readings)}>
