@@ -22,7 +22,7 @@ from ember_core.parts import BYPASS_CLASSES, FEED_CLASSES, LAMP_CLASSES, Cable, 
 from ember_core.quantities import quantity_of
 from tests.core.reference import every_figure
 from wording.quantities import with_unit
-from wording.texts import catalogue
+from wording.texts import catalogue, fill
 
 DOCS = Path(__file__).resolve().parents[1] / "docs"
 BEGIN, END = "<!-- generated: {} -->", "<!-- end -->"
@@ -136,7 +136,7 @@ def causes() -> Iterator[str]:
     yield "|---|---|---|---|---|---|---|"
     for code, cause in knowledge().causes.items():
         how = [*(["put in"] if code in INJECTED else []), *(["by itself"] if code in BY_ITSELF else [])]
-        row = [f"`{code}`", texts["causes"][code]["title"], texts["areas"][cause.area.value], ", ".join(how)]
+        row = [f"`{code}`", fill(texts["causes"][code]["title"], {}), texts["areas"][cause.area.value], ", ".join(how)]
         row += [f"{cause.weight:g}", cause.because, ", ".join(f"`{one}`" for one in OFFERED[code])]
         yield "| " + " | ".join(row) + " |"
 
@@ -158,7 +158,13 @@ def remedies() -> Iterator[str]:
     yield "| code | remedy | minutes | price | taken back |"
     yield "|---|---|---|---|---|"
     for code, remedy in knowledge().remedies.items():
-        row = [f"`{code}`", texts["remedies"][code], f"{remedy.minutes:g}", f"{remedy.price:g}", remedy.undo.value]
+        row = [
+            f"`{code}`",
+            fill(texts["remedies"][code], {}),
+            f"{remedy.minutes:g}",
+            f"{remedy.price:g}",
+            remedy.undo.value,
+        ]
         yield "| " + " | ".join(row) + " |"
 
 

@@ -87,6 +87,20 @@ class TheList(ProvePage):
         mark = ProveMark.objects.get(item="flicker_watch:1")
         self.assertEqual((mark.outcome, mark.detail["watched_s"]), ("passed", 600))
 
+    def test_a_watch_that_was_left_behind_counts_no_more(self) -> None:
+        """Begun, and come back to after hours: the clock begins anew, and dark cannot be pressed."""
+        page = self.sign_in()
+        page.clock.install()
+        self.at_list("Wheelhouse stair")
+        page.get_by_role("region", name="All items").get_by_role("button", name=re.compile("flicker watch")).click()
+        card = self.card(page, "flicker watch")
+        card.get_by_role("button", name="Lights off, room dark: start the clock").click()
+        page.clock.fast_forward(3 * 3_600_000)
+        page.reload()
+        page.get_by_role("region", name="All items").get_by_role("button", name=re.compile("flicker watch")).click()
+        expect(card.get_by_role("button", name="Lights off, room dark: start the clock")).to_be_visible()
+        expect(card.get_by_role("button", name="✓ dark")).to_be_disabled()
+
     def test_away_from_the_server_nothing_is_lost_and_nothing_is_proved_yet(self) -> None:
         """Marks wait on the device, the next item comes, and they arrive in order."""
         page = self.sign_in()

@@ -341,6 +341,21 @@ class Cases(CaseTest):
             self.assertTrue(self.diagnosis(case)["causes"])
         self.assertNotIn("wall_pressed", [one["code"] for one in self.diagnosis(case)["next"]])
 
+    def test_remedies_are_tried_only_where_they_are_asked_for(self) -> None:
+        """They take longer than the next question, which does not wait for them."""
+        case = self.case("blink_off")
+        quick = self.api.get(f"/api/v1/cases/{case['id']}/diagnosis/?remedies=false").json()
+        whole = self.diagnosis(case)
+        self.assertEqual((quick["remedies"], quick["next"]), ([], whole["next"]))
+        self.assertTrue(whole["remedies"])
+
+    def test_words_are_those_of_the_region(self) -> None:
+        """What is an earth at the mill is a ground at the cannery."""
+        loop = Loop.objects.create(site=self.other_site, name="Slipway")
+        for address, word in ((self.at("cases/"), "earth"), (f"/api/v1/loops/{loop.pk}/cases/", "ground")):
+            causes = {one["code"]: one["text"] for one in self.api.get(address).json()["causes"]}
+            self.assertIn(word, causes["earth_missing"])
+
     def test_words_are_those_of_the_language(self) -> None:
         """Symptoms, causes, tests and remedies in German too."""
         case = self.case("blink_off")

@@ -59,7 +59,10 @@ class Population:
         self.sheet, self.seed = sheet, seed
         self.known: Knowledge = knowledge()
         self.prior = priors(self.known, closed)
-        self.base = [Shows(world) for world in base_worlds(sheet, seed)]
+        worlds = base_worlds(sheet, seed)
+        first = Shows(worlds[0])
+        # Without ranges there is one loop, in different air.
+        self.base = [first, *(_following(first, world) for world in worlds[1:])]
         solve_ahead(self.base)
         sound = [shows for shows in self.base if shows.is_well()]
         self.sound = sound if len(sound) >= FEWEST_SOUND else self.base

@@ -11,7 +11,7 @@ from proving.services.cases import is_isolated
 from proving.services.listing import Standing, lamps_of, prove_standing
 from survey.services.safety import name_of
 from wording.quantities import with_unit
-from wording.texts import catalogue, fill
+from wording.texts import catalogue, fill, vocabulary_of
 from work.services.points import number_of
 from work.services.words import RouteWords
 
@@ -50,14 +50,14 @@ def _item(item: Item, standing: Standing, texts: Json) -> Json:
     }
     is_alone = item.act is Act.SWITCHES and len(standing.places) == 1
     entry = texts["acts"]["switches_alone" if is_alone else item.act.value]
-    bad = BAD[item.act]
+    bad, vocabulary = BAD[item.act], vocabulary_of(standing.loop.site.region)
     return {
         "key": item.key,
         "act": item.act.value,
         "gang": None if gang is None else gang.pk,
         "gang_position": item.gang,
-        "title": _upper(fill(entry["title"], params)),
-        "text": fill(entry["text"], params),
+        "title": _upper(fill(entry["title"], params, vocabulary)),
+        "text": fill(entry["text"], params, vocabulary),
         "results": [
             {
                 "code": code,

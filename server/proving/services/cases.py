@@ -246,7 +246,7 @@ def reopen_case(who: User, pk: Any, note: str) -> Case:
 
 def case_answer(case: Case) -> Json:
     """A case with its evidence and what became of it."""
-    words = CaseWords()
+    words = CaseWords(case.loop.site.region)
     return {
         "id": case.pk,
         "number": case.number,
@@ -292,8 +292,8 @@ def case_answer(case: Case) -> Json:
 
 def cases_answer(loop: Loop) -> Json:
     """The cases of a loop, newest first, and what one can be opened and closed with."""
-    words = CaseWords()
-    rows = Case.objects.filter(loop=loop).select_related("by", "gang", "loop")
+    words = CaseWords(loop.site.region)
+    rows = Case.objects.filter(loop=loop).select_related("by", "gang", "loop__site")
     known = knowledge()
     return {
         "cases": [case_answer(row) for row in rows],

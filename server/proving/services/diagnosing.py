@@ -81,7 +81,7 @@ def weigh(taken: Taken, *, with_remedies: bool = False) -> Diagnosis | None:
 
 def diagnosis_answer(case: Case, *, with_remedies: bool) -> Json:
     """Causes with what speaks for and against them, the next tests, and remedies where they are asked for."""
-    words, taken = CaseWords(), taken_of(case)
+    words, taken = CaseWords(case.loop.site.region), taken_of(case)
     try:
         found = weigh(taken, with_remedies=with_remedies)
     except InputErrors as errors:

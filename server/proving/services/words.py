@@ -8,17 +8,21 @@ from ember_core.diagnosis.evidence import ASKED, CANNOT, DONT_KNOW, NO, VALUE_KE
 from ember_core.diagnosis.knowledge import knowledge
 from ember_core.diagnosis.shows import Symptom
 from wording.quantities import with_unit
-from wording.texts import catalogue, fill
+from wording.texts import catalogue, fill, vocabulary_of
 
 Json = dict[str, Any]
 NONE = "none_of_these"
 
 
 class CaseWords:
-    """Looks words of diagnosing up, in the language of whoever asks."""
+    """Looks words of diagnosing up, in the language of whoever asks and the words of the site's region."""
 
-    def __init__(self) -> None:
+    def __init__(self, region: str) -> None:
         self.texts = catalogue("diagnosis")
+        self.vocabulary = vocabulary_of(region)
+
+    def _said(self, text: str) -> str:
+        return fill(text, {}, self.vocabulary)
 
     def symptom(self, code: str) -> str:
         """What is told."""
@@ -36,7 +40,7 @@ class CaseWords:
         """A cause, or two at once."""
         if code == NONE:
             return str(self.texts["none_title"])
-        titles = [str(self.texts["causes"][one]["title"]) for one in code.split("+")]
+        titles = [self._said(self.texts["causes"][one]["title"]) for one in code.split("+")]
         return titles[0] if len(titles) == 1 else fill(self.texts["pair"], {"first": titles[0], "second": titles[1]})
 
     def places(self, code: str) -> list[str]:
@@ -45,7 +49,7 @@ class CaseWords:
 
     def remedy(self, code: str) -> str:
         """A remedy."""
-        return str(self.texts["remedies"][code])
+        return self._said(self.texts["remedies"][code])
 
     def test(self, code: str) -> str:
         """What is asked, looked at, tried or read."""
@@ -61,7 +65,7 @@ class CaseWords:
         """What can be found, by code; none of a test that reads a value."""
         if code.startswith(ASKED):
             return {YES: self.texts["yes"], NO: self.texts["no"]}
-        return dict(self.texts["tests"][code]["outcomes"])
+        return {one: self._said(text) for one, text in self.texts["tests"][code]["outcomes"].items()}
 
     def found(self, data: Json) -> str:
         """What was found, in words."""
