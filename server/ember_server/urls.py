@@ -73,6 +73,7 @@ api = [
     path("loops/<uuid:pk>/prove/marks/", proving.ProveMarksView.as_view()),
     path("loops/<uuid:pk>/cases/", proving.CasesView.as_view()),
     path("gangs/<uuid:pk>/worth/", proving.GangWorthView.as_view()),
+    path("gangs/<uuid:pk>/meter/", proving.GangMeterView.as_view()),
     path("cases/<uuid:pk>/", proving.CaseView.as_view()),
     path("cases/<uuid:pk>/diagnosis/", proving.CaseDiagnosisView.as_view()),
     path("cases/<uuid:pk>/evidence/", proving.CaseEvidenceView.as_view()),

@@ -129,6 +129,25 @@ class TheList(ProvePage):
         self.assertEqual(Case.objects.get().told, [{"code": "one_lamp_dark"}])
         self.assertEqual(Case.objects.get().heard, "seen")
 
+    def test_a_reading_by_the_meter_settles_its_item(self) -> None:
+        """Read by the stand-in, added, and the item lets pass only what the reading says."""
+        page = self.sign_in()
+        self.at_list("Wheelhouse stair")
+        page.get_by_role("region", name="All items").get_by_role("button", name=re.compile("one reading")).click()
+        card = self.card(page, "one reading")
+        expect(card.get_by_role("button", name="✓ as computed")).to_be_disabled()
+        card.get_by_role("button", name="Enter a reading").click()
+        page.get_by_role("button", name="Read by the simulated meter").click()
+        expect(page.get_by_label("Value", exact=True)).to_have_value(re.compile(r"^\d+(\.\d+)? V$"))
+        page.get_by_role("button", name="Add reading").click()
+        self.all_sent()
+        self.go("Prove", "Prove it")
+        page.get_by_role("region", name="All items").get_by_role("button", name=re.compile("one reading")).click()
+        expect(card.get_by_role("button", name="outside of what was computed")).to_have_count(0)
+        card.get_by_role("button", name="✓ as computed").click()
+        self.all_sent()
+        self.assertEqual(ProveMark.objects.get(item="reading:1").outcome, "passed")
+
     def test_an_isolated_loop_proves_nothing(self) -> None:
         """Said, with the way to the locks; excused it can be, with a reason typed and a name."""
         page = self.sign_in()

@@ -6,6 +6,7 @@ import uuid
 from typing import Any
 from unittest.mock import patch
 
+from django.test import override_settings
 from django.utils import translation
 
 from accounts.models import Role
@@ -147,6 +148,48 @@ class TheList(ProveTest):
         checker = self.clients[Role.CHECKER]
         self.assertEqual(checker.get(self.at("prove/")).status_code, 200)
         self.assertEqual(self.mark("switches:1:box1", "works", checker).status_code, 403)
+
+
+class ByTheMeter(ProveTest):
+    """Values at the lamps by the instrument interface."""
+
+    def by_meter(self, read: str) -> Any:
+        """What the meter shows."""
+        return self.api.post(f"/api/v1/gangs/{self.gang.pk}/meter/", {"read": read}, format="json")
+
+    @override_settings(DEMO=True)
+    def test_it_shows_what_is_computed_and_the_record_says_so(self) -> None:
+        """Volts by either meter and the current, each within the range that is expected of it; the trail keeps it."""
+        worth = self.api.get(f"/api/v1/gangs/{self.gang.pk}/worth/").json()["readings"]
+        expected = {one["read"]: one["expected"] for one in worth}
+        for read in ("lamp_v", "lamp_v_low_z", "line_i"):
+            answer = self.by_meter(read)
+            self.assertEqual(answer.status_code, 200, answer.content)
+            shown = answer.json()
+            self.assertTrue(shown["is_simulated"])
+            self.assertGreater(shown["value"], 0.9 * expected[read]["p05"], read)
+            self.assertLess(shown["value"], 1.1 * expected[read]["p95"], read)
+        self.read_lamp(self.by_meter("lamp_v").json()["value"])
+        self.assertEqual(self.mark("reading:1", "as_computed").status_code, 201)
+        self.assertEqual(Change.objects.filter(action="meter read at the lamps").count(), 4)
+
+    @override_settings(DEMO=True)
+    def test_nothing_is_read_of_what_is_isolated_or_not_recorded(self) -> None:
+        """Nor of a loop without lamps; a word that is no reading is refused."""
+        self.isolate()
+        self.refused(self.by_meter("lamp_v"), "is_isolated")
+        self.assertEqual(self.by_meter("weather").status_code, 400)
+
+    @override_settings(DEMO=True)
+    def test_the_stand_in_needs_a_loop_to_show(self) -> None:
+        """Without lamps on record it says so."""
+        self.keep(2, lamps=[], bypasses=[])
+        self.refused(self.by_meter("lamp_v"), "nothing_to_read")
+
+    @override_settings(DEMO=False, METER_ADDRESS="")
+    def test_where_there_is_no_meter_it_says_so(self) -> None:
+        """Outside the demo nothing is simulated."""
+        self.refused(self.by_meter("lamp_v"), "no_meter", 409)
 
 
 class AfterFitting(FitTest):

@@ -7,6 +7,7 @@ from rest_framework import serializers
 from ember_core.proving.items import Outcome
 from judgements.api.shapes_spread import RangeSerializer
 from proving.models import Heard
+from proving.services.metering import READS
 
 OUTCOMES = [one.value for one in Outcome]
 
@@ -90,6 +91,21 @@ class WorthSerializer(serializers.Serializer):
     readings = WorthReadingSerializer(many=True)
     taken = TakenReadingTextSerializer(allow_null=True)
     text = serializers.CharField()
+
+
+class LampMeterReadSerializer(serializers.Serializer):
+    """What is read at the lamps."""
+
+    read = serializers.ChoiceField(READS)
+
+
+class LampMeterValueSerializer(serializers.Serializer):
+    """What the meter shows."""
+
+    value = serializers.FloatField(help_text="SI")
+    meter_r_ohm = serializers.FloatField(allow_null=True)
+    identity = serializers.CharField()
+    is_simulated = serializers.BooleanField()
 
 
 class ToldSerializer(serializers.Serializer):

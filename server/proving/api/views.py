@@ -17,7 +17,7 @@ from loops.api.shapes import StrikeSerializer
 from loops.models import Gang, Loop
 from proving.api import shapes
 from proving.models import Case, CaseEvidence
-from proving.services import cases, marking
+from proving.services import cases, marking, metering
 from proving.services.answers import prove_answer
 from proving.services.diagnosing import diagnosis_answer, taken_of, weigh
 from proving.services.reading import worth_answer
@@ -75,6 +75,22 @@ class GangWorthView(APIView):
         """Which reading tells most, and whether what was read is as computed."""
         gang = get_object_or_404(Gang.objects.select_related("loop__site", "control"), pk=pk)
         return Response(worth_answer(gang))
+
+
+class GangMeterView(APIView):
+    """The meter at the lamps of a gang."""
+
+    record = Gang
+
+    @extend_schema(
+        request=shapes.LampMeterReadSerializer,
+        responses={200: shapes.LampMeterValueSerializer, **WRITE_PROBLEMS, **problems(502)},
+    )
+    def post(self, request: Request, pk: Any) -> Response:
+        """One value, as it could be typed."""
+        gang = get_object_or_404(Gang.objects.select_related("loop__site", "loop__circuit", "control"), pk=pk)
+        read = _given(shapes.LampMeterReadSerializer, request)["read"]
+        return Response(metering.read_at_lamps(person(request), gang, read))
 
 
 class CasesView(APIView):

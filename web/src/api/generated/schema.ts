@@ -539,6 +539,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/gangs/{id}/meter/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description One value, as it could be typed. */
+        post: operations["gangs_meter_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/gangs/{id}/narrow/": {
         parameters: {
             query?: never;
@@ -3506,6 +3523,22 @@ export interface components {
             text: string;
             found: boolean | null;
         };
+        /** @description What is read at the lamps. */
+        LampMeterReadRequest: {
+            read: components["schemas"]["ReadEnum"];
+        };
+        /** @description What the meter shows. */
+        LampMeterValue: {
+            /**
+             * Format: double
+             * @description SI
+             */
+            value: number;
+            /** Format: double */
+            meter_r_ohm: number | null;
+            identity: string;
+            is_simulated: boolean;
+        };
         /** @description One lamp group. */
         LampResult: {
             kind: string;
@@ -5063,6 +5096,13 @@ export interface components {
             /** Format: double */
             p95: number | null;
         };
+        /**
+         * @description * `lamp_v` - lamp_v
+         *     * `lamp_v_low_z` - lamp_v_low_z
+         *     * `line_i` - line_i
+         * @enum {string}
+         */
+        ReadEnum: "lamp_v" | "lamp_v_low_z" | "line_i";
         /** @description A new reading; its identity is the sender's, so that sending it twice keeps it once. */
         ReadingTakeRequest: {
             /** Format: uuid */
@@ -9135,6 +9175,112 @@ export interface operations {
             };
             /** @description problem+json */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    gangs_meter_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LampMeterReadRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LampMeterValue"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            502: {
                 headers: {
                     [name: string]: unknown;
                 };

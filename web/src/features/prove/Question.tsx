@@ -2,9 +2,10 @@
 import { useState } from "react";
 import { engineering } from "../../format";
 import { say, texts } from "../../texts";
-import { NOTHING, QuantityEntry, valueOf } from "../quantity/QuantityEntry";
+import { NOTHING, QuantityEntry, typedValue, valueOf } from "../quantity/QuantityEntry";
 import { quantityName } from "../quantity/usual";
 import { type Case, type NewEvidence, type NextTest, sendEvidence } from "./queries";
+import { type LampRead, MeterButton } from "./MeterButton";
 import { Taps } from "./Taps";
 
 const words = texts.prove.cases;
@@ -27,6 +28,7 @@ export function Question({ one, loopName, tests, isShut }: Props) {
     <>
       <Asked
         key={test.code}
+        gang={one.gang}
         test={test}
         isShut={isShut}
         onFound={(found) => {
@@ -59,12 +61,13 @@ export function Question({ one, loopName, tests, isShut }: Props) {
 }
 
 interface AskedProps {
+  gang: string;
   test: NextTest;
   isShut: boolean;
   onFound: (found: NewEvidence) => void;
 }
 
-function Asked({ test, isShut, onFound }: AskedProps) {
+function Asked({ gang, test, isShut, onFound }: AskedProps) {
   const [typed, setTyped] = useState(NOTHING);
   const [taps, setTaps] = useState<number[]>([]);
   const [since] = useState(() => performance.now());
@@ -117,6 +120,13 @@ function Asked({ test, isShut, onFound }: AskedProps) {
             typed={typed}
             onTyped={setTyped}
           />
+          {(test.key === "v_rms" || test.key === "i_a") && test.code !== "supply_v" && (
+            <MeterButton
+              gang={gang}
+              read={test.code as LampRead}
+              onValue={(read) => setTyped(typedValue(read, test.unit))}
+            />
+          )}
           <button
             type="button"
             className="solid"

@@ -26,6 +26,11 @@ export function typedAs(name: QuantityName, text: string): Typed {
   return { text, reading: readTyped(text, usualOf(name)) };
 }
 
+/** A value that an instrument showed, as if it had been typed. */
+export function typedValue(value: number, unit: string): Typed {
+  return { text: editable(value, unit), reading: { is: "value", value } };
+}
+
 interface Props {
   name: QuantityName;
   label: string;
@@ -64,7 +69,7 @@ export function QuantityEntry(props: Props) {
       error={error}
       beside={props.beside}
       more={props.more}
-      onAnswer={(value) => onTyped({ text: editable(value, usual.unit), reading: { is: "value", value } })}
+      onAnswer={(value) => onTyped(typedValue(value, usual.unit))}
       input={{
         ref: props.inputRef,
         value: typed.text,

@@ -6,7 +6,8 @@ import { send } from "../../../device/tray";
 import { useTray } from "../../../device/useTray";
 import { engineering } from "../../../format";
 import { say, texts, wordOf } from "../../../texts";
-import { NOTHING, QuantityEntry, valueOf } from "../../quantity/QuantityEntry";
+import { MeterButton } from "../../prove/MeterButton";
+import { NOTHING, QuantityEntry, typedValue, valueOf } from "../../quantity/QuantityEntry";
 import { quantityName } from "../../quantity/usual";
 import { ReasonDialog } from "../../dialog/ReasonDialog";
 import { when } from "../../when";
@@ -208,6 +209,13 @@ export function ReadingsForm(props: Props) {
                 }}
                 onEnter={add}
               />
+              {(kind === "lamp_v" || kind === "line_i") && (
+                <MeterButton
+                  gang={gang.id}
+                  read={kind === "line_i" ? kind : meter === METERS[0][0] ? "lamp_v" : "lamp_v_low_z"}
+                  onValue={(read) => setValue(typedValue(read, kind === "line_i" ? "A" : "V"))}
+                />
+              )}
               <button type="button" className="outlined" onClick={add}>
                 {words.add}
               </button>
