@@ -222,6 +222,15 @@ class Weighing(TestCase):
         self.assertEqual(found.remedies[0].code, "fit_bypass")
         self.assertGreater(found.remedies[0].chance, 0.9)
 
+    def test_swapped_gangs_tell_what_hangs_on_the_feed(self) -> None:
+        """Where a swap makes it work, the bypass of the other gang is likelier than a dead radio, and than before."""
+        sheet = read_sheet(QUIET)
+        before = {one.code: one.share for one in asked(sheet, "drops_off_network").causes}
+        after = {one.code: one.share for one in asked(sheet, "drops_off_network", gangs_swapped="works").causes}
+        self.assertLess(after.get("out_of_range", 0.0), before["out_of_range"])
+        blinks = asked(sheet, "blink_off", gangs_swapped="works", lamps_looked_at="as_recorded")
+        self.assertEqual(blinks.causes[0].code, "bypass_other_gang")
+
     def test_looking_goes_before_opening(self) -> None:
         """The first test of a complaint needs neither ladder nor isolation, and tells something."""
         for code in ("blink_off", "drops_off_network", "nothing_lights"):

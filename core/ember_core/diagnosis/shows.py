@@ -515,14 +515,23 @@ def _cycled(shows: Shows, told: tuple[Symptom, ...]) -> Mapping[str, float]:
 
 
 def _swapped(shows: Shows, told: tuple[Symptom, ...]) -> Mapping[str, float]:
-    """With the two circuits on each other's output: mends a box where they are exchanged, and a bypass on the other."""
+    """With the two circuits on each other's output: mends a box where they are exchanged, and a bypass on the other.
+
+    On many controls one output alone feeds the electronics. Then the feed passes through the other circuit: what it did
+    to these lamps is gone, and whether that circuit bears it is as likely as not, since its lamps are not on the sheet.
+    """
     world = shows.world
     if world.box is BoxIs.GANGS:
         return {"works": 1.0}
     if world.bypass is BypassIs.OTHER_GANG:
         found = _stops(shows.with_world(loop=with_good_bypass(world.loop)), told)
         return {"works": found["stops"], "same": found["goes_on"]}
-    return {"same": 1.0}
+    control = world.loop.control
+    if control.standby is None:
+        return {"same": 1.0}
+    unfed = replace(world.loop, control=replace(control, standby=None))
+    works = UNKNOWN * _stops(shows.with_world(loop=unfed), told)["stops"]
+    return {"works": works, "same": 1.0 - works}
 
 
 def _remembered(shows: Shows, told: tuple[Symptom, ...]) -> Mapping[str, float]:
