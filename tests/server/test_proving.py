@@ -123,6 +123,14 @@ class TheList(ProveTest):
         item = self.item("switches:1:box1")
         self.assertEqual((item["outcome"], item["is_old"]), ("open", True))
 
+    def test_what_was_found_on_other_parts_is_refused_when_it_arrives(self) -> None:
+        """A mark that waited on a device while a colleague changed the lamps proves nothing of the new ones."""
+        basis = self.proving()["basis"]
+        self.keep(2, lamps=[fit({**LAMP, "count": 3})])
+        self.refused(self.mark("switches:1:box1", "works", basis=basis), "parts_changed", 409)
+        self.assertEqual(ProveMark.objects.count(), 0)
+        self.assertEqual(self.mark("switches:1:box1", "works", basis=self.proving()["basis"]).status_code, 201)
+
     def test_a_mark_is_kept_once_and_taken_back_with_its_trace(self) -> None:
         """The same entry twice is one; another under its identity is refused; opened again needs a reason."""
         key, name = "switches:1:box1", str(uuid.uuid4())

@@ -29,6 +29,7 @@ def prove_answer(loop: Loop) -> Json:
         "items": [_item(item, standing, texts) for item in standing.items],
         "is_proved": standing.is_proved,
         "text": texts["proved"] if standing.is_proved else fill(texts["open_count"], count),
+        "basis": standing.basis,
         "isolated": texts["isolated"] if is_isolated(loop) else "",
         "accustom_s": ACCUSTOM_S,
         "watch_s": WATCH_S,

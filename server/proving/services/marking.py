@@ -49,6 +49,9 @@ def mark_item(who: User, loop_pk: Any, given: Json) -> ProveMark:
         item = next((one for one in standing.items if one.key == given["item"]), None)
         if item is None:
             raise Problem(422, "no_such_item", path="item")
+        if given["basis"] not in ("", standing.basis):
+            # It was found on other parts, while this device was away.
+            raise Problem(409, "parts_changed", path="item")
         reason = given["reason"].strip()
         outcome, result, detail = _found(standing, item, given, reason, reading)
         mark = ProveMark.objects.create(

@@ -5053,6 +5053,11 @@ export interface components {
             result: string;
             /** @default  */
             reason?: string;
+            /**
+             * @description that the list had
+             * @default
+             */
+            basis?: string;
             /** Format: double */
             watched_s?: number | null;
             taps_s?: number[];
@@ -5080,6 +5085,8 @@ export interface components {
             items: components["schemas"]["ProveItem"][];
             is_proved: boolean;
             text: string;
+            /** @description of the parts and the fitting that marks are made on */
+            basis: string;
             /** @description why nothing can be proved now; empty where it can */
             isolated: string;
             accustom_s: number;

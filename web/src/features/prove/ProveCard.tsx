@@ -54,6 +54,7 @@ export function ProveCard(props: Props) {
   const watchName = `${loop}:${item.key}`;
   const mark = (result: string, why?: string) => {
     sendMark(loop, loopName, item, {
+      basis: proving.basis,
       result,
       ...(why === undefined ? {} : { reason: why }),
       ...(isWatch && why === undefined ? { watched_s: watched, taps_s: result === "blink" ? taps : [] } : {}),

@@ -69,6 +69,8 @@ export function useProveEntries(loop: string): readonly Entry[] {
 }
 
 export interface Found {
+  /** Of the parts that it was found on. */
+  basis: string;
   result: string;
   reason?: string;
   watched_s?: number;
