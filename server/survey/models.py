@@ -6,6 +6,7 @@ Rows of record are only added: a reading is struck out, a lock taken off, a proo
 from __future__ import annotations
 
 import uuid
+from datetime import datetime
 from typing import Any
 
 from django.conf import settings
@@ -140,7 +141,9 @@ class Isolation(models.Model):
     circuits = models.ManyToManyField(Circuit, related_name="isolations", blank=True)
     opened_at = models.DateTimeField(auto_now_add=True)
     opened_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT, related_name="+")
+    opened_made_at = models.DateTimeField(null=True, help_text="when it was entered on the device")
     closed_at = models.DateTimeField(null=True)
+    closed_made_at = models.DateTimeField(null=True, help_text="when its end was entered on the device")
     closed_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT, related_name="+")
     closing_note = models.CharField(max_length=300, blank=True)
     closing_entry = models.UUIDField(null=True, help_text="identity of the entry that closed it")
@@ -151,6 +154,13 @@ class Isolation(models.Model):
 
     def __str__(self) -> str:
         return f"isolation at {self.site}"
+
+    def is_off_at(self, moment: datetime) -> bool:
+        """Whether it kept the power off then, by when its two ends were entered, never later than they arrived."""
+        begun = min(self.opened_made_at or self.opened_at, self.opened_at)
+        if self.closed_at is None:
+            return begun <= moment
+        return begun <= moment < max(begun, min(self.closed_made_at or self.closed_at, self.closed_at))
 
 
 class Lock(models.Model):

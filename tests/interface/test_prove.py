@@ -243,6 +243,27 @@ class Cases(ProvePage):
         expect(page.get_by_text("isolated and proved dead first")).to_be_visible()
         self.assertEqual(CaseEvidence.objects.filter(case=case).count(), 0)
 
+    def test_half_a_value_outlives_a_reload(self) -> None:
+        """The question that was taken and what was typed so far stand there again, and the rest is typed."""
+        page = self.sign_in()
+        page.clock.install()
+        form = self.complain("Loft landing", page)
+        form.get_by_label("The light is off, and it blinks in a rhythm.").check()
+        form.get_by_role("button", name="Open the case").click()
+        self.other(page, "Read the supply voltage")
+        box = page.locator(".question").get_by_label("Value read", exact=True)
+        self.typed(box, "23")
+        page.reload()
+        expect(box).to_have_value("23 V")
+        box.press("Home")
+        for _ in "23":
+            page.keyboard.press("ArrowRight")
+        page.keyboard.type("4")
+        page.clock.run_for(1_000)
+        page.locator(".question").get_by_role("button", name="Take down").click()
+        expect(page.get_by_role("region", name="What was found out")).to_contain_text("234 V")
+        self.assertEqual(CaseEvidence.objects.get().data["v_rms"], 234.0)
+
     def test_away_from_the_server_a_case_waits_on_the_device(self) -> None:
         """It is told where it is, and arrives with what was told."""
         page = self.sign_in()

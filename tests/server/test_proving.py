@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 import uuid
+from datetime import timedelta
 from typing import Any
 from unittest.mock import patch
 
 from django.test import override_settings
-from django.utils import translation
+from django.utils import timezone, translation
 
 from accounts.models import Role
 from audit.models import Change
 from ember_core.diagnosis.knowledge import knowledge
 from ember_core.diagnosis.shows import Symptom
 from ember_core.proving.items import Act, results_of
+from ember_server.problems import Problem
 from loops.models import Loop
 from proving.models import Case, CaseEvent, CaseEvidence, ProveMark
 from proving.services import diagnosing
@@ -100,10 +102,35 @@ class TheList(ProveTest):
         self.assertEqual(symptom, "blink_off")
 
     def test_nothing_is_proved_while_it_is_isolated(self) -> None:
-        """The list says so, and a mark is refused; an earth is tried dead."""
+        """The list says so, and a mark is refused."""
         self.isolate()
-        self.assertNotEqual(self.proving()["isolated"], "")
+        self.assertNotEqual(self.item("switches:1:box1")["shut"], "")
         self.refused(self.mark("switches:1:box1", "works"), "is_isolated")
+
+    def test_what_counts_is_the_power_when_it_was_made(self) -> None:
+        """Seen under power and sent after it was cut: taken. Entered under an isolation and sent after it: refused."""
+        noon = timezone.now() - timedelta(hours=3)
+        later = {k: (noon + timedelta(minutes=k)).isoformat() for k in (0, 10, 20, 30)}
+        row = self.isolate(made_at=later[10], lock=False)
+        self.refused(self.mark("switches:1:box1", "works", made_at=later[20]), "is_isolated")
+        self.assertEqual(self.mark("switches:1:box1", "works", made_at=later[0]).status_code, 201)
+        body = {"id": str(uuid.uuid4()), "note": "", "made_at": later[20]}
+        self.assertEqual(
+            self.api.post(f"/api/v1/isolations/{row['id']}/energise/", body, format="json").status_code, 200
+        )
+        self.refused(
+            self.mark("each_lamp:1", "all_light", made_at=(noon + timedelta(minutes=15)).isoformat()), "is_isolated"
+        )
+        self.assertEqual(self.mark("each_lamp:1", "all_light", made_at=later[30]).status_code, 201)
+
+    def test_an_earth_is_tried_dead(self) -> None:
+        """Under power its mark is refused, and says what to do; isolated it is taken."""
+        self.assertEqual(self.save(box={"material": "metal"}).status_code, 200)
+        self.assertNotEqual(self.item("plate_earth")["shut"], "")
+        self.refused(self.mark("plate_earth", "earthed"), "not_isolated_for_it")
+        self.isolate()
+        self.assertEqual(self.item("plate_earth")["shut"], "")
+        self.assertEqual(self.mark("plate_earth", "earthed").status_code, 201)
 
     def test_a_reading_says_what_it_says(self) -> None:
         """None taken: refused. One far outside: as computed is refused, outside fails the item."""
@@ -339,6 +366,15 @@ class Cases(CaseTest):
         self.refused(self.api.post(end, {"cause": "lamp_dead"}, format="json"), "case_closed", 409)
         self.refused(self.find(case, "wall_pressed", "works"), "case_closed", 409)
         self.assertEqual(closed_cases(), {})
+
+    def test_a_busy_server_keeps_no_case_open(self) -> None:
+        """It is closed with what it was; only what was thought then is not kept."""
+        case = self.case("buzz")
+        closing = {"cause": "none_of_these", "note": "a fly in the shade"}
+        with patch.object(diagnosing, "weigh", side_effect=Problem(503, "too_busy")):
+            answer = self.api.post(f"/api/v1/cases/{case['id']}/close/", closing, format="json")
+        self.assertEqual((answer.status_code, answer.json()["is_open"]), (200, False))
+        self.assertEqual(CaseEvent.objects.get().thought, {})
 
     def test_an_incomplete_record_says_what_it_lacks(self) -> None:
         """No lamps: a case can be opened, and nothing is computed of it."""

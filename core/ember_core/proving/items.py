@@ -45,6 +45,9 @@ class Outcome(StrEnum):
     EXCUSED = "excused"
 
 
+# Continuity of an earth is tried with the power off; everything else is seen with it on.
+TRIED_DEAD = frozenset({Act.PLATE_EARTH})
+
 # Results of each act, the good ones first; what a bad one is as a complaint.
 GOOD: Mapping[Act, tuple[str, ...]] = {
     Act.SWITCHES: ("works",),

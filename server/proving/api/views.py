@@ -19,7 +19,7 @@ from proving.api import shapes
 from proving.models import Case, CaseEvidence
 from proving.services import cases, marking, metering
 from proving.services.answers import prove_answer
-from proving.services.diagnosing import diagnosis_answer, taken_of, weigh
+from proving.services.diagnosing import diagnosis_answer, thought_of
 from proving.services.reading import worth_answer
 
 REMEDIES = OpenApiParameter("remedies", bool, description="also try the remedies, which takes longer; by default")
@@ -166,9 +166,7 @@ class CaseCloseView(APIView):
     def post(self, request: Request, pk: Any) -> Response:
         """Say what it was."""
         given = _given(shapes.CaseCloseSerializer, request)
-        found = weigh(taken_of(_case(pk)))
-        thought = {} if found is None else {cause.code: round(cause.share, 4) for cause in found.causes[:5]}
-        return Response(cases.case_answer(cases.close_case(person(request), pk, given, thought)))
+        return Response(cases.case_answer(cases.close_case(person(request), pk, given, thought_of(_case(pk)))))
 
 
 class CaseReopenView(APIView):

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
-from ember_core.proving.items import ACCUSTOM_S, BAD, PROMPTS_S, WATCH_S, Act, Item, Outcome, results_of
+from ember_core.proving.items import ACCUSTOM_S, BAD, PROMPTS_S, TRIED_DEAD, WATCH_S, Act, Item, Outcome, results_of
 from loops.models import Gang, Loop
 from proving.models import Case, ProveMark
-from proving.services.cases import is_isolated
 from proving.services.listing import Standing, lamps_of, prove_standing
+from proving.services.power import is_isolated
 from survey.services.safety import name_of
 from wording.quantities import with_unit
 from wording.texts import catalogue, fill, vocabulary_of
@@ -24,13 +24,13 @@ def prove_answer(loop: Loop) -> Json:
     texts = catalogue("proving")
     counted = standing.counted
     outcomes = [counted[item.key].outcome if item.key in counted else Outcome.OPEN for item in standing.items]
+    is_off = is_isolated(loop)
     count = {"open": outcomes.count(Outcome.OPEN), "failed": outcomes.count(Outcome.FAILED)}
     return {
-        "items": [_item(item, standing, texts) for item in standing.items],
+        "items": [_item(item, standing, texts, is_off=is_off) for item in standing.items],
         "is_proved": standing.is_proved,
         "text": texts["proved"] if standing.is_proved else fill(texts["open_count"], count),
         "basis": standing.basis,
-        "isolated": texts["isolated"] if is_isolated(loop) else "",
         "accustom_s": ACCUSTOM_S,
         "watch_s": WATCH_S,
         "prompts_s": list(PROMPTS_S),
@@ -38,7 +38,7 @@ def prove_answer(loop: Loop) -> Json:
     }
 
 
-def _item(item: Item, standing: Standing, texts: Json) -> Json:
+def _item(item: Item, standing: Standing, texts: Json, *, is_off: bool) -> Json:
     gang = next((one for one in standing.gangs if one.position == item.gang), None)
     mark = standing.marks.get(item.key)
     counts = mark is not None and mark.basis == standing.basis
@@ -68,6 +68,8 @@ def _item(item: Item, standing: Standing, texts: Json) -> Json:
             }
             for code in results_of(item.act)
         ],
+        "shut": _shut(item, texts, is_off=is_off),
+        "wants_off": item.act in TRIED_DEAD,
         "outcome": mark.outcome if mark is not None and counts else Outcome.OPEN.value,
         "result": mark.result if mark is not None and counts else "",
         "result_text": _found(mark, texts) if mark is not None and counts else "",
@@ -76,6 +78,13 @@ def _item(item: Item, standing: Standing, texts: Json) -> Json:
         "at": None if mark is None else mark.made_at or mark.at,
         "by": "" if mark is None else name_of(mark.by),
     }
+
+
+def _shut(item: Item, texts: Json, *, is_off: bool) -> str:
+    wants_off = item.act in TRIED_DEAD
+    if is_off is wants_off:
+        return ""
+    return str(texts["not_isolated" if wants_off else "isolated"])
 
 
 def _found(mark: ProveMark, texts: Json) -> str:

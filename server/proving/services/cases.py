@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from typing import Any
 
 from django.db import transaction
@@ -17,9 +18,8 @@ from ember_server.problems import Problem
 from loops.models import Gang, Loop
 from loops.services.keep_gang import update_loop
 from proving.models import Case, CaseEvent, CaseEvidence
+from proving.services.power import is_isolated, was_isolated, was_isolated_since
 from proving.services.words import NONE, CaseWords
-from survey.models import Isolation, Survey
-from survey.services.covering import circuits_of, open_isolations, touching
 from survey.services.safety import name_of
 from wording.texts import catalogue
 
@@ -27,17 +27,6 @@ Json = dict[str, Any]
 MOST_A_LOOP = 60
 MOST_EVIDENCE = 40
 SHORTEST_REASON = 5
-
-
-def circuits_feeding(loop: Loop) -> list[Any]:
-    """Every breaker of every box of a loop."""
-    found = [circuit for survey in Survey.boxes.filter(loop=loop) for circuit in circuits_of(survey, loop)]
-    return found or ([loop.circuit] if loop.circuit else [])
-
-
-def is_isolated(loop: Loop) -> bool:
-    """The power of a loop is off, by the record."""
-    return bool(touching(circuits_feeding(loop), open_isolations(loop.site_id)))
 
 
 def open_case(who: User, loop_pk: Any, given: Json) -> Case:
@@ -125,7 +114,7 @@ def keep_evidence(who: User, case_pk: Any, given: Json) -> CaseEvidence:
         if len(standing) >= MOST_EVIDENCE:
             raise Problem(422, "too_many", path="test", most=MOST_EVIDENCE)
         if data.get("outcome") not in (DONT_KNOW, CANNOT):
-            _check_power(case, data["test"])
+            _check_power(case, data["test"], given["made_at"])
         row = CaseEvidence.objects.create(
             pk=given["id"],
             number=case.evidence.count() + 1,
@@ -158,18 +147,14 @@ def _data(given: Json) -> Json:
     return data
 
 
-def _check_power(case: Case, test: str) -> None:
+def _check_power(case: Case, test: str, made_at: datetime | None) -> None:
     """Nothing is seen of an isolated loop that needs power, and no box is opened that nobody isolated."""
     of = knowledge().tests.get(test)
     power = Power.ANY if of is None else of.power
-    if power in (Power.ON, Power.BOTH) and is_isolated(case.loop):
+    if power in (Power.ON, Power.BOTH) and was_isolated(case.loop, made_at):
         raise Problem(422, "is_isolated", path="test")
-    if power in (Power.OFF, Power.BOTH):
-        since = case.made_at or case.at
-        rows = Isolation.objects.filter(site=case.loop.site_id).prefetch_related("circuits")
-        held = [row for row in rows if row.closed_at is None or row.closed_at >= since]
-        if not touching(circuits_feeding(case.loop), held):
-            raise Problem(422, "not_isolated_for_it", path="test")
+    if power in (Power.OFF, Power.BOTH) and not was_isolated_since(case.loop, case.made_at or case.at):
+        raise Problem(422, "not_isolated_for_it", path="test")
 
 
 def strike_evidence(who: User, pk: Any, reason: str) -> CaseEvidence:

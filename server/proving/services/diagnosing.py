@@ -10,8 +10,9 @@ from ember_core.diagnosis.evidence import CANNOT, DONT_KNOW, VALUE_KEYS
 from ember_core.diagnosis.evidence import read as read_case
 from ember_core.diagnosis.inference import CauseShare, Diagnosis, TestGain, diagnose
 from ember_core.diagnosis.knowledge import Danger, Power, TestKind, knowledge
-from ember_core.errors import InputErrors
+from ember_core.errors import InputErrors, SolverError
 from ember_server import heavy
+from ember_server.problems import Problem
 from judgements.services.judging import missing_parts
 from loops.documents import gang_document, sheet_of
 from loops.models import FitStatus, Gang
@@ -77,6 +78,16 @@ def weigh(taken: Taken, *, with_remedies: bool = False) -> Diagnosis | None:
     closed = closed_cases()
     with heavy.slot():
         return diagnose(given, closed=closed, with_remedies=with_remedies)
+
+
+def thought_of(case: Case) -> dict[str, float]:
+    """Shares of the likeliest causes, as a case keeps them when it is closed; empty where they cannot be had now."""
+    try:
+        found = weigh(taken_of(case))
+    except (InputErrors, SolverError, Problem):
+        # A busy server, or a record that cannot be computed, keeps nobody from closing.
+        return {}
+    return {} if found is None else {cause.code: round(cause.share, 4) for cause in found.causes[:5]}
 
 
 def diagnosis_answer(case: Case, *, with_remedies: bool) -> Json:

@@ -9,13 +9,13 @@ from django.db import transaction
 from accounts.models import User
 from audit import trail
 from ember_core.errors import InputError, InputErrors
-from ember_core.proving.items import Act, Item, Outcome, outcome_of, rhythm_of
+from ember_core.proving.items import TRIED_DEAD, Act, Item, Outcome, outcome_of, rhythm_of
 from ember_server.problems import Problem
 from loops.models import Gang, Loop
 from loops.services.keep_gang import update_loop
 from proving.models import ProveMark
-from proving.services.cases import is_isolated
 from proving.services.listing import Standing, prove_standing
+from proving.services.power import was_isolated
 from proving.services.reading import Compared, compared, worth_of
 
 Json = dict[str, Any]
@@ -92,9 +92,9 @@ def _found(
         if given["result"] == OPEN and item.key not in standing.marks:
             raise Problem(422, "item_is_open", path="item")
         return Outcome(given["result"]), "", {}
-    # Continuity of an earth is the one thing that is tried dead.
-    if item.act is not Act.PLATE_EARTH and is_isolated(standing.loop):
-        raise Problem(422, "is_isolated", path="item")
+    is_off, wants_off = was_isolated(standing.loop, given["made_at"]), item.act in TRIED_DEAD
+    if is_off is not wants_off:
+        raise Problem(422, "not_isolated_for_it" if wants_off else "is_isolated", path="item")
     try:
         outcome = outcome_of(item, given["result"], watched_s=given["watched_s"])
         detail = _detail(item, given)

@@ -9,8 +9,8 @@ from audit import trail
 from ember_core.diagnosis.knowledge import knowledge
 from ember_server.problems import Problem
 from loops.models import Gang
-from proving.services.cases import is_isolated
 from proving.services.diagnosing import sheet_as_fitted
+from proving.services.power import is_isolated
 from standins import truth
 from standins.instrument import InstrumentError
 from survey.services import metering

@@ -376,6 +376,7 @@ class IsolationOpenSerializer(serializers.Serializer):
     id = serializers.UUIDField()
     scope = serializers.ChoiceField(choices=SCOPES)
     circuits = serializers.ListField(child=serializers.UUIDField(), max_length=12, default=list)
+    made_at = serializers.DateTimeField(allow_null=True, default=None)
 
 
 class LockPutSerializer(serializers.Serializer):
@@ -396,6 +397,7 @@ class EnergiseSerializer(serializers.Serializer):
 
     id = serializers.UUIDField()
     note = serializers.CharField(max_length=300, allow_blank=True, default="")
+    made_at = serializers.DateTimeField(allow_null=True, default=None)
 
 
 class ProofEventAddSerializer(serializers.Serializer):

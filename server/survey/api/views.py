@@ -112,7 +112,9 @@ class IsolationsView(APIView):
         """Record breakers, or the whole installation, as switched off."""
         _loop(pk)
         values = _given(shapes.IsolationOpenSerializer, request)
-        row = isolating.open_new(person(request), pk, values["id"], values["scope"], values["circuits"])
+        row = isolating.open_new(
+            person(request), pk, values["id"], values["scope"], values["circuits"], values["made_at"]
+        )
         return Response(isolation_answer(row, person(request)), status=201)
 
 
@@ -179,7 +181,7 @@ class EnergiseView(APIView):
         """Put the power back, on record, when the last lock is off."""
         get_object_or_404(Isolation, pk=pk)
         values = _given(shapes.EnergiseSerializer, request)
-        row = isolating.energise(person(request), pk, values["id"], values["note"])
+        row = isolating.energise(person(request), pk, values["id"], values["note"], values["made_at"])
         return Response(isolation_answer(row, person(request)))
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from typing import Any
 
 from django.db import transaction
@@ -36,8 +37,14 @@ def isolation_data(row: Isolation) -> Json:
     }
 
 
-def open_new(who: User, loop_pk: Any, isolation_pk: Any, scope: str, circuit_pks: list[Any]) -> Isolation:
+def open_new(
+    who: User, loop_pk: Any, isolation_pk: Any, scope: str, circuit_pks: list[Any], made_at: datetime | None = None
+) -> Isolation:
     """Record that breakers, or the whole installation, are switched off.
+
+    Parameters
+    ----------
+    made_at : when it was entered on the device; None for now.
 
     Raises
     ------
@@ -67,7 +74,9 @@ def open_new(who: User, loop_pk: Any, isolation_pk: Any, scope: str, circuit_pks
                     what=", ".join(taken) or "the whole installation",
                     who=_name(row.opened_by),
                 )
-        row = Isolation.objects.create(pk=isolation_pk, site=loop.site, loop=loop, scope=scope, opened_by=who)
+        row = Isolation.objects.create(
+            pk=isolation_pk, site=loop.site, loop=loop, scope=scope, opened_by=who, opened_made_at=made_at
+        )
         row.circuits.set(circuits if scope == Scope.BREAKERS else [])
         trail.record(who, "isolated", loop, after=isolation_data(row))
     return row
@@ -151,7 +160,7 @@ def _what(row: Isolation) -> str:
     return f"breaker {breakers}" if breakers else "the whole installation"
 
 
-def energise(who: User, isolation_pk: Any, entry: Any, note: str) -> Isolation:
+def energise(who: User, isolation_pk: Any, entry: Any, note: str, made_at: datetime | None = None) -> Isolation:
     """Put the power back: only when nobody's lock is on any more.
 
     Raises
@@ -169,7 +178,8 @@ def energise(who: User, isolation_pk: Any, entry: Any, note: str) -> Isolation:
         if reasons := [reason for ask in may_not_energise for reason in ask(row)]:
             raise Problem(409, "loops_half_done", path="", extra={"reasons": reasons}, reason=reasons[0]["text"])
         row.closed_at, row.closed_by, row.closing_note, row.closing_entry = timezone.now(), who, note, entry
-        row.save(update_fields=("closed_at", "closed_by", "closing_note", "closing_entry"))
+        row.closed_made_at = made_at
+        row.save(update_fields=("closed_at", "closed_by", "closing_note", "closing_entry", "closed_made_at"))
         end_proofs_under(row, "re_energised")
         trail.record(who, "re-energised", row.loop, after={**isolation_data(row), "note": note})
     return row

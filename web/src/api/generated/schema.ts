@@ -2909,6 +2909,8 @@ export interface components {
             id: string;
             /** @default  */
             note?: string;
+            /** Format: date-time */
+            made_at?: string | null;
         };
         /** @description One thing that is wrong, where, and in words. */
         ErrorEntry: {
@@ -3418,6 +3420,8 @@ export interface components {
             id: string;
             scope: components["schemas"]["ScopeEnum"];
             circuits?: string[];
+            /** Format: date-time */
+            made_at?: string | null;
         };
         /**
          * @description * `control` - control
@@ -5034,6 +5038,10 @@ export interface components {
             title: string;
             text: string;
             results: components["schemas"]["ProveResult"][];
+            /** @description why it cannot be marked now; empty where it can */
+            shut: string;
+            /** @description it is tried with the power off */
+            wants_off: boolean;
             outcome: components["schemas"]["ProveOutcomeEnum"];
             result: string;
             result_text: string;
@@ -5087,8 +5095,6 @@ export interface components {
             text: string;
             /** @description of the parts and the fitting that marks are made on */
             basis: string;
-            /** @description why nothing can be proved now; empty where it can */
-            isolated: string;
             accustom_s: number;
             watch_s: number;
             prompts_s: number[];

@@ -23,7 +23,7 @@ export function useIsolationEntries({ loop, loopName, place, page }: At) {
           ...base,
           label: `${words.record}: ${what}`,
           path: `/api/v1/loops/${loop}/isolations/`,
-          body: { id: crypto.randomUUID(), scope, circuits },
+          body: { id: crypto.randomUUID(), made_at: new Date().toISOString(), scope, circuits },
         }),
       putLock: (isolation: Isolation) =>
         send({
@@ -45,7 +45,7 @@ export function useIsolationEntries({ loop, loopName, place, page }: At) {
           ...base,
           label: `${words.back}: ${whatOf(isolation)}`,
           path: `/api/v1/isolations/${isolation.id}/energise/`,
-          body: { id: crypto.randomUUID(), note },
+          body: { id: crypto.randomUUID(), made_at: new Date().toISOString(), note },
         }),
     };
   }, [loop, loopName, place, page]);

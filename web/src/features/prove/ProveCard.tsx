@@ -2,6 +2,7 @@
 import { useCallback, useState } from "react";
 import { engineering } from "../../format";
 import { say, texts } from "../../texts";
+import { useTray } from "../../device/useTray";
 import { when } from "../when";
 import type { Shown } from "./overlay";
 import { type Proving, sendMark, useWorth, type Worth as WorthOf } from "./queries";
@@ -48,8 +49,11 @@ export function ProveCard(props: Props) {
   const isWatch = item.act === "flicker_watch";
   const settled = item.outcome !== "open";
   const isFull = watched >= proving.accustom_s + proving.watch_s;
-  // Continuity of an earth is tried with the power off; everything else needs it.
-  const isShut = proving.isolated !== "" && item.act !== "plate_earth";
+  const isOffWaiting = useTray().mine.some(
+    (entry) => entry.state === "waiting" && entry.path === `/api/v1/loops/${loop}/isolations/`,
+  );
+  // An isolation that is still on this device counts when it arrives, before what was done under it.
+  const isShut = item.wants_off ? item.shut !== "" && !isOffWaiting : item.shut !== "" || isOffWaiting;
   const bad = item.results.find((one) => one.code === item.result);
   const watchName = `${loop}:${item.key}`;
   const mark = (result: string, why?: string) => {
@@ -92,7 +96,7 @@ export function ProveCard(props: Props) {
       )}
       {isShut && !settled && (
         <div className="notice">
-          <span>{proving.isolated}</span>
+          <span>{item.shut || words.offWaiting}</span>
           <button type="button" className="outlined" onClick={onSafe}>
             {words.isolated}
           </button>

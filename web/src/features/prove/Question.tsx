@@ -1,8 +1,9 @@
 /** What to find out next, large, with its answers; and the other things that could be found out. */
-import { useState } from "react";
+import { useEffect, useState } from "react";
+import { keep, kept } from "../../app/person";
 import { engineering } from "../../format";
 import { say, texts } from "../../texts";
-import { NOTHING, QuantityEntry, typedValue, valueOf } from "../quantity/QuantityEntry";
+import { NOTHING, QuantityEntry, type Typed, typedValue, valueOf } from "../quantity/QuantityEntry";
 import { quantityName } from "../quantity/usual";
 import { type Case, type NewEvidence, type NextTest, sendEvidence } from "./queries";
 import { type LampRead, MeterButton } from "./MeterButton";
@@ -21,13 +22,19 @@ interface Props {
 }
 
 export function Question({ one, loopName, tests, isShut }: Props) {
-  const [chosen, choose] = useState<string | null>(null);
+  const at = `question:${one.id}`;
+  const [chosen, setChosen] = useState(() => kept<string>(at));
+  const choose = (code: string | null) => {
+    keep(at, code);
+    setChosen(code);
+  };
   const test = tests.find((entry) => entry.code === chosen) ?? tests[0];
   if (test === undefined) return <p className="notice">{words.noNext}</p>;
   return (
     <>
       <Asked
         key={test.code}
+        one={one.id}
         gang={one.gang}
         test={test}
         isShut={isShut}
@@ -61,18 +68,24 @@ export function Question({ one, loopName, tests, isShut }: Props) {
 }
 
 interface AskedProps {
+  one: string;
   gang: string;
   test: NextTest;
   isShut: boolean;
   onFound: (found: NewEvidence) => void;
 }
 
-function Asked({ gang, test, isShut, onFound }: AskedProps) {
-  const [typed, setTyped] = useState(NOTHING);
+function Asked({ one, gang, test, isShut, onFound }: AskedProps) {
+  const name = `question:${one}:${test.code}`;
+  const [typed, setTyped] = useState(() => kept<Typed>(name) ?? NOTHING);
+  // Half a value outlives a reload.
+  useEffect(() => keep(name, typed.text === "" ? null : typed), [name, typed]);
   const [taps, setTaps] = useState<number[]>([]);
   const [since] = useState(() => performance.now());
   const found = (what: NewEvidence) => {
-    if (performance.now() - since >= REST_MS) onFound(what);
+    if (performance.now() - since < REST_MS) return;
+    keep(name, null);
+    onFound(what);
   };
   const value = valueOf(typed);
   const beats = taps.slice(1).map((at, k) => at - (taps[k] ?? 0));
