@@ -23,6 +23,8 @@ def main() -> int:
         ("wire", "what a wiring does in every state of its switches, and what is wrong with it"),
         ("plan", "jobs put into visits with the least visits, isolations and minutes"),
         ("diagnose", "causes of a complaint by their share, the test that tells most, remedies by their chance"),
+        ("radio", "margins, reach, weak points and channel of a site's radio"),
+        ("programs", "when a lamp is on by its programs, for how long, and what goes against what"),
         ("box", "roles of a switch box's conductors from readings, and what to read next"),
     ):
         command = commands.add_parser(name, help=text, description=text)
@@ -73,6 +75,10 @@ def _run(asked: argparse.Namespace) -> int:
             done = _module("planning").run(asked.file)
         case "diagnose":
             done = _module("diagnosing").run(asked.file)
+        case "radio":
+            done = _module("radio").run(asked.file)
+        case "programs":
+            done = _module("programming").run(asked.file)
         case "schema":
             json.dump(import_module("ember_core.sheet").json_schema(), sys.stdout, indent=1, ensure_ascii=False)
             print()

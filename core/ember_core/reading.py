@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable
-from typing import Any
+from enum import StrEnum
+from typing import Any, TypeVar
 
 from ember_core.errors import InputError
+
+W = TypeVar("W", bound=StrEnum)
 
 LONGEST_NAME = 80
 
@@ -54,6 +58,40 @@ class Reader:
             self.wrong("not_a_name", path)
             return ""
         return data
+
+    def number(self, data: Any, path: str, low: float, high: float, *, unit: str, is_whole: bool = False) -> float:
+        """A number inside its bounds, both allowed [unit]; the lower bound where it is none."""
+        if isinstance(data, bool) or not isinstance(data, int | float):
+            self.wrong("not_a_number", path, unit=unit)
+            return low
+        if not math.isfinite(data):
+            self.wrong("not_finite", path, unit=unit)
+            return low
+        if not low <= data <= high:
+            self.wrong("out_of_bounds", path, value=float(data), low=low, high=high, unit=unit)
+            return low
+        if is_whole and data != int(data):
+            self.wrong("not_whole", path, value=float(data))
+            return low
+        return float(data)
+
+    def whole(self, data: Any, path: str, low: int, high: int, *, unit: str = "1") -> int:
+        """A whole number inside its bounds."""
+        return int(self.number(data, path, low, high, unit=unit, is_whole=True))
+
+    def flag(self, data: Any, path: str) -> bool:
+        """True or false."""
+        if not isinstance(data, bool):
+            self.wrong("not_a_flag", path)
+        return data is True
+
+    def word(self, data: Any, path: str, kinds: type[W]) -> W:
+        """One of some words; the first where it is none."""
+        try:
+            return kinds(data)
+        except ValueError:
+            self.wrong("unknown_word", path, value=str(data)[:40], known=", ".join(kind.value for kind in kinds))
+            return next(iter(kinds))
 
     def unique(self, names: list[str], path: str) -> None:
         """No name twice."""

@@ -26,7 +26,7 @@ from ember_launcher.places import PYTHON, ROOT, Instance, instance_of, one_at_a_
 # Commands that only compute: no database, no server; handed to ember_cli as they are.
 COMPUTING = (
     *("solve", "schema", "netlist", "bench", "box", "judge", "choose", "dim"),
-    *("wire", "routes", "plan", "diagnose"),
+    *("wire", "routes", "plan", "diagnose", "radio", "programs"),
 )
 
 
