@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
-from datetime import date, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 from enum import StrEnum
 from typing import Any
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
@@ -357,7 +357,8 @@ def _outage(reader: _Reader, data: Any, path: str) -> Outage:
     begin = reader.moment(given.get("from"), f"{path}.from")
     if "seconds" in given:
         seconds = reader.number(given["seconds"], f"{path}.seconds", 0.0, 31_536_000.0, unit="s")
-        return Outage(begin=begin, end=begin + timedelta(seconds=seconds))
+        # Seconds are seconds, whatever the clock on the wall does meanwhile.
+        return Outage(begin=begin, end=begin.astimezone(UTC) + timedelta(seconds=seconds))
     end = reader.moment(given.get("to"), f"{path}.to")
     if end < begin:
         reader.wrong("ends_before_it_begins", f"{path}.to")

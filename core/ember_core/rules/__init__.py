@@ -1,0 +1,1 @@
+"""What works when something fails: ways from hand to lamp as paths through parts."""
