@@ -18,6 +18,7 @@ from loops.api.loops import LoopListView, LoopView
 from parts.api import again
 from parts.api import views as parts
 from proving.api import views as proving
+from setup.api import views as setup
 from sites.api import CircuitListView, CircuitView, SiteListView, SiteView
 from sites.members import MembersView
 from sites.schedule import CorrectionsView, LabelsPdfView
@@ -80,6 +81,15 @@ api = [
     path("cases/<uuid:pk>/close/", proving.CaseCloseView.as_view()),
     path("cases/<uuid:pk>/reopen/", proving.CaseReopenView.as_view()),
     path("evidence/<uuid:pk>/strike/", proving.EvidenceStrikeView.as_view()),
+    path("sites/<uuid:pk>/house/", setup.HouseView.as_view()),
+    path("sites/<uuid:pk>/pairing/", setup.PairingView.as_view()),
+    path("sites/<uuid:pk>/pairing/marks/", setup.PairMarksView.as_view()),
+    path("sites/<uuid:pk>/pairing/redo/", setup.RedoView.as_view()),
+    path("sites/<uuid:pk>/pairing/rehearse/", setup.RehearseView.as_view()),
+    path("sites/<uuid:pk>/works/", setup.WorksView.as_view()),
+    path("gangs/<uuid:pk>/programs/", setup.ProgramsView.as_view()),
+    path("gangs/<uuid:pk>/programs/try/", setup.ProgramsTryView.as_view()),
+    path("gangs/<uuid:pk>/programs.ics", setup.ProgramsCalendarView.as_view()),
     path("plans/", visits.PlansView.as_view()),
     path("plans/defaults/", visits.PlanDefaultsView.as_view()),
     path("plans/<uuid:pk>/", visits.PlanView.as_view()),

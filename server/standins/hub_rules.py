@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from math import inf
 
-from ember_core.pairing.cards import Act, Card, Companion, Prepare
+from ember_core.pairing.cards import Card, Companion, Prepare
 from ember_core.pairing.job import Device, Job
 from ember_core.radio.mesh import Kind
 
@@ -102,6 +102,16 @@ class SimulatedHub:
     def joined(self) -> tuple[str, ...]:
         """Every device in the network."""
         return tuple(name for name, state in self._states.items() if state.joined)
+
+    @property
+    def linked(self) -> tuple[str, ...]:
+        """Every remote that is linked to its dimmer."""
+        return tuple(name for name, state in self._states.items() if state.linked)
+
+    @property
+    def levels(self) -> dict[str, float]:
+        """The level of every device that is in."""
+        return {name: state.level for name, state in self._states.items() if state.joined}
 
     @property
     def left_over(self) -> frozenset[str]:
@@ -354,8 +364,3 @@ class SimulatedHub:
 
     def _refuse(self, name: str, code: str) -> None:
         self.events.append(Event(at_s=self._now, device=name, code=code, is_refusal=True))
-
-
-def resets_by_power(card: Card) -> bool:
-    """A device is reset by switching its supply."""
-    return card.reset in (Act.POWER_CYCLE, Act.FIRST_POWER)

@@ -89,7 +89,7 @@ class TheTable(unittest.TestCase):
             ]
             parts = {f"p{k}": kind for k, kind in enumerate(kinds)}
             links = frozenset(pair for pair in itertools.combinations(parts, 2) if draw.random() < 0.4)
-            through = tuple(draw.sample([name for name in parts if name != "p1"], 3)) + ("p1",)
+            through = (*draw.sample([name for name in parts if name != "p1"], 3), "p1")
             ways = (Way(id="w", lamp="p1", through=through),)
             found = table(House(parts=parts, links=links), ways)
             whole = self.walks(parts, links, through, None)

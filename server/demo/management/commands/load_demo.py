@@ -13,7 +13,7 @@ from django.utils import timezone
 
 from accounts.api import DEMO_ACCOUNTS, DEMO_PASSWORD
 from accounts.models import User
-from demo import shelf, sites
+from demo import radio, shelf, sites
 from demo.cases import CASES
 from ember_core.routes.comparing import compare, rate
 from ember_core.routes.ways import Way
@@ -21,7 +21,7 @@ from ember_core.survey.box import Conductor, Role, Terminal
 from ember_core.survey.document import write_conductor
 from ember_core.survey.isolation import Scope
 from ember_core.survey.practices import BY_ID, conductors_of
-from loops.models import Loop
+from loops.models import Gang, Loop
 from loops.services.keep_gang import keep_gang
 from loops.services.make_loop import TYPICAL_CABLE, add_gang, make_loop
 from parts.models import Part
@@ -29,6 +29,9 @@ from parts.services.entries import make_part
 from proving.models import Case
 from proving.services import cases
 from proving.services.power import is_isolated
+from setup.models import House, Programs
+from setup.services.houses import keep_house
+from setup.services.programming import keep_programs
 from sites.models import Circuit, Site
 from survey.models import Isolation
 from survey.services import metering
@@ -90,6 +93,7 @@ class Command(BaseCommand):
             load_work(technician)
             load_plans(technician)
             load_cases(technician)
+            load_radio(technician)
             load_isolation()
         self.stdout.write(f"demo data: {made} loops loaded" if made else "demo data: already there")
 
@@ -218,6 +222,20 @@ def load_plans(who: User) -> None:
         }
         row = planning.save(who, site, None, 0, given, uuid.uuid4())
         planning.take(who, row.pk, planning.computed(planning.load(row))["token"])
+
+
+def load_radio(who: User) -> None:
+    """The radio of the sites, and programs, where there are none."""
+    for name, wanted in radio.HOUSES.items():
+        site = Site.objects.filter(name=name).first()
+        if site is None or House.objects.filter(site=site).exists():
+            continue
+        gangs = {gang.loop.name: str(gang.pk) for gang in Gang.objects.filter(loop__site=site, position=1)}
+        keep_house(who, site.pk, 0, radio.document(wanted, gangs))
+    for (name, loop), document in radio.PROGRAMS.items():
+        gang = Gang.objects.filter(loop__site__name=name, loop__name=loop, position=1).first()
+        if gang is not None and not Programs.objects.filter(gang=gang).exists():
+            keep_programs(who, gang.pk, 0, document, timezone.now().date())
 
 
 def load_cases(who: User) -> None:

@@ -1,0 +1,1 @@
+"""What setting up does."""

@@ -1,0 +1,197 @@
+"""The plan of joining as the API gives it: steps in words with their windows, what came of them, what to redo."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from accounts.models import User
+from ember_core.house.document import House, HubPlace
+from ember_core.house.fits import job_of
+from ember_core.pairing.job import OPEN_S, Hindrance, Job, Why
+from ember_core.pairing.plan import Do, Pairing, Step, plan, redo
+from ember_server.problems import Problem
+from loops.models import Gang
+from setup.models import PairMark
+from setup.services.houses import house_of, how_to_enter
+from setup.services.marks import RESET, joined_of, mark_step, marks_of
+from sites.models import Site
+from survey.services.safety import name_of
+from wording.texts import catalogue, fill
+
+Json = dict[str, Any]
+
+
+def hub_of(house: House, name: str) -> HubPlace:
+    """One of the hubs.
+
+    Raises
+    ------
+    Problem : there is none of this name.
+    """
+    hub = house.hub(name)
+    if hub is None:
+        raise Problem(422, "unknown_hub", path="hub", key=name[:80])
+    return hub
+
+
+def breakers_of(site: Site) -> dict[str, str]:
+    """What feeds the control of each gang, by its loop's breaker."""
+    rows = Gang.objects.filter(loop__site=site).select_related("loop__circuit")
+    return {str(gang.pk): gang.loop.circuit.breaker if gang.loop.circuit else f"~{gang.loop_id}" for gang in rows}
+
+
+def job_at(site: Site, house: House, hub: HubPlace, joined: set[str]) -> Job:
+    """What is still to be joined."""
+    return job_of(house, hub, breakers_of(site), frozenset(joined))
+
+
+def key_of(step: Step) -> str:
+    """The name of a step; a device that is asked twice has two."""
+    return ":".join((step.do.value, step.device, "" if step.prepare is None else step.prepare.value))
+
+
+def pairing_answer(site: Site, hub_name: str) -> Json:
+    """The plan for what is not in yet, what is in, and what is against the rest."""
+    house = house_of(site)
+    hub = hub_of(house, hub_name)
+    marks = [mark for mark in marks_of(site) if mark.hub == hub.id]
+    joined = joined_of(marks).get(hub.id, set())
+    job = job_at(site, house, hub, joined)
+    made = plan(job) if job.devices else Pairing(steps=(), against=())
+    texts = catalogue("setup")
+    names = _names(house)
+    return {
+        "hub": hub.id,
+        "hub_name": hub.name,
+        "is_possible": made.is_possible,
+        "is_done": not job.devices and bool(joined),
+        "against": [_against(one, names, texts) for one in made.against],
+        "seconds": made.seconds,
+        "steps": [_step(one, house, hub, names, texts) for one in made.steps],
+        "joined": [{"id": name, "name": names.get(name, name), **_who(marks, name)} for name in sorted(joined)],
+        "marks": [_mark(mark) for mark in marks[-60:]],
+    }
+
+
+def _names(house: House) -> dict[str, str]:
+    return {**{hub.id: hub.name for hub in house.hubs}, **{one.id: one.name for one in house.devices}}
+
+
+def _who(marks: list[PairMark], device: str) -> Json:
+    mark = next(m for m in reversed(marks) if m.device == device and m.step.startswith(Do.JOIN))
+    return {"by": name_of(mark.by), "at": mark.made_at or mark.at}
+
+
+def _mark(mark: PairMark) -> Json:
+    return {
+        "id": mark.pk,
+        "step": mark.step,
+        "device": mark.device,
+        "name": mark.name,
+        "came": mark.came,
+        "note": mark.note,
+        "by": name_of(mark.by),
+        "at": mark.made_at or mark.at,
+    }
+
+
+def _against(one: Hindrance, names: dict[str, str], texts: Json) -> Json:
+    ring = " → ".join(names.get(name, name) for name in (*one.ring, *one.ring[:1]))
+    params = {"name": names.get(one.device, one.device), "ring": ring}
+    return {"code": one.why.value, "device": one.device, "text": fill(texts["against"][one.why.value], params)}
+
+
+def _step(step: Step, house: House, hub: HubPlace, names: dict[str, str], texts: Json) -> Json:
+    device = next((one for one in house.devices if one.id == step.device), None)
+    breaker = step.device.removeprefix("~") if device is None else ""
+    params = {
+        "name": names.get(step.device, step.device.removeprefix("~")),
+        "hub": hub.name,
+        "breaker": names.get(breaker, breaker),
+        "seconds": round(step.end_s - step.begin_s),
+        "window": round(hub.window_s),
+        "dimmer": "" if device is None else names.get(device.dimmer, ""),
+    }
+    entry = texts["steps"][step.do.value if step.prepare is None else step.prepare.value]
+    how = "" if device is None or step.do is not Do.ENTER else how_to_enter(device.card.code)
+    shows = ""
+    if device is not None and step.do in (Do.ENTER, Do.JOIN):
+        shows = texts["shows"].get(device.card.shows, "")
+    back = ""
+    if device is not None:
+        back = fill(
+            texts["resets"][device.card.reset.value],
+            {"seconds": round(device.card.reset_s), "times": device.card.times},
+        )
+    return {
+        "key": key_of(step),
+        "do": step.do.value,
+        "device": step.device,
+        "title": fill(entry["title"], params),
+        "text": fill(entry["text"], params),
+        "how": how,
+        "shows": shows,
+        "back_out": back,
+        "begin_s": step.begin_s,
+        "end_s": step.end_s,
+        "latest_s": step.latest_s,
+        "is_marked": step.do in (Do.JOIN, Do.LINK),
+    }
+
+
+def mark(who: User, site: Site, given: Json) -> PairMark:
+    """Keep what came of a step.
+
+    Raises
+    ------
+    Problem : no such hub, no such step or device.
+    """
+    house = house_of(site)
+    hub = hub_of(house, given["hub"])
+    do, _, rest = given["step"].partition(":")
+    name = rest.partition(":")[0]
+    if do not in (*Do, RESET):
+        raise Problem(422, "unknown_kind", path="step", value=given["step"][:40], known=", ".join((*Do, RESET)))
+    device = next((one for one in house.devices if one.id == name and one.hub == hub.id), None)
+    if do in (Do.JOIN, Do.LINK, Do.ENTER, RESET) and device is None:
+        raise Problem(422, "unknown_device", path="step", key=name[:80])
+    return mark_step(who, site.pk, given, "" if device is None else name, "" if device is None else device.name)
+
+
+def redo_answer(site: Site, given: Json) -> Json:
+    """What to repeat when a device did not join.
+
+    Parameters
+    ----------
+    given : `hub`, `device`, `network_left_s` and `window_left_s`: how long both are still open.
+
+    Raises
+    ------
+    Problem : no such hub or device, or nothing can be repeated.
+    """
+    house = house_of(site)
+    hub = hub_of(house, given["hub"])
+    joined = joined_of(marks_of(site)).get(hub.id, set())
+    job = job_at(site, house, hub, joined)
+    device = next((one for one in job.devices if one.id == given["device"]), None)
+    if device is None:
+        raise Problem(422, "unknown_device", path="device", key=given["device"][:80])
+    against = plan(Job(hub=job.hub, devices=(device,), hears=job.hears)).against
+    if any(one.why in (Why.WINDOW, Why.FAMILY, Why.NOT_LISTED) for one in against):
+        raise Problem(422, "cannot_be_redone", path="device")
+    steps = redo(
+        job,
+        device,
+        now_s=0.0,
+        network_until_s=given["network_left_s"],
+        window_until_s=given["window_left_s"],
+    )
+    texts, names = catalogue("setup"), _names(house)
+    at, found = 0.0, []
+    for do in steps:
+        takes = {Do.OPEN: OPEN_S, Do.JOIN: device.card.join_s}.get(do, device.card.act_s)
+        of = device.breaker if do is Do.CYCLE else "" if do is Do.OPEN else device.id
+        step = Step(do=do, begin_s=at, end_s=at + takes, device=of)
+        found.append(_step(step, house, hub, names, texts))
+        at += takes
+    return {"steps": found}
