@@ -152,6 +152,7 @@ class PairStepSerializer(serializers.Serializer):
     begin_s = serializers.FloatField()
     end_s = serializers.FloatField()
     latest_s = serializers.FloatField(allow_null=True, help_text="a window closes then")
+    window_s = serializers.FloatField(allow_null=True, help_text="of the network, or of the device, once it is open")
     is_marked = serializers.BooleanField(help_text="what came of it is kept")
 
 

@@ -117,6 +117,7 @@ def _step(step: Step, house: House, hub: HubPlace, names: dict[str, str], texts:
     shows = ""
     if device is not None and step.do in (Do.ENTER, Do.JOIN):
         shows = texts["shows"].get(device.card.shows, "")
+    shows_window = step.do in (Do.ENTER, Do.JOIN)
     back = ""
     if device is not None:
         back = fill(
@@ -135,6 +136,7 @@ def _step(step: Step, house: House, hub: HubPlace, names: dict[str, str], texts:
         "begin_s": step.begin_s,
         "end_s": step.end_s,
         "latest_s": step.latest_s,
+        "window_s": hub.window_s if step.do is Do.OPEN else device.card.window_s if device and shows_window else None,
         "is_marked": step.do in (Do.JOIN, Do.LINK),
     }
 

@@ -9,6 +9,7 @@ import people from "../../../texts/de/web/people.json";
 import prove from "../../../texts/de/web/prove.json";
 import quantity from "../../../texts/de/web/quantity.json";
 import round from "../../../texts/de/web/round.json";
+import setup from "../../../texts/de/web/setup.json";
 import shelf from "../../../texts/de/web/shelf.json";
 import shell from "../../../texts/de/web/shell.json";
 import spread from "../../../texts/de/web/spread.json";
@@ -28,6 +29,7 @@ export const tree = {
   people,
   prove,
   quantity,
+  setup,
   shelf,
   spread,
   survey,

@@ -9,6 +9,7 @@ import people from "../../../texts/en/web/people.json";
 import prove from "../../../texts/en/web/prove.json";
 import quantity from "../../../texts/en/web/quantity.json";
 import round from "../../../texts/en/web/round.json";
+import setup from "../../../texts/en/web/setup.json";
 import shelf from "../../../texts/en/web/shelf.json";
 import shell from "../../../texts/en/web/shell.json";
 import spread from "../../../texts/en/web/spread.json";
@@ -28,6 +29,7 @@ export const tree = {
   people,
   prove,
   quantity,
+  setup,
   shelf,
   spread,
   survey,

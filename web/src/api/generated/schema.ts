@@ -624,6 +624,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/gangs/{id}/programs/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is kept, and eight days of it. */
+        get: operations["gangs_programs_retrieve"];
+        /** @description Keep them. */
+        put: operations["gangs_programs_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/gangs/{id}/programs.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A year of the light, iCalendar. */
+        get: operations["gangs_programs.ics_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/gangs/{id}/programs/try/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Eight days of them, with power cuts. */
+        post: operations["gangs_programs_try_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/gangs/{id}/sheet.json": {
         parameters: {
             query?: never;
@@ -1932,6 +1984,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sites/{id}/house/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What was noted, who is in range, and how names will be confused. */
+        get: operations["sites_house_retrieve"];
+        /** @description Keep what was noted. */
+        put: operations["sites_house_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sites/{id}/labels.pdf": {
         parameters: {
             query?: never;
@@ -1960,6 +2030,91 @@ export interface paths {
         get: operations["sites_members_list"];
         /** @description Say who does; no entry that they made is touched. */
         put: operations["sites_members_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sites/{id}/pairing/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Steps for what is not in yet. */
+        get: operations["sites_pairing_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sites/{id}/pairing/marks/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Mark one. */
+        post: operations["sites_pairing_marks_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sites/{id}/pairing/redo/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What to repeat, and nothing more. */
+        post: operations["sites_pairing_redo_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sites/{id}/pairing/rehearse/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Every step, in simulated time. */
+        post: operations["sites_pairing_rehearse_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sites/{id}/works/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Lamp by failure. */
+        get: operations["sites_works_retrieve"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -2187,6 +2342,12 @@ export interface components {
             remedies: components["schemas"]["Remedy"][];
             spread: components["schemas"]["SpreadBase"];
         };
+        /** @description What keeps the plan from being possible. */
+        Against: {
+            code: string;
+            device: string;
+            text: string;
+        };
         /**
          * @description * `agrees` - agrees
          *     * `can_be` - can_be
@@ -2239,6 +2400,13 @@ export interface components {
             middle: number[];
             high: number[];
         };
+        /**
+         * @description * `mesh_2g4` - mesh_2g4
+         *     * `wifi_2g4` - wifi_2g4
+         *     * `sub_ghz` - sub_ghz
+         * @enum {string}
+         */
+        BandEnum: "mesh_2g4" | "wifi_2g4" | "sub_ghz";
         /** @description The state before a cure. */
         Before: {
             /** Format: date-time */
@@ -2390,6 +2558,26 @@ export interface components {
             drop_m: number;
             /** Format: double */
             run_m: number;
+        };
+        /**
+         * @description * `worked` - worked
+         *     * `again` - again
+         *     * `other` - something else
+         * @enum {string}
+         */
+        CameEnum: "worked" | "again" | "other";
+        /** @description How a kind of device is commissioned. */
+        Card: {
+            code: string;
+            text: string;
+            band: components["schemas"]["BandEnum"];
+            kind: components["schemas"]["RadioKindEnum"];
+            companion: string;
+            /** Format: double */
+            window_s: number;
+            how: string;
+            shows: string;
+            reset: string;
         };
         /** @description A case. */
         Case: {
@@ -2560,6 +2748,18 @@ export interface components {
             /** Format: uuid */
             subject_id: string;
         };
+        /** @description How much of a channel Wi-Fi covers. */
+        ChannelOverlap: {
+            channel: number;
+            /** Format: double */
+            mhz: number;
+        };
+        /** @description The quietest channel of the mesh. */
+        Channels: {
+            best: number;
+            overlap_mhz: components["schemas"]["ChannelOverlap"][];
+            text: string;
+        };
         /**
          * @description * `none_fitted` - none_fitted
          *     * `discharged` - discharged
@@ -2674,6 +2874,11 @@ export interface components {
             /** Format: uuid */
             claim: string;
         };
+        /** @description The control knew no time. */
+        ClockLost: {
+            begin: string;
+            end: string | null;
+        };
         /** @description The closed form. */
         ClosedForm: {
             form: components["schemas"]["FormEnum"];
@@ -2727,6 +2932,13 @@ export interface components {
             cost: components["schemas"]["PlanCost"];
             is_optimal: boolean;
             token: string;
+        };
+        /** @description A name that will be confused. */
+        ConfusedName: {
+            name: string;
+            other: string;
+            code: string;
+            text: string;
         };
         /** @description A class of controls for which typical figures are kept. */
         ControlClass: {
@@ -2788,6 +3000,11 @@ export interface components {
             p_w: number;
             /** Format: double */
             share_ratio: number;
+            text: string;
+        };
+        /** @description A device without which others are cut off. */
+        CutPoint: {
+            id: string;
             text: string;
         };
         /** @description Least and most of a cycle over some samples. */
@@ -2949,6 +3166,22 @@ export interface components {
             /** Format: date-time */
             made_at?: string | null;
         };
+        /** @description Something that may fail. */
+        Failure: {
+            code: components["schemas"]["FailureEnum"];
+            text: string;
+        };
+        /**
+         * @description * `wall_flipped` - wall_flipped
+         *     * `hub_down` - hub_down
+         *     * `router_down` - router_down
+         *     * `no_internet` - no_internet
+         *     * `battery_flat` - battery_flat
+         *     * `mesh_router_out` - mesh_router_out
+         *     * `phone_away` - phone_away
+         * @enum {string}
+         */
+        FailureEnum: "wall_flipped" | "hub_down" | "router_down" | "no_internet" | "battery_flat" | "mesh_router_out" | "phone_away";
         /** @description A field of a kind. */
         Field: {
             name: string;
@@ -3366,6 +3599,63 @@ export interface components {
          * @enum {string}
          */
         HeardEnum: "told" | "seen";
+        /** @description The radio of a site: what was noted, and what comes of it. */
+        House: {
+            /** Format: uuid */
+            site: string;
+            document: {
+                [key: string]: unknown;
+            };
+            version: number;
+            hubs: components["schemas"]["HubFits"][];
+            names: components["schemas"]["ConfusedName"][];
+            gangs: components["schemas"]["HouseGang"][];
+            cards: components["schemas"]["Card"][];
+        };
+        /** @description A gang that a device may control. */
+        HouseGang: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            loop: string;
+            loop_name: string;
+            position: number;
+            name: string;
+        };
+        /** @description What was noted, whole. */
+        HouseKeepRequest: {
+            version: number;
+            document: {
+                [key: string]: unknown;
+            };
+        };
+        /** @description Something that happened at the stand-in. */
+        HubEvent: {
+            /** Format: double */
+            at_s: number;
+            device: string;
+            name: string;
+            code: string;
+            text: string;
+            is_refusal: boolean;
+        };
+        /** @description A hub and what is meant for it. */
+        HubFits: {
+            id: string;
+            name: string;
+            room: string;
+            takes: number | null;
+            has: number | null;
+            left: number | null;
+            wants: number;
+            is_full: boolean | null;
+            text: string;
+            devices: components["schemas"]["ReachedDevice"][];
+            links: components["schemas"]["RadioLink"][];
+            cut_points: components["schemas"]["CutPoint"][];
+            crowded: string[];
+            channel: components["schemas"]["Channels"] | null;
+        };
         /** @description A file for the shelf. */
         ImportRequest: {
             text: string;
@@ -3441,6 +3731,14 @@ export interface components {
          * @enum {string}
          */
         ItemEnum: "control" | "companion" | "bypass" | "spacer" | "deeper_box" | "connector" | "sleeve" | "wire" | "cable" | "blank_plate" | "screw" | "label" | "battery" | "test_lamp";
+        /** @description A device that is in, under which name, and who saw to it. */
+        JoinedDevice: {
+            id: string;
+            name: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
         /** @description A loop sheet to judge, and whose words to use. */
         JudgeRequestRequest: {
             sheet: {
@@ -3711,6 +4009,13 @@ export interface components {
             /** Format: double */
             peak_allowed_a: number | null;
             marks: components["schemas"]["CycleMark"][];
+        };
+        /** @description The light is on; local time with its offset from UTC. */
+        LitTime: {
+            begin: string;
+            end: string;
+            /** Format: date */
+            day: string;
         };
         /**
          * @description * `closing` - closing
@@ -4467,6 +4772,71 @@ export interface components {
             b: string;
             text: string;
         };
+        /** @description What came of a step. */
+        PairMark: {
+            /** Format: uuid */
+            id: string;
+            step: string;
+            device: string;
+            name: string;
+            came: components["schemas"]["CameEnum"];
+            note: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        /** @description A mark as it is sent. */
+        PairMarkMakeRequest: {
+            /** Format: uuid */
+            id: string;
+            hub: string;
+            step: string;
+            came: components["schemas"]["CameEnum"];
+            /** @default  */
+            note?: string;
+            /** Format: date-time */
+            made_at?: string | null;
+        };
+        /** @description One step of joining. */
+        PairStep: {
+            key: string;
+            do: string;
+            device: string;
+            title: string;
+            text: string;
+            how: string;
+            shows: string;
+            back_out: string;
+            /** Format: double */
+            begin_s: number;
+            /** Format: double */
+            end_s: number;
+            /**
+             * Format: double
+             * @description a window closes then
+             */
+            latest_s: number | null;
+            /**
+             * Format: double
+             * @description of the network, or of the device, once it is open
+             */
+            window_s: number | null;
+            /** @description what came of it is kept */
+            is_marked: boolean;
+        };
+        /** @description The plan of a hub. */
+        Pairing: {
+            hub: string;
+            hub_name: string;
+            is_possible: boolean;
+            is_done: boolean;
+            against: components["schemas"]["Against"][];
+            /** Format: double */
+            seconds: number;
+            steps: components["schemas"]["PairStep"][];
+            joined: components["schemas"]["JoinedDevice"][];
+            marks: components["schemas"]["PairMark"][];
+        };
         /** @description A part with its figures in use. */
         Part: {
             /** Format: uuid */
@@ -4922,6 +5292,62 @@ export interface components {
             errors: components["schemas"]["ErrorEntry"][];
             current?: unknown;
         };
+        /** @description What goes against what. */
+        ProgramConflict: {
+            code: string;
+            programs: number[];
+            /** Format: date */
+            day: string | null;
+            times: number;
+            text: string;
+        };
+        /** @description A local day; those on which the clock changes are not of 24 hours. */
+        ProgramDay: {
+            /** Format: date */
+            day: string;
+            /** Format: double */
+            hours: number;
+            begin: string;
+        };
+        /** @description Programs of a gang and what they bring. */
+        Programs: {
+            document: {
+                [key: string]: unknown;
+            };
+            version: number;
+            /** @description codes of what the site lacks */
+            missing: string[];
+            first: string;
+            zone: string;
+            days: components["schemas"]["ProgramDay"][];
+            on: components["schemas"]["LitTime"][];
+            /** Format: double */
+            hours: number;
+            /** Format: double */
+            hours_a_year: number;
+            /** Format: double */
+            kwh_a_year: number | null;
+            conflicts: components["schemas"]["ProgramConflict"][];
+            clock_lost: components["schemas"]["ClockLost"][];
+        };
+        /** @description Programs, whole. */
+        ProgramsKeepRequest: {
+            version: number;
+            document: {
+                [key: string]: unknown;
+            };
+        };
+        /** @description Programs to be tried, from a day on, with power cuts. */
+        ProgramsTryRequest: {
+            document: {
+                [key: string]: unknown;
+            };
+            /** Format: date */
+            first: string;
+            outages?: {
+                [key: string]: unknown;
+            }[];
+        };
         /** @description Proving a box dead, once. */
         Proof: {
             /** Format: uuid */
@@ -5100,6 +5526,29 @@ export interface components {
             prompts_s: number[];
             open_cases: number;
         };
+        /**
+         * @description * `hub` - hub
+         *     * `router` - router
+         *     * `end` - end
+         * @enum {string}
+         */
+        RadioKindEnum: "hub" | "router" | "end";
+        /** @description A link between two devices. */
+        RadioLink: {
+            a: string;
+            b: string;
+            /** Format: double */
+            margin_db: number;
+            verdict: components["schemas"]["RadioVerdictEnum"];
+        };
+        /**
+         * @description * `sure` - sure
+         *     * `likely` - likely
+         *     * `poor` - poor
+         *     * `no` - no
+         * @enum {string}
+         */
+        RadioVerdictEnum: "sure" | "likely" | "poor" | "no";
         /** @description 5th, 50th and 95th percentile; null is beyond every number. */
         Range: {
             /** Format: double */
@@ -5108,6 +5557,39 @@ export interface components {
             p50: number | null;
             /** Format: double */
             p95: number | null;
+        };
+        /**
+         * @description * `sure` - sure
+         *     * `likely` - likely
+         *     * `poor` - poor
+         *     * `no` - no
+         *     * `unknown` - unknown
+         * @enum {string}
+         */
+        ReachEnum: "sure" | "likely" | "poor" | "no" | "unknown";
+        /** @description One device of a hub: whether it is in range, over what, and what would help. */
+        ReachedDevice: {
+            id: string;
+            name: string;
+            room: string;
+            /** Format: uuid */
+            gang: string | null;
+            card: string;
+            verdict: components["schemas"]["ReachEnum"];
+            verdict_text: string;
+            hops: number | null;
+            /**
+             * Format: double
+             * @description of the weakest link on its way
+             */
+            margin_db: number | null;
+            /** Format: double */
+            margin_low_db: number | null;
+            /** Format: double */
+            margin_high_db: number | null;
+            why: string;
+            helps: string[];
+            has_joined: boolean;
         };
         /**
          * @description * `lamp_v` - lamp_v
@@ -5146,12 +5628,47 @@ export interface components {
         ReasonRequest: {
             reason: string;
         };
+        /** @description What to repeat. */
+        Redo: {
+            steps: components["schemas"]["PairStep"][];
+        };
+        /** @description A device that did not join, and what is still open. */
+        RedoAskRequest: {
+            hub: string;
+            device: string;
+            /** Format: double */
+            network_left_s: number;
+            /** Format: double */
+            window_left_s: number;
+        };
         /**
          * @description * `eu` - permanent live, switched live, earth
          *     * `na` - line, load wire, ground
          * @enum {string}
          */
         RegionEnum: "eu" | "na";
+        /** @description What a rehearsal brought. */
+        Rehearsal: {
+            steps: components["schemas"]["RehearsedStep"][];
+            joined: string[];
+            is_complete: boolean;
+            missing: string[];
+            events: components["schemas"]["HubEvent"][];
+        };
+        /** @description A rehearsal, with steps that hands come to late [s]. */
+        RehearseAskRequest: {
+            hub: string;
+            late?: {
+                [key: string]: number;
+            };
+        };
+        /** @description One step on the stand-in. */
+        RehearsedStep: {
+            key: string;
+            /** Format: double */
+            at_s: number;
+            worked: boolean;
+        };
         /** @description What to do next, and the chance that it helps. */
         Remedy: {
             name: string;
@@ -5415,6 +5932,13 @@ export interface components {
             /** @default  */
             override_reason?: string;
         };
+        /**
+         * @description * `all` - all
+         *     * `some` - some
+         *     * `none` - none
+         * @enum {string}
+         */
+        StillWorksEnum: "all" | "some" | "none";
         /** @description A row of a gang's judgements. */
         StoredJudgement: {
             /** Format: uuid */
@@ -6035,6 +6559,15 @@ export interface components {
             /** @description a drawing to begin with: the wanted wiring, or the found one */
             start: unknown;
         };
+        /** @description What is left for one lamp after one failure. */
+        WorksCell: {
+            failure: components["schemas"]["FailureEnum"];
+            works: components["schemas"]["StillWorksEnum"];
+            works_text: string;
+            left: string[];
+            lost: string[];
+            by: string;
+        };
         /**
          * @description * `unknown` - not judged
          *     * `works` - works
@@ -6044,6 +6577,20 @@ export interface components {
          * @enum {string}
          */
         WorksEnum: "unknown" | "works" | "probably" | "not_sure" | "does_not";
+        /** @description One lamp. */
+        WorksLamp: {
+            /** Format: uuid */
+            gang: string;
+            /** Format: uuid */
+            loop: string | null;
+            name: string;
+            cells: components["schemas"]["WorksCell"][];
+        };
+        /** @description Lamp by failure. */
+        WorksTable: {
+            failures: components["schemas"]["Failure"][];
+            lamps: components["schemas"]["WorksLamp"][];
+        };
         /** @description What to read of a gang. */
         Worth: {
             readings: components["schemas"]["WorthReading"][];
@@ -9585,6 +10132,320 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Prediction"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    gangs_programs_retrieve: {
+        parameters: {
+            query?: {
+                /** @description the first day that is shown; today by default */
+                first?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Programs"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    gangs_programs_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProgramsKeepRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Programs"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "gangs_programs.ics_retrieve": {
+        parameters: {
+            query?: {
+                /** @description the first day that is shown; today by default */
+                first?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    gangs_programs_try_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProgramsTryRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Programs"];
                 };
             };
             /** @description problem+json */
@@ -16642,6 +17503,160 @@ export interface operations {
             };
         };
     };
+    sites_house_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["House"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sites_house_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HouseKeepRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["House"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "sites_labels.pdf_retrieve": {
         parameters: {
             query?: never;
@@ -16827,6 +17842,423 @@ export interface operations {
             };
             /** @description problem+json */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sites_pairing_retrieve: {
+        parameters: {
+            query: {
+                /** @description of which hub */
+                hub: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pairing"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sites_pairing_marks_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PairMarkMakeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pairing"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sites_pairing_redo_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RedoAskRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Redo"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sites_pairing_rehearse_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RehearseAskRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rehearsal"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sites_works_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorksTable"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -41,6 +41,7 @@ const FitStep = lazy(() => import("../fit/FitStep").then((m) => ({ default: m.Fi
 const FitPanel = lazy(() => import("../fit/FitPanel").then((m) => ({ default: m.FitPanel })));
 const ProveList = lazy(() => import("../prove/ProveList").then((m) => ({ default: m.ProveList })));
 const CasesStep = lazy(() => import("../prove/CasesStep").then((m) => ({ default: m.CasesStep })));
+const SetupStep = lazy(() => import("../setup/SetupStep").then((m) => ({ default: m.SetupStep })));
 const WithLightOn = lazy(() => import("./lit/WithLightOn").then((m) => ({ default: m.WithLightOn })));
 const OffState = lazy(() => import("./OffState").then((m) => ({ default: m.OffState })));
 
@@ -289,6 +290,15 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
               {tab === "list" && <ProveList loop={loop} mayEdit={mayEdit} onGo={go} />}
               {tab === "readings" && <After gang={gang} draft={draft} mayEdit={mayEdit} />}
               {tab === "wrong" && <CasesStep loop={loop} gang={gang.id} mayEdit={mayEdit} onGo={go} />}
+              {step === "setup" && (
+                <SetupStep
+                  loop={loop}
+                  gang={gang}
+                  tab={tab as "radio" | "join" | "programs" | "fails"}
+                  mayEdit={mayEdit}
+                  onGo={go}
+                />
+              )}
               {step === "handover" && (
                 <SheetStep loop={loop} gang={gang} isChanged={isChanged} onOpen={change} draft={draft} />
               )}

@@ -19,7 +19,7 @@ export const STEPS = [
 export type Step = (typeof STEPS)[number];
 
 /** A step shows when it can do something. */
-export const READY: readonly Step[] = STEPS.filter((step) => step !== "setup");
+export const READY: readonly Step[] = STEPS;
 
 export const TABS = {
   box: ["found", "which"],
@@ -27,6 +27,7 @@ export const TABS = {
   judge: ["light_off", "light_on", "loads"],
   route: ["ways", "map", "bypass_choice", "drawing"],
   prove: ["list", "readings", "wrong"],
+  setup: ["radio", "join", "programs", "fails"],
 } as const;
 export type Tab = (typeof TABS)[keyof typeof TABS][number];
 

@@ -1,0 +1,90 @@
+/** The plan as a line of time: when the network is open, and what hands do meanwhile; the same as a list below. */
+import { say, texts } from "../../texts";
+import type { PairStep } from "./queries";
+
+const words = texts.setup.join;
+const WIDTH = 760;
+const LEFT = 84;
+
+export function clockOf(seconds: number): string {
+  const whole = Math.max(0, Math.ceil(seconds));
+  return `${Math.floor(whole / 60)}:${String(whole % 60).padStart(2, "0")}`;
+}
+
+/** From opening until it closes by itself, is opened again, or is closed. */
+function opens(steps: readonly PairStep[]): { from: number; to: number }[] {
+  const found: { from: number; to: number }[] = [];
+  for (const step of steps) {
+    const last = found.at(-1);
+    if (step.do === "open") {
+      if (last && last.to > step.end_s) last.to = step.end_s;
+      found.push({ from: step.end_s, to: step.end_s + (step.window_s ?? 0) });
+    } else if (step.do === "close" && last && last.to > step.end_s) last.to = step.end_s;
+  }
+  return found;
+}
+
+export function JoinLine({ steps }: { steps: readonly PairStep[] }) {
+  const whole = steps.at(-1)?.end_s ?? 1;
+  const x = (seconds: number) => LEFT + ((WIDTH - LEFT - 8) * seconds) / whole;
+  const every = [30, 60, 120, 300, 600, 1200].find((one) => whole / one <= 8) ?? 3600;
+  const ticks = Array.from({ length: Math.floor(whole / every) + 1 }, (_, k) => k * every);
+  return (
+    <section aria-label={words.line}>
+      <h2>{words.line}</h2>
+      <svg className="join-line" viewBox={`0 0 ${WIDTH} 96`} role="img" aria-label={words.line}>
+        <text x={0} y={26}>
+          {words.network}
+        </text>
+        <text x={0} y={60}>
+          {words.hands}
+        </text>
+        {opens(steps).map((one) => (
+          <rect
+            key={one.from}
+            className="network-open"
+            x={x(one.from)}
+            y={12}
+            width={Math.max(1, x(one.to) - x(one.from))}
+            height={20}
+          />
+        ))}
+        {steps.map((step, k) => (
+          <rect
+            key={`${step.key}${k}`}
+            className={`hand-step is-${step.do}`}
+            x={x(step.begin_s)}
+            y={44}
+            width={Math.max(1.5, x(step.end_s) - x(step.begin_s) - 1)}
+            height={22}
+          >
+            <title>{step.title}</title>
+          </rect>
+        ))}
+        {ticks.map((at) => (
+          <text key={at} x={x(at)} y={86} className="join-tick">
+            {clockOf(at)}
+          </text>
+        ))}
+      </svg>
+      <details>
+        <summary>{words.all}</summary>
+        <ol className="join-list">
+          {steps.map((step, k) => (
+            <li key={`${step.key}${k}`}>
+              <span className="figure">{clockOf(step.begin_s)}</span>
+              <span>
+                {step.title}
+                <small>
+                  {[step.how || step.text, step.shows && say(words.shows, { what: step.shows })]
+                    .filter(Boolean)
+                    .join(" ")}
+                </small>
+              </span>
+            </li>
+          ))}
+        </ol>
+      </details>
+    </section>
+  );
+}

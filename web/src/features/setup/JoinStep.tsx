@@ -1,0 +1,130 @@
+/** The one step that hands are at, large, with what is still open, and what to repeat after a miss. */
+import { useEffect, useState } from "react";
+import { say, texts } from "../../texts";
+import type { Loop } from "../bench/queries";
+import { ReasonDialog } from "../dialog/ReasonDialog";
+import { clockOf } from "./JoinLine";
+import { type PairStep, sendPairMark, useRedo } from "./queries";
+import { leftOf, type Run, stepOf, stepped } from "./run";
+
+const words = texts.setup.join;
+const TICK_MS = 500;
+
+interface Props {
+  loop: Loop;
+  hub: string;
+  run: Run;
+  /** Devices that are in, whoever saw to it. */
+  joined: ReadonlySet<string>;
+  mayEdit: boolean;
+  onRun: (next: Run | null) => void;
+}
+
+/** A step that somebody else has made needless: its device is in. */
+function isNeedless(step: PairStep, joined: ReadonlySet<string>): boolean {
+  return (step.do === "enter" || step.do === "join") && joined.has(step.device);
+}
+
+export function JoinStep({ loop, hub, run, joined, mayEdit, onRun }: Props) {
+  const [now, setNow] = useState(() => Date.now());
+  const [isTelling, tell] = useState(false);
+  const redo = useRedo(loop.site);
+  useEffect(() => {
+    const timer = setInterval(() => setNow(Date.now()), TICK_MS);
+    return () => clearInterval(timer);
+  }, []);
+  const step = stepOf(run);
+  const needless = step !== undefined && run.again.length === 0 && isNeedless(step, joined);
+  useEffect(() => {
+    if (needless) onRun({ ...run, at: run.at + 1 });
+    else if (step === undefined) onRun(null);
+  });
+  if (step === undefined || needless) return null;
+  const left = leftOf(run, now);
+  const isOpen = left.network !== null && left.network > 0;
+  const open = [left.network, left.device].filter((one): one is number => one !== null);
+  const soonest = open.length > 0 ? Math.min(...open) : null;
+  const isWaiting = step.do === "join" || step.do === "link";
+  const mark = (came: "worked" | "again" | "other", label: string, note = "") =>
+    sendPairMark(loop.site, loop.site_name, hub, loop.id, { step: step.key, came, note, label });
+  const go = () => onRun(stepped(run, step, Date.now()));
+  const worked = () => {
+    mark("worked", `${step.title}: ${step.do === "link" ? words.linked : words.worked}`);
+    go();
+  };
+  const again = () => {
+    mark("again", `${step.title}: ${words.again}`);
+    redo.mutate(
+      {
+        hub,
+        device: step.device,
+        network_left_s: left.network ?? -1,
+        window_left_s: left.device ?? -1,
+      },
+      { onSuccess: (found) => onRun({ ...run, again: found.steps, againAt: 0 }) },
+    );
+  };
+  return (
+    <article className="fit-card join-step" aria-label={step.title}>
+      <p className="fit-stage">
+        {run.again.length > 0 ? words.repeat : say(words.step, { number: run.at + 1, of: run.steps.length })}{" "}
+        · {isOpen ? say(words.networkOpen, { time: clockOf(left.network ?? 0) }) : words.networkClosed}
+      </p>
+      <h2>{step.title}</h2>
+      <p className="fit-text">{step.how ? `${step.how} ${step.text}` : step.text}</p>
+      {step.shows && <p>{say(words.shows, { what: step.shows })}</p>}
+      {step.do === "join" && soonest !== null && (
+        <p className={soonest > 0 ? "countdown figure" : "countdown wrong"} role="timer">
+          {soonest > 0 ? say(words.left, { time: clockOf(soonest) }) : words.over}
+        </p>
+      )}
+      {redo.isError && (
+        <p className="wrong" role="alert">
+          {redo.error.message}
+        </p>
+      )}
+      {mayEdit && (
+        <div className="fit-do">
+          {isWaiting ? (
+            <>
+              <button type="button" className="solid fit-tick" onClick={worked}>
+                ✓ {step.do === "link" ? words.linked : words.worked}
+              </button>
+              {step.do === "join" && (
+                <button type="button" className="outlined" disabled={redo.isPending} onClick={again}>
+                  {words.again}
+                </button>
+              )}
+              <button type="button" className="plain" onClick={() => tell(true)}>
+                {words.other}
+              </button>
+            </>
+          ) : (
+            <button type="button" className="solid fit-tick" onClick={go}>
+              ✓ {words.doneStep}
+            </button>
+          )}
+          <button type="button" className="plain" onClick={() => onRun(null)}>
+            {words.leave}
+          </button>
+        </div>
+      )}
+      {step.back_out && isWaiting && <p className="quiet">{say(words.backOut, { how: step.back_out })}</p>}
+      {isTelling && (
+        <ReasonDialog
+          title={step.title}
+          label={words.otherWhat}
+          least={5}
+          most={300}
+          isPending={false}
+          error={null}
+          onReason={(note) => {
+            mark("other", `${step.title}: ${note}`, note);
+            tell(false);
+          }}
+          onClose={() => tell(false)}
+        />
+      )}
+    </article>
+  );
+}

@@ -1,0 +1,223 @@
+/** Joining at a hub: what is against it, the plan as a line of time, a rehearsal, and the step that hands are at. */
+import { useState } from "react";
+import { say, texts } from "../../texts";
+import type { Loop } from "../bench/queries";
+import { ReasonDialog } from "../dialog/ReasonDialog";
+import { when } from "../when";
+import { JoinLine } from "./JoinLine";
+import { JoinStep } from "./JoinStep";
+import { type House, type Pairing, sendPairMark, usePairEntries, usePairing, useRehearse } from "./queries";
+import { freshRun, useRun } from "./run";
+
+const words = texts.setup.join;
+
+interface Props {
+  house: House;
+  loop: Loop;
+  mayEdit: boolean;
+  onRadio: () => void;
+}
+
+export function Joining({ house, loop, mayEdit, onRadio }: Props) {
+  const hubs = house.hubs.filter((hub) => hub.wants > 0);
+  const [chosen, choose] = useState<string | null>(null);
+  const hub = hubs.find((one) => one.id === chosen) ?? hubs[0];
+  if (hub === undefined) {
+    return (
+      <div className="empty">
+        <p>{words.none}</p>
+        <button type="button" className="solid" onClick={onRadio}>
+          {words.toRadio}
+        </button>
+      </div>
+    );
+  }
+  return (
+    <>
+      {hubs.length > 1 && (
+        <label className="field">
+          {texts.setup.hub}
+          <select value={hub.id} onChange={(event) => choose(event.target.value)}>
+            {hubs.map((one) => (
+              <option key={one.id} value={one.id}>
+                {one.name}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
+      <AtHub key={hub.id} hub={hub.id} loop={loop} mayEdit={mayEdit} onRadio={onRadio} />
+    </>
+  );
+}
+
+function AtHub({ hub, loop, mayEdit, onRadio }: Omit<Props, "house"> & { hub: string }) {
+  const query = usePairing(loop.site, hub);
+  const rehearsal = useRehearse(loop.site, hub);
+  const entries = usePairEntries(loop.site);
+  const [run, setRun] = useRun(loop.site, hub);
+  const pairing = query.data;
+  if (pairing === undefined && run === null) {
+    return query.isError ? (
+      <p className="wrong" role="alert">
+        {query.error.message}
+      </p>
+    ) : (
+      <p className="quiet">{texts.bench.computing}</p>
+    );
+  }
+  const joins = pairing?.steps.filter((step) => step.do === "join").length ?? 0;
+  const minutes = Math.ceil((pairing?.seconds ?? 0) / 60);
+  return (
+    <div className="fit joining">
+      {pairing && (
+        <p className="fit-count" role="status">
+          {pairing.is_done
+            ? words.done
+            : say(words.count, {
+                joined: pairing.joined.length,
+                left: joins || pairing.against.length,
+                minutes,
+              })}
+        </p>
+      )}
+      {entries.map((entry) => (
+        <p key={entry.id} className={entry.state === "refused" ? "notice wrong" : "quiet"} role="status">
+          {entry.label}: {entry.refusal?.text ?? words.waiting}
+        </p>
+      ))}
+      {run !== null ? (
+        <JoinStep
+          loop={loop}
+          hub={hub}
+          run={run}
+          joined={new Set(pairing?.joined.map((one) => one.id))}
+          mayEdit={mayEdit}
+          onRun={setRun}
+        />
+      ) : (
+        pairing && (
+          <Beginning
+            pairing={pairing}
+            mayEdit={mayEdit}
+            onRadio={onRadio}
+            onBegin={() => setRun(freshRun(pairing))}
+          />
+        )
+      )}
+      {pairing && run === null && pairing.is_possible && pairing.steps.length > 0 && (
+        <section className="rehearsal" aria-label={words.rehearse}>
+          <button
+            type="button"
+            className="outlined"
+            disabled={rehearsal.isPending}
+            onClick={() => rehearsal.mutate()}
+          >
+            {rehearsal.isPending ? words.rehearsing : words.rehearse}
+          </button>{" "}
+          {rehearsal.isError && (
+            <span className="wrong" role="alert">
+              {rehearsal.error.message}
+            </span>
+          )}
+          {rehearsal.data && (
+            <p role="status">
+              {rehearsal.data.is_complete
+                ? `✓ ${say(words.rehearsed, { minutes })}`
+                : `! ${say(words.rehearsedNot, { what: rehearsal.data.missing.join(", ") })}`}{" "}
+              <small>({words.simulated})</small>
+            </p>
+          )}
+        </section>
+      )}
+      {pairing && run === null && pairing.steps.length > 0 && <JoinLine steps={pairing.steps} />}
+      {pairing && pairing.joined.length > 0 && (
+        <In pairing={pairing} loop={loop} hub={hub} mayEdit={mayEdit} />
+      )}
+    </div>
+  );
+}
+
+interface BeginningProps {
+  pairing: Pairing;
+  mayEdit: boolean;
+  onRadio: () => void;
+  onBegin: () => void;
+}
+
+function Beginning({ pairing, mayEdit, onRadio, onBegin }: BeginningProps) {
+  if (!pairing.is_possible) {
+    return (
+      <div className="notice" role="alert">
+        <div>
+          <b>{words.against}</b>
+          <ul className="plain-list">
+            {pairing.against.map((one) => (
+              <li key={`${one.code}${one.device}`}>{one.text}</li>
+            ))}
+          </ul>
+        </div>
+        <button type="button" className="outlined" onClick={onRadio}>
+          {words.toRadio}
+        </button>
+      </div>
+    );
+  }
+  if (pairing.steps.length === 0 || !mayEdit) return null;
+  return (
+    <button type="button" className="solid fit-tick" onClick={onBegin}>
+      {words.begin}
+    </button>
+  );
+}
+
+interface InProps {
+  pairing: Pairing;
+  loop: Loop;
+  hub: string;
+  mayEdit: boolean;
+}
+
+function In({ pairing, loop, hub, mayEdit }: InProps) {
+  const [resetting, reset] = useState<{ id: string; name: string } | null>(null);
+  return (
+    <section aria-label={words.in}>
+      <h2>{words.in}</h2>
+      <ul className="reached">
+        {pairing.joined.map((one) => (
+          <li key={one.id}>
+            <span className="reach-sign" aria-hidden>
+              ✓
+            </span>
+            <span>{say(words.by, { name: one.name, who: one.by, when: when(one.at) })}</span>
+            {mayEdit && (
+              <button type="button" className="plain" onClick={() => reset(one)}>
+                {words.reset} …
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+      {resetting && (
+        <ReasonDialog
+          title={say(words.resetOf, { name: resetting.name })}
+          label={words.otherWhat}
+          least={5}
+          most={300}
+          isPending={false}
+          error={null}
+          onReason={(note) => {
+            sendPairMark(loop.site, loop.site_name, hub, loop.id, {
+              step: `reset:${resetting.id}:`,
+              came: "worked",
+              note,
+              label: say(words.resetOf, { name: resetting.name }),
+            });
+            reset(null);
+          }}
+          onClose={() => reset(null)}
+        />
+      )}
+    </section>
+  );
+}

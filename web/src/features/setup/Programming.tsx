@@ -1,0 +1,216 @@
+/** Programs of a gang: entered, tried at once over eight days and a power cut, kept. */
+import { useState } from "react";
+import { Refusal } from "../../api/client";
+import { say, texts } from "../../texts";
+import { useRested } from "../bench/useRested";
+import { useDraft } from "../visits/useDraft";
+import { type Programs, useKeepPrograms, usePrograms, useTried } from "./queries";
+import { ProgramRow } from "./ProgramRow";
+import { type Draft, documentOf, draftOf, freshProgram } from "./programs";
+import { WeekStrip } from "./WeekStrip";
+
+const words = texts.setup.programs;
+const REST_MS = 400;
+const CUTS = ["none", "1", "600", "28800"] as const;
+const RESTARTS = ["off", "on", "as_before"] as const;
+
+interface Props {
+  gang: string;
+  mayEdit: boolean;
+  onRadio: () => void;
+}
+
+export function Programming({ gang, mayEdit, onRadio }: Props) {
+  const query = usePrograms(gang);
+  const kept = query.data;
+  if (kept === undefined) {
+    return query.isError ? (
+      <p className="wrong" role="alert">
+        {query.error.message}
+      </p>
+    ) : (
+      <p className="quiet">{texts.bench.computing}</p>
+    );
+  }
+  if (kept.missing.length > 0) {
+    return (
+      <div className="empty">
+        <p>{words.missing}</p>
+        <button type="button" className="solid" onClick={onRadio}>
+          {texts.setup.join.toRadio}
+        </button>
+      </div>
+    );
+  }
+  return <Editor gang={gang} kept={kept} mayEdit={mayEdit} />;
+}
+
+function Editor({ gang, kept, mayEdit }: { gang: string; kept: Programs; mayEdit: boolean }) {
+  const [begun, keep] = useDraft<Draft>(`programs ${gang}`);
+  const [first, setFirst] = useState(kept.first);
+  const [cut, setCut] = useState<(typeof CUTS)[number]>("none");
+  const saving = useKeepPrograms(gang);
+  const draft = begun?.draft ?? draftOf(kept);
+  const version = begun?.version ?? kept.version;
+  const set = (part: Partial<Draft>) => keep({ draft: { ...draft, ...part }, version });
+  const document = documentOf(draft);
+  const asked = useRested(JSON.stringify({ first, document, cut }), REST_MS);
+  const rested = JSON.parse(asked) as { first: string; document: typeof document; cut: string };
+  const outages =
+    rested.cut === "none" ? [] : [{ from: `${rested.first}T20:00:00`, seconds: Number(rested.cut) }];
+  const tried = useTried(
+    gang,
+    rested.first,
+    rested.document,
+    outages,
+    /^\d{4}-\d{2}-\d{2}$/.test(rested.first),
+  );
+  const shown = tried.data;
+  const error = saving.error ?? tried.error;
+  const isStale = saving.error instanceof Refusal && saving.error.code === "stale_version";
+  const errors = new Map(
+    error instanceof Refusal ? error.errors.map((one) => [one.path, one.text] as const) : [],
+  );
+  const save = (over = version) =>
+    saving.mutate({ version: over, document }, { onSuccess: () => keep(null) });
+  const number = (name: "most" | "holds", label: string, path: string) => (
+    <label className="field">
+      {label}
+      <input
+        value={draft[name]}
+        maxLength={10}
+        inputMode="numeric"
+        aria-invalid={errors.has(path)}
+        onChange={(event) => set({ [name]: event.target.value })}
+      />
+      {errors.get(path) && <small className="wrong">{errors.get(path)}</small>}
+    </label>
+  );
+  return (
+    <div className="programs">
+      <p className="quiet">{words.lead}</p>
+      <fieldset className="plain-set" disabled={!mayEdit}>
+        {draft.programs.map((program, k) => (
+          <ProgramRow
+            key={k}
+            number={k + 1}
+            program={program}
+            errors={errors}
+            onProgram={(next) => set({ programs: draft.programs.map((one, n) => (n === k ? next : one)) })}
+            onRemove={() => set({ programs: draft.programs.filter((_, n) => n !== k) })}
+          />
+        ))}
+        <div className="form-buttons">
+          <button
+            type="button"
+            className="outlined"
+            onClick={() => set({ programs: [...draft.programs, freshProgram()] })}
+          >
+            {words.add}
+          </button>
+        </div>
+        <div className="row-set">
+          <label className="field">
+            {words.restart}
+            <select value={draft.restart} onChange={(event) => set({ restart: event.target.value })}>
+              {RESTARTS.map((one) => (
+                <option key={one} value={one}>
+                  {words.restarts[one]}
+                </option>
+              ))}
+            </select>
+          </label>
+          {number("most", words.most, "device.most_programs")}
+          {number("holds", words.holds, "device.clock_holds_s")}
+          <label className="check">
+            <input
+              type="checkbox"
+              checked={draft.setAgain}
+              onChange={(event) => set({ setAgain: event.target.checked })}
+            />
+            {words.setAgain}
+          </label>
+        </div>
+      </fieldset>
+      {error && (
+        <div className="notice wrong" role="alert">
+          <span>{isStale ? words.stale : error.message}</span>
+          {isStale && (
+            <>
+              <button
+                type="button"
+                className="outlined"
+                onClick={() => {
+                  keep(null);
+                  saving.reset();
+                }}
+              >
+                {words.theirs}
+              </button>
+              <button type="button" className="solid" onClick={() => save(kept.version)}>
+                {words.mine}
+              </button>
+            </>
+          )}
+        </div>
+      )}
+      {mayEdit && (
+        <p className="form-buttons">
+          <button
+            type="button"
+            className="solid"
+            disabled={saving.isPending || begun === null}
+            onClick={() => save()}
+          >
+            {words.save}
+          </button>
+          <a className="outlined" href={`/api/v1/gangs/${gang}/programs.ics`}>
+            {words.calendar}
+          </a>
+        </p>
+      )}
+      {shown && (
+        <section
+          aria-label={words.strip}
+          aria-busy={tried.isPlaceholderData}
+          className={tried.isError || tried.isPlaceholderData ? "is-old" : ""}
+        >
+          <h2>{words.strip}</h2>
+          <div className="row-set">
+            <label className="field">
+              {words.firstDay}
+              <input type="date" value={first} onChange={(event) => setFirst(event.target.value)} />
+            </label>
+            <label className="field">
+              {words.cut}
+              <select value={cut} onChange={(event) => setCut(event.target.value as typeof cut)}>
+                {CUTS.map((one) => (
+                  <option key={one} value={one}>
+                    {words.cuts[one]}
+                  </option>
+                ))}
+              </select>
+            </label>
+          </div>
+          <p role="status">
+            {say(words.hours, { week: shown.hours.toFixed(1), year: Math.round(shown.hours_a_year) })}
+            {shown.kwh_a_year !== null &&
+              `, ${say(words.energy, { kwh: Math.round(shown.kwh_a_year) })}`}.{" "}
+            <small>{say(words.stripLead, { day: shown.first, zone: shown.zone })}</small>
+          </p>
+          <WeekStrip programs={shown} />
+          <h3>{words.conflicts}</h3>
+          {shown.conflicts.length === 0 ? (
+            <p className="quiet">{words.noConflicts}</p>
+          ) : (
+            <ul className="conflicts">
+              {shown.conflicts.map((one) => (
+                <li key={`${one.code}${one.programs.join()}`}>! {one.text}</li>
+              ))}
+            </ul>
+          )}
+        </section>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,65 @@
+/** The plan that somebody is in the middle of: kept on this device, so that a reload or a lost connection ends nothing. */
+import { useState } from "react";
+import { keep, kept } from "../../app/person";
+import type { Pairing, PairStep } from "./queries";
+
+export interface Run {
+  steps: PairStep[];
+  at: number;
+  /** When the network was opened, and when the device that is to join was asked [ms of the clock]. */
+  openedAt: number | null;
+  askedAt: number | null;
+  /** What is repeated after a miss, before the plan goes on. */
+  again: PairStep[];
+  againAt: number;
+}
+
+export function freshRun(pairing: Pairing): Run {
+  return { steps: pairing.steps, at: 0, openedAt: null, askedAt: null, again: [], againAt: 0 };
+}
+
+/** The step that hands are at: of what is repeated, or of the plan. */
+export function stepOf(run: Run): PairStep | undefined {
+  return run.again[run.againAt] ?? run.steps[run.at];
+}
+
+export function useRun(site: string, hub: string): [Run | null, (next: Run | null) => void] {
+  const name = `pairing:${site}:${hub}`;
+  const [run, setRun] = useState<Run | null>(() => kept<Run>(name));
+  return [
+    run,
+    (next) => {
+      keep(name, next);
+      setRun(next);
+    },
+  ];
+}
+
+const ASKS = new Set(["enter", "power", "cycle"]);
+
+/** After a step was done. */
+export function stepped(run: Run, step: PairStep, now_ms: number): Run {
+  const inAgain = run.again.length > run.againAt;
+  const next: Run = inAgain ? { ...run, againAt: run.againAt + 1 } : { ...run, at: run.at + 1 };
+  const opened = step.do === "open" ? now_ms : step.do === "close" ? null : run.openedAt;
+  const askedAt = ASKS.has(step.do) ? now_ms : run.askedAt;
+  const isOver = inAgain && next.againAt >= run.again.length;
+  return {
+    ...next,
+    openedAt: opened,
+    askedAt,
+    // What was repeated stood for the step of the plan that failed.
+    ...(isOver ? { again: [], againAt: 0, at: run.at + 1 } : {}),
+  };
+}
+
+/** How long network and device are still open [s]; null where they are not. */
+export function leftOf(run: Run, now_ms: number): { network: number | null; device: number | null } {
+  const step = stepOf(run);
+  const all = [...run.steps, ...run.again];
+  const network_s = all.find((one) => one.do === "open")?.window_s ?? null;
+  const device_s = step?.window_s ?? null;
+  const left = (at: number | null, window_s: number | null) =>
+    at === null || window_s === null ? null : window_s - (now_ms - at) / 1000;
+  return { network: left(run.openedAt, network_s), device: left(run.askedAt, device_s) };
+}
