@@ -117,6 +117,48 @@ class Judge(SimpleTestCase):
         status, answer = self.run_on("box", {"v_rms": 230, "box": {**box, "depth_m": -1}})
         self.assertEqual((status, answer["errors"][0]["code"]), (1, "out_of_bounds"))
 
+    def test_radio_prints_margins_reach_weak_points_and_channel(self) -> None:
+        """The names of the contract; an error as data for a site without a hub."""
+        site = {
+            "band": "mesh_2g4",
+            "hub": {"takes": 3, "has": 2},
+            "nodes": [
+                {"id": "h", "kind": "hub", "tx_dbm": 4, "sensitivity_dbm": -97},
+                {"id": "r", "kind": "router", "tx_dbm": 4, "sensitivity_dbm": -97, "loss_db": 10},
+                {"id": "e", "kind": "end", "tx_dbm": 4, "sensitivity_dbm": -97},
+            ],
+            "links": [
+                {"a": "h", "b": "r", "d_m": 10, "walls": {"plasterboard": 0, "brick": 1}, "floors": 0},
+                {"a": "r", "b": "e", "d_m": 5, "walls": {}, "floors": 0},
+            ],
+            "wifi_channels": [1, 6],
+        }
+        status, answer = self.run_on("radio", site)
+        self.assertEqual(status, 0)
+        # 4 + 97 - (67.75 + 28 - 28) - 7 - 10 dB.
+        self.assertAlmostEqual(answer["links"][0]["margin_db"], 16.25, delta=0.1)
+        self.assertEqual(answer["reached"], {"h": 0, "r": 1, "e": 2})
+        self.assertEqual((answer["cut_points"], answer["full"]), (["r"], True))
+        self.assertEqual(len(answer["channel"]["overlap"]), 16)
+        self.assertEqual(answer["channel"]["overlap"][str(answer["channel"]["best"])], 0.0)
+        status, answer = self.run_on("radio", {**site, "nodes": site["nodes"][1:]})
+        self.assertEqual((status, answer["errors"][0]["code"]), (1, "not_one_hub"))
+
+    def test_programs_prints_times_with_their_offset(self) -> None:
+        """Over the change of clock, with an hour more on the night that has it; a site without zone is refused."""
+        plan = {
+            **{"zone": "Europe/London", "lat": 51.5, "lon": 0.0, "from": "2026-10-24", "days": 2},
+            "programs": [{"kind": "weekly", "days": ["sat"], "on": "18:30", "off": "sunrise"}],
+        }
+        status, answer = self.run_on("programs", plan)
+        self.assertEqual(status, 0)
+        self.assertEqual(answer["on"][0]["from"], "2026-10-24T18:30:00+01:00")
+        self.assertTrue(answer["on"][0]["to"].endswith("+00:00"))
+        self.assertEqual([one["code"] for one in answer["conflicts"]], ["lit_all_night"])
+        self.assertGreater(answer["hours"], 13.0)
+        status, answer = self.run_on("programs", {**plan, "zone": ""})
+        self.assertEqual((status, answer["errors"][0]["code"]), (1, "no_zone"))
+
     def test_choose_prints_the_window_and_the_parts_in_order(self) -> None:
         """Usual values where none are given; a part of the file is told by its place when it is none."""
         document = {**CASES[0], "spread": False}

@@ -23,6 +23,7 @@ _APPS = (
     "fitting",
     "visits",
     "proving",
+    "setup",
 )
 _kept: dict[Any, str] = {}
 

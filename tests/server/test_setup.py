@@ -7,7 +7,7 @@ from typing import Any
 
 from accounts.models import Role
 from audit.models import Change
-from ember_core.pairing.cards import cards
+from ember_core.pairing.cards import Levels, cards
 from ember_core.programs.conflicts import Code
 from ember_core.rules.names import Confusion
 from ember_core.rules.paths import Failure
@@ -309,6 +309,7 @@ class Words(ServerTest):
                 self.assertEqual(set(texts["conflicts"]), {one.value for one in Code})
                 self.assertEqual(set(texts["confusions"]), {one.value for one in Confusion})
                 self.assertEqual(set(texts["failures"]), {one.value for one in Failure})
+                self.assertEqual(set(texts["levels"]), {one.value for one in Levels} - {""})
                 self.assertLessEqual({card.shows for card in cards().values()}, set(texts["shows"]))
 
 

@@ -32,6 +32,15 @@ class Act(StrEnum):
     FIRST_POWER = "first_power"
 
 
+class Levels(StrEnum):
+    """How the levels of a dimmer are set."""
+
+    NONE = ""
+    APP = "app"
+    BUTTONS = "buttons"
+    TRIMMER = "trimmer"
+
+
 class Prepare(StrEnum):
     """What is done to a control before it joins anything."""
 
@@ -60,7 +69,8 @@ class Card:
     shows : code of what it shows meanwhile. reset, reset_s : how everything it knows is taken from it.
     prepare_s : what comes before, and how long it takes. link_s : linking a remote to its dimmer.
     link_window_s : for so long a dimmer can be linked, once asked. first_window_s : for so long after its power comes
-        on it listens to the hub alone. waits_for : cards of which one must have joined before.
+        on it listens to the hub alone. levels : how they are set, where it has any.
+    waits_for : cards of which one must have joined before.
     """
 
     code: str
@@ -81,6 +91,7 @@ class Card:
     first_window_s: float = 0.0
     waits_for: tuple[str, ...] = ()
     firmware_s: float = 0.0
+    levels: Levels = Levels.NONE
 
     @property
     def by_power(self) -> bool:
@@ -106,7 +117,17 @@ def read_card(reader: Reader, data: Any, path: str) -> Card:
         path,
         {
             *("code", "band", "kind", "act", "times", "act_s", "window_s", "join_s", "shows", "reset", "reset_s"),
-            *("prepare", "companion", "link_s", "link_window_s", "first_window_s", "waits_for", "firmware_s", "note"),
+            *(
+                "prepare",
+                "companion",
+                "link_s",
+                "link_window_s",
+                "first_window_s",
+                "waits_for",
+                "firmware_s",
+                "levels",
+                "note",
+            ),
         },
     )
 
@@ -143,4 +164,5 @@ def read_card(reader: Reader, data: Any, path: str) -> Card:
         first_window_s=seconds("first_window_s"),
         waits_for=tuple(reader.text(one, f"{path}.waits_for[{k}]") for k, one in enumerate(waits)),
         firmware_s=seconds("firmware_s"),
+        levels=reader.word(given.get("levels", ""), f"{path}.levels", Levels),
     )

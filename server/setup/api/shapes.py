@@ -186,6 +186,14 @@ class PairMarkSerializer(serializers.Serializer):
     at = serializers.DateTimeField()
 
 
+class OpenDeviceSerializer(serializers.Serializer):
+    """A device that is not in yet."""
+
+    id = serializers.CharField()
+    name = serializers.CharField()
+    is_left_out = serializers.BooleanField()
+
+
 class PairingSerializer(serializers.Serializer):
     """The plan of a hub."""
 
@@ -193,6 +201,7 @@ class PairingSerializer(serializers.Serializer):
     hub_name = serializers.CharField()
     is_possible = serializers.BooleanField()
     is_done = serializers.BooleanField()
+    open = OpenDeviceSerializer(many=True)
     against = AgainstSerializer(many=True)
     seconds = serializers.FloatField()
     steps = PairStepSerializer(many=True)
@@ -230,6 +239,7 @@ class RehearseAskSerializer(serializers.Serializer):
     """A rehearsal, with steps that hands come to late [s]."""
 
     hub = serializers.CharField(max_length=80)
+    without = serializers.ListField(child=serializers.CharField(max_length=80), max_length=250, default=list)
     late = serializers.DictField(child=serializers.FloatField(min_value=0.0, max_value=86_400.0), default=dict)
 
 
@@ -301,6 +311,7 @@ class ProgramsSerializer(serializers.Serializer):
     document = serializers.DictField()
     version = serializers.IntegerField()
     missing = serializers.ListField(child=serializers.CharField(), help_text="codes of what the site lacks")
+    levels_how = serializers.CharField(help_text="how the levels of this control are set; empty where unknown")
     first = serializers.CharField()
     zone = serializers.CharField()
     days = ProgramDaySerializer(many=True)

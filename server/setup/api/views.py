@@ -24,6 +24,7 @@ from setup.services import houses, joining, programming, rehearsing, working
 from sites.models import Site
 
 HUB = OpenApiParameter("hub", OpenApiTypes.STR, required=True, description="of which hub")
+WITHOUT = OpenApiParameter("without", OpenApiTypes.STR, many=True, description="devices that are left out this time")
 FIRST = OpenApiParameter("first", OpenApiTypes.DATE, description="the first day that is shown; today by default")
 ICS = {(200, "text/calendar"): OpenApiTypes.STR}
 
@@ -72,10 +73,13 @@ class PairingView(APIView):
 
     record = Site
 
-    @extend_schema(parameters=[HUB], responses={200: shapes.PairingSerializer, **READ_PROBLEMS, **problems(422)})
+    @extend_schema(
+        parameters=[HUB, WITHOUT], responses={200: shapes.PairingSerializer, **READ_PROBLEMS, **problems(422)}
+    )
     def get(self, request: Request, pk: Any) -> Response:
         """Steps for what is not in yet."""
-        return Response(joining.pairing_answer(_site(pk), request.query_params.get("hub", "")))
+        hub, without = request.query_params.get("hub", ""), frozenset(request.query_params.getlist("without"))
+        return Response(joining.pairing_answer(_site(pk), hub, without))
 
 
 class PairMarksView(APIView):
@@ -115,7 +119,7 @@ class RehearseView(APIView):
         """Every step, in simulated time."""
         given = _given(shapes.RehearseAskSerializer, request)
         with heavy.slot():
-            return Response(rehearsing.rehearse(_site(pk), given["hub"], given["late"]))
+            return Response(rehearsing.rehearse(_site(pk), given["hub"], given["late"], frozenset(given["without"])))
 
 
 class WorksView(APIView):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 from accounts.models import User
@@ -45,18 +46,30 @@ def job_at(site: Site, house: House, hub: HubPlace, joined: set[str]) -> Job:
     return job_of(house, hub, breakers_of(site), frozenset(joined))
 
 
+def left_out(job: Job, without: frozenset[str]) -> Job:
+    """A job without some devices, and without remotes of a dimmer that is left out."""
+    gone = without | {device.id for device in job.devices if device.dimmer in without}
+    return replace(job, devices=tuple(device for device in job.devices if device.id not in gone))
+
+
 def key_of(step: Step) -> str:
     """The name of a step; a device that is asked twice has two."""
     return ":".join((step.do.value, step.device, "" if step.prepare is None else step.prepare.value))
 
 
-def pairing_answer(site: Site, hub_name: str) -> Json:
-    """The plan for what is not in yet, what is in, and what is against the rest."""
+def pairing_answer(site: Site, hub_name: str, without: frozenset[str] = frozenset()) -> Json:
+    """The plan for what is not in yet, what is in, and what is against the rest.
+
+    Parameters
+    ----------
+    without : devices that are left out this time; a remote whose dimmer is left out is left out too.
+    """
     house = house_of(site)
     hub = hub_of(house, hub_name)
     marks = [mark for mark in marks_of(site) if mark.hub == hub.id]
     joined = joined_of(marks).get(hub.id, set())
-    job = job_at(site, house, hub, joined)
+    whole = job_at(site, house, hub, joined)
+    job = left_out(whole, without)
     made = plan(job) if job.devices else Pairing(steps=(), against=())
     texts = catalogue("setup")
     names = _names(house)
@@ -64,7 +77,8 @@ def pairing_answer(site: Site, hub_name: str) -> Json:
         "hub": hub.id,
         "hub_name": hub.name,
         "is_possible": made.is_possible,
-        "is_done": not job.devices and bool(joined),
+        "is_done": not whole.devices and bool(joined),
+        "open": [{"id": one.id, "name": names[one.id], "is_left_out": one not in job.devices} for one in whole.devices],
         "against": [_against(one, names, texts) for one in made.against],
         "seconds": made.seconds,
         "steps": [_step(one, house, hub, names, texts) for one in made.steps],

@@ -17,7 +17,7 @@ from ember_core.programs.simulate import run
 from ember_server.problems import StaleVersion
 from loops.models import Gang
 from setup.models import Programs
-from setup.services.houses import house_row
+from setup.services.houses import house_of, house_row
 from wording.texts import catalogue, fill
 
 Json = dict[str, Any]
@@ -86,7 +86,10 @@ def programs_answer(
     """
     row = programs_row(gang)
     tried = row.document if document is None else document
-    answer: Json = {"document": tried, "version": row.version, "missing": [], **_nothing()}
+    answer: Json = {
+        **{"document": tried, "version": row.version, "missing": []},
+        **{"levels_how": _levels_how(gang), **_nothing()},
+    }
     if document is None:
         try:
             plan = plan_of(gang, tried, first, SHOWN_DAYS)
@@ -118,6 +121,14 @@ def programs_answer(
             for begin, end in found.clock_lost
         ],
     }
+
+
+def _levels_how(gang: Gang) -> str:
+    """How the levels of this gang's control are set; empty where no device is noted, or it has none."""
+    device = house_of(gang.loop.site).of_gang(str(gang.pk))
+    return (
+        "" if device is None or not device.card.levels else str(catalogue("setup")["levels"][device.card.levels.value])
+    )
 
 
 def _nothing() -> Json:

@@ -9,7 +9,7 @@ from typing import Any
 from ember_core.pairing.plan import Do, Step, plan
 from ember_server.problems import Problem
 from setup.services.houses import house_of
-from setup.services.joining import hub_of, job_at, key_of
+from setup.services.joining import hub_of, job_at, key_of, left_out
 from setup.services.marks import joined_at
 from sites.models import Site
 from standins import hub_server
@@ -34,12 +34,13 @@ def new_hub(job_data: Json) -> HttpHub:
     return HttpHub(host, port, path)
 
 
-def rehearse(site: Site, hub_name: str, late: dict[str, float]) -> Json:
+def rehearse(site: Site, hub_name: str, late: dict[str, float], without: frozenset[str] = frozenset()) -> Json:
     """Every step of the plan on the stand-in.
 
     Parameters
     ----------
     late : by the key of a step, how much later than planned hands come to it [s]; everything after it is as late.
+    without : devices that are left out this time.
 
     Raises
     ------
@@ -47,7 +48,7 @@ def rehearse(site: Site, hub_name: str, late: dict[str, float]) -> Json:
     """
     house = house_of(site)
     place = hub_of(house, hub_name)
-    job = job_at(site, house, place, joined_at(site).get(place.id, set()))
+    job = left_out(job_at(site, house, place, joined_at(site).get(place.id, set())), without)
     made = plan(job)
     if not made.is_possible:
         raise Problem(422, "plan_not_possible", path="hub")

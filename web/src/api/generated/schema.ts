@@ -4604,6 +4604,12 @@ export interface components {
          * @enum {string}
          */
         OccasionEnum: "off_state" | "after_fitting";
+        /** @description A device that is not in yet. */
+        OpenDevice: {
+            id: string;
+            name: string;
+            is_left_out: boolean;
+        };
         /** @description An open isolation on the board, with its site. */
         OpenIsolation: {
             /** Format: uuid */
@@ -4830,6 +4836,7 @@ export interface components {
             hub_name: string;
             is_possible: boolean;
             is_done: boolean;
+            open: components["schemas"]["OpenDevice"][];
             against: components["schemas"]["Against"][];
             /** Format: double */
             seconds: number;
@@ -5317,6 +5324,8 @@ export interface components {
             version: number;
             /** @description codes of what the site lacks */
             missing: string[];
+            /** @description how the levels of this control are set; empty where unknown */
+            levels_how: string;
             first: string;
             zone: string;
             days: components["schemas"]["ProgramDay"][];
@@ -5658,6 +5667,7 @@ export interface components {
         /** @description A rehearsal, with steps that hands come to late [s]. */
         RehearseAskRequest: {
             hub: string;
+            without?: string[];
             late?: {
                 [key: string]: number;
             };
@@ -17856,6 +17866,8 @@ export interface operations {
             query: {
                 /** @description of which hub */
                 hub: string;
+                /** @description devices that are left out this time */
+                without?: string[];
             };
             header?: never;
             path: {

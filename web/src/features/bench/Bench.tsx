@@ -203,7 +203,7 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
           onShow={() => showThread(true)}
         />
       )}
-      <div className="bench-body">
+      <div className={step === "setup" ? "bench-body is-wide" : "bench-body"}>
         <StepRail at={{ step, tab }} onGo={go} />
         <section
           className={`work${age === "away" && !isSurveyStep(step) ? " is-old" : ""}`}
@@ -307,7 +307,7 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
         </section>
         {isSurveyStep(step) && survey.data && choices.data ? (
           <SurveyPanel survey={survey.data} choices={choices.data} region={loop.region} />
-        ) : step === "fit" ? (
+        ) : step === "setup" ? null : step === "fit" ? (
           <Suspense fallback={null}>
             <FitPanel loop={loop.id} />
           </Suspense>

@@ -59,9 +59,6 @@ export function Fails({ site, loop, onRadio }: { site: string; loop: string; onR
                       {cell.lost.length > 0 && (
                         <small>{say(words.lost, { ways: cell.lost.join(", ") })}</small>
                       )}
-                      {cell.works === "some" && (
-                        <small>{say(words.left, { ways: cell.left.join(", ") })}</small>
-                      )}
                       {cell.by !== "" && failure.code === "mesh_router_out" && (
                         <small>{say(words.by, { name: cell.by })}</small>
                       )}

@@ -1,11 +1,11 @@
 /** Rooms by floor with the devices in them, and the links between rooms: a drawing of what was noted, not to scale. */
-import { texts } from "../../texts";
+import { say, texts } from "../../texts";
 import type { House, HubFits } from "./queries";
 
 const words = texts.setup;
 const WIDTH = 760;
 const ROW = 104;
-const BOX = { w: 148, h: 56 };
+const BOX = { w: 164, h: 56 };
 
 interface Room {
   id: string;
@@ -13,10 +13,21 @@ interface Room {
   floor?: number | null;
 }
 
+interface Spot {
+  x: number;
+  y: number;
+  column: number;
+}
+
 interface Line {
   a: string;
   b: string;
   verdict: "sure" | "likely" | "poor" | "no";
+}
+
+/** A link within one row goes round the rooms that stand between. */
+function sag(a: Spot, b: Spot): number {
+  return a.y === b.y && Math.abs(a.column - b.column) > 1 ? ROW * 0.9 : 0;
 }
 
 /** The best link between each two rooms. */
@@ -42,13 +53,14 @@ export function HousePicture({ hub, house }: { hub: HubFits; house: House }) {
     // No more boxes beside each other than there is room for.
     return Array.from({ length: Math.ceil(here.length / 4) }, (_, k) => here.slice(4 * k, 4 * k + 4));
   });
-  const at = new Map<string, { x: number; y: number }>();
+  const at = new Map<string, Spot>();
   rows.forEach((row, y) =>
     row.forEach((room, x) =>
       at.set(room.id, {
         // Every other row stands a little aside, so that lines do not run through boxes.
         x: (WIDTH * (x + 0.5 + (y % 2 ? 0.14 : -0.06))) / Math.max(row.length, 2.6),
         y: ROW * (y + 0.5),
+        column: x,
       }),
     ),
   );
@@ -69,13 +81,10 @@ export function HousePicture({ hub, house }: { hub: HubFits; house: House }) {
           const [a, b] = [at.get(line.a), at.get(line.b)];
           if (a === undefined || b === undefined) return null;
           return (
-            <line
+            <path
               key={`${line.a}|${line.b}`}
               className={`radio-link is-${line.verdict}`}
-              x1={a.x}
-              y1={a.y}
-              x2={b.x}
-              y2={b.y}
+              d={`M${a.x} ${a.y} Q${(a.x + b.x) / 2} ${(a.y + b.y) / 2 + sag(a, b)} ${b.x} ${b.y}`}
             />
           );
         })}
@@ -95,9 +104,9 @@ export function HousePicture({ hub, house }: { hub: HubFits; house: House }) {
               <text y={16} className="room-inside">
                 {[
                   ...(hub.room === room.id ? [words.hub] : []),
-                  ...(inside.length > 0 ? [`${inside.length} ×`] : []),
-                  ...(worst === "no" ? ["○"] : worst === "unknown" && inside.length > 0 ? ["?"] : []),
-                ].join(" ")}
+                  ...(inside.length > 0 ? [say(words.inRoom, { count: inside.length })] : []),
+                  ...(worst === "no" ? [words.outOfRange] : worst === "unknown" ? ["?"] : []),
+                ].join(" · ")}
               </text>
             </g>
           );

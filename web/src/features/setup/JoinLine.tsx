@@ -5,6 +5,7 @@ import type { PairStep } from "./queries";
 const words = texts.setup.join;
 const WIDTH = 760;
 const LEFT = 84;
+const ENDS = new Set(["join", "link", "close"]);
 
 export function clockOf(seconds: number): string {
   const whole = Math.max(0, Math.ceil(seconds));
@@ -25,7 +26,11 @@ function opens(steps: readonly PairStep[]): { from: number; to: number }[] {
 }
 
 export function JoinLine({ steps }: { steps: readonly PairStep[] }) {
-  const whole = steps.at(-1)?.end_s ?? 1;
+  // What comes after the last of joining takes long and needs no drawing.
+  const last = steps.findLastIndex((step) => ENDS.has(step.do));
+  const drawn = steps.slice(0, last + 1);
+  const after = steps.slice(last + 1);
+  const whole = drawn.at(-1)?.end_s ?? 1;
   const x = (seconds: number) => LEFT + ((WIDTH - LEFT - 8) * seconds) / whole;
   const every = [30, 60, 120, 300, 600, 1200].find((one) => whole / one <= 8) ?? 3600;
   const ticks = Array.from({ length: Math.floor(whole / every) + 1 }, (_, k) => k * every);
@@ -39,7 +44,7 @@ export function JoinLine({ steps }: { steps: readonly PairStep[] }) {
         <text x={0} y={60}>
           {words.hands}
         </text>
-        {opens(steps).map((one) => (
+        {opens(drawn).map((one) => (
           <rect
             key={one.from}
             className="network-open"
@@ -49,7 +54,7 @@ export function JoinLine({ steps }: { steps: readonly PairStep[] }) {
             height={20}
           />
         ))}
-        {steps.map((step, k) => (
+        {drawn.map((step, k) => (
           <rect
             key={`${step.key}${k}`}
             className={`hand-step is-${step.do}`}
@@ -67,6 +72,14 @@ export function JoinLine({ steps }: { steps: readonly PairStep[] }) {
           </text>
         ))}
       </svg>
+      {after.length > 0 && (
+        <p className="quiet">
+          {say(words.after, {
+            count: after.length,
+            minutes: Math.ceil(((after.at(-1)?.end_s ?? 0) - whole) / 60),
+          })}
+        </p>
+      )}
       <details>
         <summary>{words.all}</summary>
         <ol className="join-list">

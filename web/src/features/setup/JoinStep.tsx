@@ -109,6 +109,9 @@ export function JoinStep({ loop, hub, run, joined, mayEdit, onRun }: Props) {
           </button>
         </div>
       )}
+      {run.again.length === 0 && run.steps[run.at + 1] !== undefined && (
+        <p className="quiet join-next">{say(words.next, { what: run.steps[run.at + 1]?.title ?? "" })}</p>
+      )}
       {step.back_out && isWaiting && <p className="quiet">{say(words.backOut, { how: step.back_out })}</p>}
       {isTelling && (
         <ReasonDialog

@@ -52,8 +52,9 @@ export function Joining({ house, loop, mayEdit, onRadio }: Props) {
 }
 
 function AtHub({ hub, loop, mayEdit, onRadio }: Omit<Props, "house"> & { hub: string }) {
-  const query = usePairing(loop.site, hub);
-  const rehearsal = useRehearse(loop.site, hub);
+  const [without, leaveOut] = useState<readonly string[]>([]);
+  const query = usePairing(loop.site, hub, without);
+  const rehearsal = useRehearse(loop.site, hub, without);
   const entries = usePairEntries(loop.site);
   const [run, setRun] = useRun(loop.site, hub);
   const pairing = query.data;
@@ -66,19 +67,17 @@ function AtHub({ hub, loop, mayEdit, onRadio }: Omit<Props, "house"> & { hub: st
       <p className="quiet">{texts.bench.computing}</p>
     );
   }
-  const joins = pairing?.steps.filter((step) => step.do === "join").length ?? 0;
   const minutes = Math.ceil((pairing?.seconds ?? 0) / 60);
+  const count = {
+    joined: pairing?.joined.length ?? 0,
+    left: pairing?.open.filter((one) => !one.is_left_out).length ?? 0,
+    minutes,
+  };
   return (
     <div className="fit joining">
       {pairing && (
         <p className="fit-count" role="status">
-          {pairing.is_done
-            ? words.done
-            : say(words.count, {
-                joined: pairing.joined.length,
-                left: joins || pairing.against.length,
-                minutes,
-              })}
+          {pairing.is_done ? words.done : say(pairing.is_possible ? words.count : words.countOnly, count)}
         </p>
       )}
       {entries.map((entry) => (
@@ -100,6 +99,8 @@ function AtHub({ hub, loop, mayEdit, onRadio }: Omit<Props, "house"> & { hub: st
           <Beginning
             pairing={pairing}
             mayEdit={mayEdit}
+            without={without}
+            onLeaveOut={leaveOut}
             onRadio={onRadio}
             onBegin={() => setRun(freshRun(pairing))}
           />
@@ -141,33 +142,87 @@ function AtHub({ hub, loop, mayEdit, onRadio }: Omit<Props, "house"> & { hub: st
 interface BeginningProps {
   pairing: Pairing;
   mayEdit: boolean;
+  /** Devices that are left out this time. */
+  without: readonly string[];
+  onLeaveOut: (next: readonly string[]) => void;
   onRadio: () => void;
   onBegin: () => void;
 }
 
-function Beginning({ pairing, mayEdit, onRadio, onBegin }: BeginningProps) {
+function LeaveOut({
+  pairing,
+  without,
+  onLeaveOut,
+}: Pick<BeginningProps, "pairing" | "without" | "onLeaveOut">) {
+  return (
+    <fieldset className="leave-out" aria-label={words.leaveOut}>
+      {pairing.open.map((one) => (
+        <label key={one.id}>
+          <input
+            type="checkbox"
+            checked={one.is_left_out}
+            disabled={one.is_left_out && !without.includes(one.id)}
+            onChange={(event) =>
+              onLeaveOut(
+                event.target.checked ? [...without, one.id] : without.filter((other) => other !== one.id),
+              )
+            }
+          />
+          {one.name}
+        </label>
+      ))}
+    </fieldset>
+  );
+}
+
+function Beginning(props: BeginningProps) {
+  const { pairing, mayEdit, without, onLeaveOut, onRadio, onBegin } = props;
+  const hindered = pairing.against.map((one) => one.device).filter(Boolean);
   if (!pairing.is_possible) {
     return (
-      <div className="notice" role="alert">
-        <div>
-          <b>{words.against}</b>
-          <ul className="plain-list">
-            {pairing.against.map((one) => (
-              <li key={`${one.code}${one.device}`}>{one.text}</li>
-            ))}
-          </ul>
+      <>
+        <div className="notice" role="alert">
+          <div>
+            <b>{words.against}</b>
+            <ul className="plain-list">
+              {pairing.against.map((one) => (
+                <li key={`${one.code}${one.device}`}>{one.text}</li>
+              ))}
+            </ul>
+          </div>
+          <span className="form-buttons">
+            <button type="button" className="outlined" onClick={onRadio}>
+              {words.toRadio}
+            </button>
+            {hindered.length > 0 && (
+              <button
+                type="button"
+                className="solid"
+                onClick={() => onLeaveOut([...new Set([...without, ...hindered])])}
+              >
+                {words.withoutThem}
+              </button>
+            )}
+          </span>
         </div>
-        <button type="button" className="outlined" onClick={onRadio}>
-          {words.toRadio}
-        </button>
-      </div>
+        <h3>{words.leaveOut}</h3>
+        <LeaveOut pairing={pairing} without={without} onLeaveOut={onLeaveOut} />
+      </>
     );
   }
-  if (pairing.steps.length === 0 || !mayEdit) return null;
+  if (pairing.open.length === 0) return null;
   return (
-    <button type="button" className="solid fit-tick" onClick={onBegin}>
-      {words.begin}
-    </button>
+    <>
+      {mayEdit && pairing.steps.length > 0 && (
+        <button type="button" className="solid fit-tick" onClick={onBegin}>
+          {words.begin}
+        </button>
+      )}
+      <details open={without.length > 0}>
+        <summary>{words.leaveOut}</summary>
+        <LeaveOut pairing={pairing} without={without} onLeaveOut={onLeaveOut} />
+      </details>
+    </>
   );
 }
 

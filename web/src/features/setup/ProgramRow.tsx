@@ -37,7 +37,7 @@ export function ProgramRow({ number, program, errors, onProgram, onRemove }: Pro
   return (
     <fieldset className="row-set program">
       <legend>{say(words.program, { number })}</legend>
-      <label className="field">
+      <label className="field is-kind">
         {words.kind}
         <select
           value={program.kind}

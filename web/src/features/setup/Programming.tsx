@@ -2,6 +2,7 @@
 import { useState } from "react";
 import { Refusal } from "../../api/client";
 import { say, texts } from "../../texts";
+import type { Gang } from "../bench/draft";
 import { useRested } from "../bench/useRested";
 import { useDraft } from "../visits/useDraft";
 import { type Programs, useKeepPrograms, usePrograms, useTried } from "./queries";
@@ -15,13 +16,14 @@ const CUTS = ["none", "1", "600", "28800"] as const;
 const RESTARTS = ["off", "on", "as_before"] as const;
 
 interface Props {
-  gang: string;
+  gang: Gang;
   mayEdit: boolean;
   onRadio: () => void;
+  onLevels: () => void;
 }
 
-export function Programming({ gang, mayEdit, onRadio }: Props) {
-  const query = usePrograms(gang);
+export function Programming({ gang, mayEdit, onRadio, onLevels }: Props) {
+  const query = usePrograms(gang.id);
   const kept = query.data;
   if (kept === undefined) {
     return query.isError ? (
@@ -42,7 +44,32 @@ export function Programming({ gang, mayEdit, onRadio }: Props) {
       </div>
     );
   }
-  return <Editor gang={gang} kept={kept} mayEdit={mayEdit} />;
+  return (
+    <>
+      <Levels gang={gang} how={kept.levels_how} onLevels={onLevels} />
+      <Editor gang={gang.id} kept={kept} mayEdit={mayEdit} />
+    </>
+  );
+}
+
+/** What was found and set of a dimmer, where it is a dimmer at all. */
+function Levels({ gang, how, onLevels }: { gang: Gang; how: string; onLevels: () => void }) {
+  const set = Object.entries(texts.lit.trims).flatMap(([name, label]) => {
+    const value = (gang.trims as Record<string, number | null> | null)?.[name];
+    return typeof label === "string" && typeof value === "number" ? [`${label} ${value}°`] : [];
+  });
+  if (how === "" && set.length === 0) return null;
+  return (
+    <section aria-label={words.levels}>
+      <h2>{words.levels}</h2>
+      <p>
+        {how} {set.length > 0 ? set.join(" · ") : words.levelsNone}{" "}
+        <button type="button" className="plain" onClick={onLevels}>
+          {words.toLightOn}
+        </button>
+      </p>
+    </section>
+  );
 }
 
 function Editor({ gang, kept, mayEdit }: { gang: string; kept: Programs; mayEdit: boolean }) {
@@ -169,7 +196,8 @@ function Editor({ gang, kept, mayEdit }: { gang: string; kept: Programs; mayEdit
           </a>
         </p>
       )}
-      {shown && (
+      {draft.programs.length === 0 && <p className="quiet">{words.none}</p>}
+      {shown && draft.programs.length > 0 && (
         <section
           aria-label={words.strip}
           aria-busy={tried.isPlaceholderData}
@@ -177,11 +205,11 @@ function Editor({ gang, kept, mayEdit }: { gang: string; kept: Programs; mayEdit
         >
           <h2>{words.strip}</h2>
           <div className="row-set">
-            <label className="field">
+            <label className="field is-date">
               {words.firstDay}
               <input type="date" value={first} onChange={(event) => setFirst(event.target.value)} />
             </label>
-            <label className="field">
+            <label className="field is-wide">
               {words.cut}
               <select value={cut} onChange={(event) => setCut(event.target.value as typeof cut)}>
                 {CUTS.map((one) => (

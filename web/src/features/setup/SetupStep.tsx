@@ -35,7 +35,15 @@ export function SetupStep({ loop, gang, tab, mayEdit, onGo }: Props) {
     <div className="setup">
       {tab === "radio" && <RadioOf house={house.data} loop={loop} mayEdit={mayEdit} />}
       {tab === "join" && <Joining house={house.data} loop={loop} mayEdit={mayEdit} onRadio={toRadio} />}
-      {tab === "programs" && <Programming key={gang.id} gang={gang.id} mayEdit={mayEdit} onRadio={toRadio} />}
+      {tab === "programs" && (
+        <Programming
+          key={gang.id}
+          gang={gang}
+          mayEdit={mayEdit}
+          onRadio={toRadio}
+          onLevels={() => onGo("judge", "light_on")}
+        />
+      )}
       {tab === "fails" && <Fails site={loop.site} loop={loop.id} onRadio={toRadio} />}
     </div>
   );

@@ -39,28 +39,28 @@ export function useKeepHouse(site: string) {
   });
 }
 
-export function usePairing(site: string, hub: string | null) {
+export function usePairing(site: string, hub: string, without: readonly string[]) {
   return useQuery({
-    queryKey: ["pairing", site, hub],
+    queryKey: ["pairing", site, hub, [...without]],
     queryFn: () =>
       answered(
         api.GET("/api/v1/sites/{id}/pairing/", {
-          params: { path: { id: site }, query: { hub: hub ?? "" } },
+          params: { path: { id: site }, query: { hub, without: [...without] } },
         }),
       ),
-    enabled: hub !== null,
+    placeholderData: (before) => before,
     refetchInterval: ASK_EVERY_MS,
     refetchIntervalInBackground: false,
   });
 }
 
-export function useRehearse(site: string, hub: string) {
+export function useRehearse(site: string, hub: string, without: readonly string[]) {
   return useMutation({
     mutationFn: () =>
       answered(
         api.POST("/api/v1/sites/{id}/pairing/rehearse/", {
           params: { path: { id: site } },
-          body: { hub, late: {} },
+          body: { hub, without: [...without], late: {} },
         }),
       ),
   });

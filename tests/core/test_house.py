@@ -1,0 +1,111 @@
+"""A house: what is unknown stays unknown, a help that is named helps, what has joined carries others, what works."""
+
+from __future__ import annotations
+
+import unittest
+from typing import Any
+
+from ember_core.house.document import House, read
+from ember_core.house.fits import Help, fits, job_of
+from ember_core.house.works import works
+from ember_core.pairing.plan import plan
+from ember_core.radio.budget import Verdict
+from ember_core.rules.paths import Failure, Works
+
+Json = dict[str, Any]
+
+
+def house(devices: list[Json], **changes: Any) -> House:
+    """An office with a hub, a store beside it, a cellar behind thick walls."""
+    return read(
+        {
+            "rooms": [{"id": "o", "name": "Office"}, {"id": "s", "name": "Store"}, {"id": "c", "name": "Cellar"}],
+            "between": [
+                {"a": "o", "b": "s", "d_m": 6, "walls": {"brick": 1}},
+                {"a": "s", "b": "c", "d_m": 6, "walls": {"stone": 1}},
+                {"a": "o", "b": "c", "d_m": 11, "walls": {"stone": 2, "brick": 1}, "floors": 1},
+            ],
+            "hubs": [{"id": "h", "name": "Hub", "room": "o", "bands": ["mesh_2g4"], "window_s": 60}],
+            "devices": [{"hub": "h", "name": one["id"], **one} for one in devices],
+            **changes,
+        }
+    )
+
+
+PLUG: Json = {"id": "plug", "room": "s", "card": "plug_router"}
+LAMP: Json = {
+    "id": "lamp",
+    "room": "c",
+    "card": "two_wire_switch",
+    "metal_box": False,
+    "metal_plate": False,
+    "gang": "g",
+}
+
+
+class Reach(unittest.TestCase):
+    """In range or not."""
+
+    def test_a_help_that_is_named_helps(self) -> None:
+        """Alone the cellar is out of range; with the router that is proposed in the store it is reached surely."""
+        alone = fits(house([LAMP]))[0].fits[0]
+        self.assertIs(alone.verdict, Verdict.NO)
+        self.assertIn(Help.ROUTER, alone.helps)
+        self.assertIn(Help.MOVE_HUB, alone.helps)
+        found = {fit.device.id: fit for fit in fits(house([PLUG, LAMP]))[0].fits}
+        self.assertEqual((found["lamp"].hops, found["lamp"].trusted_hops), (2, 2))
+        moved = house([LAMP], hubs=[{"id": "h", "name": "Hub", "room": "s", "bands": ["mesh_2g4"], "window_s": 60}])
+        self.assertIn(fits(moved)[0].fits[0].verdict, (Verdict.SURE, Verdict.LIKELY))
+
+    def test_what_nobody_noted_is_unknown(self) -> None:
+        """No wall noted: neither in range nor out; nobody looked at box and plate: likely where it would be sure."""
+        unknown = fits(house([LAMP], between=[]))[0].fits[0]
+        self.assertEqual((unknown.verdict, unknown.known, unknown.helps), (None, False, (Help.NOTE_WALLS,)))
+        near = {**LAMP, "room": "s"}
+        seen = fits(house([near]))[0].fits[0].verdict
+        unseen = fits(house([{**near, "metal_box": None, "metal_plate": None}]))[0].fits[0].verdict
+        self.assertEqual((seen, unseen), (Verdict.SURE, Verdict.LIKELY))
+
+    def test_metal_takes_margin(self) -> None:
+        """Box and plate by their decibels."""
+        margins = [
+            fits(house([{**PLUG, "metal_box": box, "metal_plate": plate}]))[0].fits[0].weakest
+            for box, plate in ((False, False), (True, False), (True, True))
+        ]
+        values = [one.margin_db.typical for one in margins if one is not None]
+        self.assertAlmostEqual(values[0] - values[1], 10.0)
+        self.assertAlmostEqual(values[1] - values[2], 6.0)
+
+
+class Joining(unittest.TestCase):
+    """What is still to be joined."""
+
+    def test_what_has_joined_carries_others(self) -> None:
+        """With the plug in, the cellar's lamp can be planned alone; without it, it cannot."""
+        made = house([PLUG, LAMP])
+        hub = made.hubs[0]
+        with_plug = job_of(made, hub, {}, frozenset({"plug"}))
+        self.assertEqual([device.id for device in with_plug.devices], ["lamp"])
+        self.assertTrue(plan(with_plug).is_possible)
+        self.assertFalse(plan(job_of(house([LAMP]), hub, {})).is_possible)
+
+
+class Failing(unittest.TestCase):
+    """What still works."""
+
+    def test_a_router_between_and_a_hub_that_needs_the_internet(self) -> None:
+        """Unplugged, phone and programs are lost and the wall works; without internet such a hub is as good as none."""
+        made = house([PLUG, {**LAMP, "keeps": "hub"}])
+        cell = works(made).cell("~lamp:g", Failure.MESH_ROUTER_OUT)
+        assert cell is not None
+        self.assertEqual((cell.works, cell.left, cell.by), (Works.SOME, ("wall",), "plug"))
+        hub = {"id": "h", "name": "Hub", "room": "o", "bands": ["mesh_2g4"], "window_s": 60, "needs_internet": True}
+        cell = works(house([PLUG, {**LAMP, "keeps": "hub"}], hubs=[hub])).cell("~lamp:g", Failure.NO_INTERNET)
+        assert cell is not None
+        self.assertEqual(cell.left, ("wall",))
+
+    def test_an_old_switch_before_it_takes_everything(self) -> None:
+        """Flipped, nothing works."""
+        cell = works(house([PLUG, {**LAMP, "behind_switch": True}])).cell("~lamp:g", Failure.WALL_FLIPPED)
+        assert cell is not None
+        self.assertIs(cell.works, Works.NONE)

@@ -1,0 +1,221 @@
+"""Step Set up as people use it: noted key by key, joined against the clock, cut off, by two; programs that fail."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import Locator, Page, expect
+
+from accounts.models import User
+from demo.management.commands.load_demo import load_radio
+from loops.models import Loop
+from setup.models import House, PairMark, Programs
+from tests.interface.base import InterfaceTest
+
+
+class SetupPage(InterfaceTest):
+    """The tabs of the step."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        load_radio(User.objects.get(username="wren"))
+
+    def field(self, row: Locator, name: str) -> Locator:
+        """A field of a row by the beginning of its label."""
+        return row.locator("label", has_text=re.compile(f"^{re.escape(name)}")).locator("input, select").first
+
+    def at_tab(self, name: str, tab: str, page: Page | None = None) -> Page:
+        """A tab of a loop's step."""
+        page = self.open_loop(name, page)
+        self.go("Set up", tab, page=page)
+        return page
+
+    def section(self, page: Page, name: str) -> Locator:
+        """A part of the form."""
+        return page.get_by_role("region", name=name, exact=True)
+
+    def row(self, page: Page, title: str, number: int) -> Locator:
+        """A row of a table, added."""
+        self.section(page, title).get_by_role("button", name=f"Add: {title}").click()
+        return self.section(page, title).get_by_role("group", name=f"{title} {number}")
+
+
+class Noting(SetupPage):
+    """The radio of a site."""
+
+    def test_from_nothing_to_who_is_in_range(self) -> None:
+        """Typed key by key, a reload in the middle, a window of 0 s said beside its field, mended, kept, judged."""
+        House.objects.all().delete()
+        page = self.sign_in()
+        self.at_tab("Dock office", "In range")
+        page.get_by_role("button", name="Note rooms, hubs, devices").click()
+        self.typed(page.get_by_label("Time zone"), "America/New_York")
+        for number, name in ((1, "Plant room"), (2, "Dock office")):
+            self.typed(self.row(page, "Rooms", number).get_by_label("Name"), name)
+        page.reload()
+        page.get_by_role("button", name="Note rooms, hubs, devices").click()
+        expect(self.section(page, "Rooms").get_by_role("group", name="Rooms 2").get_by_label("Name")).to_have_value(
+            "Dock office"
+        )
+        between = self.row(page, "What lies between two rooms", 1)
+        self.field(between, "From").select_option(label="Plant room")
+        self.field(between, "To").select_option(label="Dock office")
+        self.typed(self.field(between, "Distance (m)"), "8,5")
+        self.typed(self.field(between, "Brick"), "1")
+        hub = self.row(page, "Hubs", 1)
+        self.typed(self.field(hub, "Name"), "Plant hub")
+        self.field(hub, "Room").select_option(label="Plant room")
+        self.typed(self.field(hub, "Open for (s)"), "0")
+        device = self.row(page, "Devices that join", 1)
+        self.typed(self.field(device, "Name"), "Dock lamp")
+        self.field(device, "Kind").select_option(label="switch without neutral, mesh")
+        self.field(device, "Room").select_option(label="Dock office")
+        self.field(device, "Hub").select_option(label="Plant hub")
+        self.field(device, "Controls").select_option(label="Dock office · 1")
+        page.get_by_role("button", name="Keep", exact=True).last.click()
+        expect(hub.get_by_text("is outside")).to_be_visible()
+        self.assertEqual(House.objects.count(), 0)
+        self.typed(self.field(hub, "Open for (s)"), "60")
+        page.get_by_role("button", name="Keep", exact=True).last.click()
+        found = page.get_by_role("region", name="Plant hub")
+        expect(found.get_by_role("listitem").filter(has_text="Dock lamp")).to_contain_text("in range")
+        expect(found).to_contain_text("nobody noted how many it takes")
+        document = House.objects.get().document
+        self.assertEqual(document["between"][0]["d_m"], 8.5)
+        self.assertIsNone(document["devices"][0]["metal_box"])
+
+    def test_two_people_note_and_neither_loses(self) -> None:
+        """The second is told that the first kept another; what was typed is still there."""
+        page = self.sign_in()
+        other = self.another("fenna")
+        for who in (page, other):
+            self.at_tab("Dock office", "In range", who)
+            who.get_by_role("button", name="Change what is noted").click()
+        box = "Channels of other Wi-Fi networks"
+        self.typed(other.get_by_label(box), "11")
+        other.get_by_role("button", name="Keep", exact=True).last.click()
+        expect(other.get_by_role("region", name="Plant hub")).to_be_visible()
+        self.typed(page.get_by_label(box), "6")
+        page.get_by_role("button", name="Keep", exact=True).last.click()
+        expect(page.get_by_role("alert")).to_contain_text("Somebody else kept another version")
+        expect(page.get_by_label(box)).to_have_value("6")
+        page.get_by_role("button", name="Keep mine over it").click()
+        expect(page.get_by_role("region", name="Plant hub")).to_be_visible()
+        self.assertEqual(House.objects.get(site__name="Larkspur Cannery").document["neighbours"], [6])
+
+
+class Joining(SetupPage):
+    """Step by step."""
+
+    def step(self, page: Page, title: str) -> Locator:
+        """The large step, once it is that one."""
+        card = page.get_by_role("article")
+        expect(card.get_by_role("heading", level=2)).to_contain_text(title)
+        return card
+
+    def until(self, page: Page, title: str) -> Locator:
+        """Press done until a step comes."""
+        card = page.get_by_role("article")
+        for _ in range(30):
+            shown = card.get_by_role("heading", level=2).inner_text()
+            if title in shown:
+                return card
+            card.get_by_role("button", name=re.compile("Done|It is linked|It has joined")).click()
+            expect(card.get_by_role("heading", level=2)).not_to_have_text(shown)
+        raise AssertionError(f"no step {title}")
+
+    def test_against_the_clock_with_a_reload_and_a_miss(self) -> None:
+        """The window runs on over a reload; once it has closed only what closed is repeated; then it is in."""
+        page = self.sign_in()
+        page.clock.install()
+        self.at_tab("Dock office", "Join")
+        page.get_by_role("button", name="Rehearse on the stand-in").click()
+        expect(page.get_by_text("On the stand-in everything joins")).to_be_visible()
+        page.get_by_role("button", name="Begin").click()
+        card = self.until(page, "Packing stair lamp: wait until it has joined")
+        expect(card.get_by_role("timer")).to_contain_text("left")
+        page.reload()
+        card = self.step(page, "Packing stair lamp: wait until it has joined")
+        page.clock.run_for(95_000)
+        expect(card.get_by_role("timer")).to_contain_text("The window has closed")
+        expect(card).to_contain_text("network open")
+        card.get_by_role("button", name="Not yet: what to repeat").click()
+        card = self.step(page, "Packing stair lamp: ask it to join")
+        expect(card).to_contain_text("Repeat only this")
+        card.get_by_role("button", name="Done").click()
+        card = self.step(page, "Packing stair lamp: wait until it has joined")
+        card.get_by_role("button", name="It has joined").click()
+        self.all_sent()
+        expect(page.get_by_role("region", name="In the network")).to_contain_text("Packing stair lamp, Wren Talley")
+        came = list(PairMark.objects.filter(device="packing-stair-lamp").values_list("step", "came"))
+        self.assertEqual(came[-2:], [("join:packing-stair-lamp:", "again"), ("join:packing-stair-lamp:", "worked")])
+
+    def test_cut_off_in_the_middle_and_seen_by_another(self) -> None:
+        """What joined waits on the device and arrives; the other sees it with the name, and their plan is shorter."""
+        page = self.sign_in()
+        self.at_tab("Dock office", "Join")
+        expect(page.get_by_text("0 in, 3 to join")).to_be_visible()
+        page.get_by_role("button", name="Begin").click()
+        card = self.until(page, "Dock office lamp: wait until it has joined")
+        self.context.set_offline(True)
+        card.get_by_role("button", name="It has joined").click()
+        expect(page.get_by_text("kept on this device, not arrived yet")).to_be_visible()
+        self.assertEqual(PairMark.objects.filter(step__startswith="join").count(), 0)
+        self.context.set_offline(False)
+        self.all_sent()
+        other = self.another("fenna")
+        self.at_tab("Dock office", "Join", other)
+        expect(other.get_by_text("1 in, 2 to join")).to_be_visible()
+        expect(other.get_by_role("region", name="In the network")).to_contain_text("Dock office lamp, Wren Talley")
+
+    def test_what_cannot_join_is_named_and_left_out(self) -> None:
+        """The mill's bell chamber: the plan says so, and goes on without it."""
+        page = self.sign_in()
+        self.at_tab("Gallery", "Join")
+        expect(page.get_by_role("alert")).to_contain_text("Bell chamber spots: out of range")
+        expect(page.get_by_role("button", name="Begin")).to_have_count(0)
+        page.get_by_role("button", name="Plan without them").click()
+        expect(page.get_by_role("button", name="Begin")).to_be_visible()
+        expect(page.get_by_role("checkbox", name="Bell chamber spots")).to_be_checked()
+        expect(page.get_by_text("0 in, 8 to join")).to_be_visible()
+
+
+class Week(SetupPage):
+    """Programs."""
+
+    def test_a_time_that_is_none_is_said_where_it_stands(self) -> None:
+        """25:00 typed key by key; nothing is kept; mended it shows, is kept, and outlives a reload."""
+        page = self.sign_in()
+        self.at_tab("Gallery", "Programs")
+        page.get_by_role("button", name="Add a program").click()
+        row = page.get_by_role("group", name="Program 1")
+        on = self.field(row, "On")
+        self.typed(on, "25:00")
+        expect(row).to_contain_text("“25:00” is no time")
+        page.reload()
+        expect(on).to_have_value("25:00")
+        self.assertFalse(Programs.objects.filter(gang__loop__name="Gallery").exists())
+        self.typed(on, "18:00")
+        page.get_by_label("First day").fill("2027-03-24")
+        strip = page.get_by_role("region", name="Eight days of the light")
+        expect(strip).to_contain_text("18:00–23:00")
+        expect(strip).to_contain_text("23 h: the clock changes")
+        expect(strip.get_by_role("status")).to_contain_text("40.0 h in these eight days, 1825 h a year")
+        strip.get_by_label("Try a power cut").select_option(label="10 min")
+        expect(strip.get_by_role("status")).to_contain_text("37.0 h")
+        page.get_by_role("button", name="Keep the programs").click()
+        expect(page.get_by_role("button", name="Keep the programs")).to_be_disabled()
+        page.reload()
+        expect(on).to_have_value("18:00")
+        self.assertEqual(Programs.objects.get(gang__loop__name="Gallery").document["programs"][0]["on"], "18:00")
+
+    def test_what_still_works_is_told_of_this_loop_first(self) -> None:
+        """The gallery's lamp with its remote; the wall works whatever fails."""
+        page = self.sign_in()
+        self.at_tab("Gallery", "When it fails")
+        row = page.get_by_role("row", name=re.compile("Gallery pictures"))
+        expect(row).to_contain_text("this loop")
+        expect(row).to_contain_text("Lost: by Gallery remote")
+        self.assertIn("Gallery pictures", page.get_by_role("row").nth(1).inner_text())
+        expect(page.get_by_role("table")).not_to_contain_text("nothing works")
+        self.assertTrue(Loop.objects.filter(name="Gallery").exists())
