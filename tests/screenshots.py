@@ -115,12 +115,11 @@ def case(page: Page, name: str) -> None:
     page.get_by_role("heading", name="What it may be").scroll_into_view_if_needed()
 
 
-def people(page: Page) -> None:
-    """Everybody's accounts, as an administrator sees them."""
-    page.get_by_role("button", name="Sign out").click()
-    page.get_by_role("button", name="Use fenna").click()
-    page.get_by_role("link", name="People").click()
-    page.get_by_role("row", name="Tam Osier").wait_for()
+def radio(page: Page, name: str) -> None:
+    """Who is in range of the hub."""
+    open_loop(page, name)
+    go(page, "Set up", "In range")
+    page.get_by_role("region", name="Office hub").wait_for()
 
 
 def sign_in(page: Page, base: str) -> None:
@@ -136,7 +135,7 @@ SHOTS: tuple[Shot, ...] = (
     ("round", DESKTOP, "light", lambda page: None),
     ("bench-blink", DESKTOP, "light", lambda page: open_loop(page, "Kiln room")),
     ("bench-starved-night", DESKTOP, "dark", lambda page: open_loop(page, "Gallery")),
-    ("people", DESKTOP, "light", lambda page: people(page)),
+    ("setup-radio", DESKTOP, "light", lambda page: radio(page, "Wheelhouse stair")),
     ("bench-sheet", DESKTOP, "light", at("Loft landing", "Hand over")),
     (
         "bench-bypass",

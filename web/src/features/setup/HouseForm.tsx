@@ -16,6 +16,9 @@ interface Props {
   onDone: () => void;
 }
 
+// A form that opens is read from its beginning.
+const atTop = (form: HTMLFormElement | null) => form?.scrollIntoView();
+
 const key = () => crypto.randomUUID().slice(0, 8);
 
 export function HouseForm({ house, siteName, onDone }: Props) {
@@ -115,6 +118,7 @@ export function HouseForm({ house, siteName, onDone }: Props) {
           key: "card",
           label: words.card,
           type: "select",
+          isWide: true,
           options: house.cards.map((card) => [card.code, card.text] as const),
         },
         { key: "room", label: words.room, type: "select", options: rooms },
@@ -128,6 +132,7 @@ export function HouseForm({ house, siteName, onDone }: Props) {
           key: "gang",
           label: words.gang,
           type: "select",
+          isWide: true,
           options: [
             none,
             ...house.gangs.map(
@@ -139,6 +144,7 @@ export function HouseForm({ house, siteName, onDone }: Props) {
           key: "dimmer",
           label: words.dimmer,
           type: "select",
+          isWide: true,
           options: [none, ...draft.devices.map((row) => [row["id"] ?? "", row["name"] ?? ""] as const)],
         },
         { key: "metal_box", label: words.metalBox, type: "select", options: asked },
@@ -177,6 +183,7 @@ export function HouseForm({ house, siteName, onDone }: Props) {
   );
   return (
     <form
+      ref={atTop}
       className="house-form"
       aria-label={say(words.title, { site: siteName })}
       noValidate

@@ -29,7 +29,7 @@ export function Rows({ title, path, columns, rows, fresh, errors, onRows }: Prop
   const change = (at: number, key: string, value: string) =>
     onRows(rows.map((row, k) => (k === at ? { ...row, [key]: value } : row)));
   return (
-    <section className="rows" aria-label={title}>
+    <section className={columns.length < 4 ? "rows is-short" : "rows"} aria-label={title}>
       <h2>{title}</h2>
       {rows.map((row, k) => (
         <fieldset key={row["id"] ?? k} className="row-set">
