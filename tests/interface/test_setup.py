@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import uuid
 
 from playwright.sync_api import Locator, Page, expect
 
@@ -10,6 +11,7 @@ from accounts.models import User
 from demo.management.commands.load_demo import load_radio
 from loops.models import Loop
 from setup.models import House, PairMark, Programs
+from survey.services.isolating import energise, open_new
 from tests.interface.base import InterfaceTest
 
 
@@ -67,11 +69,12 @@ class Noting(SetupPage):
         self.field(hub, "Room").select_option(label="Plant room")
         self.typed(self.field(hub, "Open for (s)"), "0")
         device = self.row(page, "Devices that join", 1)
-        self.typed(self.field(device, "Name"), "Dock lamp")
         self.field(device, "Kind").select_option(label="switch without neutral, mesh")
         self.field(device, "Room").select_option(label="Dock office")
         self.field(device, "Hub").select_option(label="Plant hub")
         self.field(device, "Controls").select_option(label="Dock office · 1")
+        expect(self.field(device, "Name")).to_have_value("Dock office")
+        self.typed(self.field(device, "Name"), "Dock lamp")
         page.get_by_role("button", name="Keep", exact=True).last.click()
         expect(hub.get_by_text("is outside")).to_be_visible()
         self.assertEqual(House.objects.count(), 0)
@@ -167,6 +170,22 @@ class Joining(SetupPage):
         self.at_tab("Dock office", "Join", other)
         expect(other.get_by_text("1 in, 2 to join")).to_be_visible()
         expect(other.get_by_role("region", name="In the network")).to_contain_text("Dock office lamp, Wren Talley")
+
+    def test_a_breaker_under_a_lock_is_not_switched_on_for_joining(self) -> None:
+        """The step says who keeps it off and cannot be done; once the power is back it can."""
+        wren = User.objects.get(username="wren")
+        loop = Loop.objects.get(name="Dock office")
+        assert loop.circuit is not None
+        row = open_new(User.objects.get(username="fenna"), loop.pk, uuid.uuid4(), "breakers", [loop.circuit.pk])
+        page = self.sign_in()
+        self.at_tab("Dock office", "Join")
+        page.get_by_role("button", name="Begin").click()
+        card = self.until(page, f"Switch {loop.circuit.breaker} on")
+        expect(card.get_by_role("alert")).to_contain_text("kept off by Fenna Brook")
+        expect(card.get_by_role("button", name="Done")).to_be_disabled()
+        energise(wren, row.pk, uuid.uuid4(), "")
+        page.reload()
+        expect(card.get_by_role("button", name="Done")).to_be_enabled()
 
     def test_what_cannot_join_is_named_and_left_out(self) -> None:
         """The mill's bell chamber: the plan says so, and goes on without it."""

@@ -11,9 +11,11 @@ from ember_core.pairing.cards import Levels, cards
 from ember_core.programs.conflicts import Code
 from ember_core.rules.names import Confusion
 from ember_core.rules.paths import Failure
+from ember_core.survey.isolation import Scope
 from setup.models import House, PairMark, Programs
 from sites.models import Site
 from standins.hub import HttpHub, HubError
+from survey.services.isolating import energise, open_new
 from tests.server.base import ServerTest
 from wording.texts import catalogue
 
@@ -118,6 +120,16 @@ class Houses(SetupTest):
         self.refused(elsewhere, "gang_not_here")
         self.assertEqual(House.objects.get().version, 1)
 
+    def test_what_a_hub_does_not_list_is_not_in_range_of_it(self) -> None:
+        """Named as not taken, once; and a name is proposed for what controls a gang."""
+        hub = {**self.house["hubs"][0], "listed": ["plug_router", "battery_remote"]}
+        data = self.keep(hubs=[hub]).json()
+        said = {one["name"]: one["verdict_text"] for one in data["hubs"][0]["devices"]}
+        self.assertEqual(len(data["hubs"][0]["devices"]), 3)
+        self.assertEqual(said["Store ceiling"], "not listed by this hub")
+        self.assertEqual(data["hubs"][0]["wants"], 3)
+        self.assertEqual([gang["proposed"] for gang in data["gangs"]], ["Kiln room"])
+
     def test_a_stale_house_is_refused(self) -> None:
         """Two people: the second gets what the first kept, and overwrites nothing."""
         self.keep()
@@ -197,6 +209,19 @@ class Joining(SetupTest):
         self.assertEqual({one["code"] for one in plan["against"]}, {"hub_full", "out_of_range"})
         rehearsal = self.api.post(self.at("pairing/rehearse/"), {"hub": "h"}, format="json")
         self.refused(rehearsal, "plan_not_possible")
+
+    def test_a_locked_breaker_is_told_and_another_is_not(self) -> None:
+        """Whoever keeps it off is named; once it is back nothing is said; a whole installation stops everything."""
+        self.assertEqual(self.pairing()["locked"], [])
+        row = open_new(self.people[Role.TECHNICIAN], self.loop.pk, uuid.uuid4(), "breakers", [self.circuit.pk])
+        locked = self.pairing()["locked"]
+        self.assertEqual([one["breaker"] for one in locked], ["7"])
+        self.assertIn("The technician", locked[0]["text"])
+        self.assertIn("power:7:", [step["key"] for step in self.pairing()["steps"]])
+        energise(self.people[Role.TECHNICIAN], row.pk, uuid.uuid4(), "")
+        self.assertEqual(self.pairing()["locked"], [])
+        open_new(self.people[Role.TECHNICIAN], self.loop.pk, uuid.uuid4(), Scope.WHOLE.value, [])
+        self.assertEqual([one["breaker"] for one in self.pairing()["locked"]], [""])
 
     def test_rehearsed_on_the_stand_in(self) -> None:
         """In time everything joins; too late at one step that device does not, and the miss is told."""

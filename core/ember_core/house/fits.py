@@ -23,7 +23,7 @@ from ember_core.radio.budget import (
     verdict,
 )
 from ember_core.radio.channels import Channels, channels
-from ember_core.radio.mesh import TRUSTED, Between, Kind, Link, Mesh, Node, mesh
+from ember_core.radio.mesh import MOST_CHILDREN, TRUSTED, Between, Kind, Link, Mesh, Node, mesh
 
 # Two places in one room are about so far apart, and nothing is between them [m].
 SAME_ROOM = Path(d_m=4.0, walls={})
@@ -66,7 +66,8 @@ class HubFits:
     Parameters
     ----------
     left : devices that it still takes; None where nobody knows. is_full : more are to join than that.
-    cut_points : routers whose loss cuts others off. wrong_family : devices that it does not take.
+    cut_points : routers whose loss cuts others off. wrong_family, not_listed : devices that it does not take.
+    crowded : routers on which more hang than one carries surely.
     """
 
     hub: HubPlace
@@ -77,6 +78,7 @@ class HubFits:
     channels: Channels | None
     cut_points: tuple[str, ...]
     wrong_family: tuple[str, ...]
+    not_listed: tuple[str, ...]
     crowded: tuple[str, ...]
 
 
@@ -114,7 +116,12 @@ def _hub(house: House, hub: HubPlace) -> HubFits:
         channels=channels(Band.MESH, wifi) if Band.MESH in hub.bands else None,
         cut_points=tuple(name for one in by_band.values() for name in one.cut_points),
         wrong_family=tuple(device.id for device in devices if device.card.band not in hub.bands),
-        crowded=tuple(name for one in by_band.values() for name, count in one.children.items() if count > 20),
+        not_listed=tuple(
+            device.id for device in speaking if hub.listed is not None and device.card.code not in hub.listed
+        ),
+        crowded=tuple(
+            name for one in by_band.values() for name, count in one.children.items() if count > MOST_CHILDREN
+        ),
     )
 
 

@@ -117,6 +117,7 @@ class HouseGangSerializer(serializers.Serializer):
     loop_name = serializers.CharField()
     position = serializers.IntegerField()
     name = serializers.CharField()
+    proposed = serializers.CharField(help_text="what a device that controls it could be called")
 
 
 class HouseSerializer(serializers.Serializer):
@@ -194,6 +195,13 @@ class OpenDeviceSerializer(serializers.Serializer):
     is_left_out = serializers.BooleanField()
 
 
+class LockedBreakerSerializer(serializers.Serializer):
+    """A breaker that is kept off; no name for the whole installation."""
+
+    breaker = serializers.CharField(allow_blank=True)
+    text = serializers.CharField()
+
+
 class PairingSerializer(serializers.Serializer):
     """The plan of a hub."""
 
@@ -202,6 +210,7 @@ class PairingSerializer(serializers.Serializer):
     is_possible = serializers.BooleanField()
     is_done = serializers.BooleanField()
     open = OpenDeviceSerializer(many=True)
+    locked = LockedBreakerSerializer(many=True)
     against = AgainstSerializer(many=True)
     seconds = serializers.FloatField()
     steps = PairStepSerializer(many=True)

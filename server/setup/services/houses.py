@@ -13,7 +13,7 @@ from ember_core.house.document import EMPTY, House, Placed, read
 from ember_core.house.fits import Fit, HubFits, fits
 from ember_core.pairing.cards import cards
 from ember_core.radio.mesh import Link
-from ember_core.rules.names import confusions
+from ember_core.rules.names import confusions, proposed
 from ember_server.problems import Problem, StaleVersion
 from loops.models import Gang
 from setup.models import House as HouseRow
@@ -96,6 +96,7 @@ def house_answer(site: Site) -> Json:
                 "loop": gang.loop_id,
                 "loop_name": gang.loop.name,
                 "position": gang.position,
+                "proposed": proposed(gang.loop.name, gang.name),
                 "name": gang.name,
             }
             for gang in Gang.objects.filter(loop__site=site).select_related("loop").order_by("loop__name", "position")
@@ -149,8 +150,9 @@ def _hub(found: HubFits, house: House, joined: set[str], texts: Json) -> Json:
         "wants": len(found.fits) + len(found.wrong_family),
         "is_full": found.is_full,
         "text": _capacity(found, texts),
-        "devices": [_fit(fit, names, joined, texts) for fit in found.fits]
-        + [_wrong(house, name, texts) for name in found.wrong_family],
+        "devices": [_fit(fit, names, joined, texts) for fit in found.fits if fit.device.id not in found.not_listed]
+        + [_not_taken(house, name, "not_listed", texts) for name in found.not_listed]
+        + [_not_taken(house, name, "wrong_family", texts) for name in found.wrong_family],
         "links": [_link(link) for link in found.links],
         "cut_points": [
             {"id": name, "text": fill(texts["cut_point"], {"name": names[name]})} for name in found.cut_points
@@ -213,17 +215,18 @@ def _device(device: Placed) -> Json:
     }
 
 
-def _wrong(house: House, name: str, texts: Json) -> Json:
+def _not_taken(house: House, name: str, why: str, texts: Json) -> Json:
+    """A device that the hub takes in no case."""
     device = next(one for one in house.devices if one.id == name)
     return {
         **_device(device),
         "verdict": "no",
-        "verdict_text": texts["verdicts"]["wrong_family"],
+        "verdict_text": texts["verdicts"][why],
         "hops": None,
         "margin_db": None,
         "margin_low_db": None,
         "margin_high_db": None,
-        "why": texts["wrong_family_why"],
+        "why": texts[f"{why}_why"],
         "helps": [texts["helps"]["second_hub"]],
         "has_joined": False,
     }

@@ -9,17 +9,21 @@ from accounts.models import User
 from ember_core.house.document import House, HubPlace
 from ember_core.house.fits import job_of
 from ember_core.pairing.job import OPEN_S, Hindrance, Job, Why
-from ember_core.pairing.plan import Do, Pairing, Step, plan, redo
+from ember_core.pairing.plan import Do, Pairing, Step, act_s, plan, redo
+from ember_core.survey.isolation import Scope
 from ember_server.problems import Problem
 from loops.models import Gang
 from setup.models import PairMark
 from setup.services.houses import house_of, how_to_enter
 from setup.services.marks import RESET, joined_of, mark_step, marks_of
 from sites.models import Site
+from survey.services.covering import locks_on, open_isolations
 from survey.services.safety import name_of
 from wording.texts import catalogue, fill
 
 Json = dict[str, Any]
+# In place of a breaker: the whole installation.
+EVERY = ""
 
 
 def hub_of(house: House, name: str) -> HubPlace:
@@ -39,6 +43,16 @@ def breakers_of(site: Site) -> dict[str, str]:
     """What feeds the control of each gang, by its loop's breaker."""
     rows = Gang.objects.filter(loop__site=site).select_related("loop__circuit")
     return {str(gang.pk): gang.loop.circuit.breaker if gang.loop.circuit else f"~{gang.loop_id}" for gang in rows}
+
+
+def locked_breakers(site: Site) -> dict[str, str]:
+    """Breakers that are kept off by the record, and by whom; `EVERY` where the whole installation is."""
+    found: dict[str, str] = {}
+    for row in open_isolations(site.pk):
+        who = ", ".join(sorted({name_of(lock.person) for lock in locks_on(row)})) or name_of(row.opened_by)
+        names = [EVERY] if row.scope == Scope.WHOLE else [circuit.breaker for circuit in row.circuits.all()]
+        found.update(dict.fromkeys(names, who))
+    return found
 
 
 def job_at(site: Site, house: House, hub: HubPlace, joined: set[str]) -> Job:
@@ -79,6 +93,13 @@ def pairing_answer(site: Site, hub_name: str, without: frozenset[str] = frozense
         "is_possible": made.is_possible,
         "is_done": not whole.devices and bool(joined),
         "open": [{"id": one.id, "name": names[one.id], "is_left_out": one not in job.devices} for one in whole.devices],
+        "locked": [
+            {
+                "breaker": breaker,
+                "text": fill(texts["locked_all" if breaker == EVERY else "locked"], {"breaker": breaker, "who": who}),
+            }
+            for breaker, who in locked_breakers(site).items()
+        ],
         "against": [_against(one, names, texts) for one in made.against],
         "seconds": made.seconds,
         "steps": [_step(one, house, hub, names, texts) for one in made.steps],
@@ -205,7 +226,7 @@ def redo_answer(site: Site, given: Json) -> Json:
     texts, names = catalogue("setup"), _names(house)
     at, found = 0.0, []
     for do in steps:
-        takes = {Do.OPEN: OPEN_S, Do.JOIN: device.card.join_s}.get(do, device.card.act_s)
+        takes = {Do.OPEN: OPEN_S, Do.JOIN: device.card.join_s}.get(do, act_s(device.card))
         of = device.breaker if do is Do.CYCLE else "" if do is Do.OPEN else device.id
         step = Step(do=do, begin_s=at, end_s=at + takes, device=of)
         found.append(_step(step, house, hub, names, texts))

@@ -3621,6 +3621,8 @@ export interface components {
             loop_name: string;
             position: number;
             name: string;
+            /** @description what a device that controls it could be called */
+            proposed: string;
         };
         /** @description What was noted, whole. */
         HouseKeepRequest: {
@@ -4095,6 +4097,11 @@ export interface components {
             id: string;
             /** Format: uuid */
             loop: string;
+        };
+        /** @description A breaker that is kept off; no name for the whole installation. */
+        LockedBreaker: {
+            breaker: string;
+            text: string;
         };
         /** @description A loop with its gangs, its site's supply and words. */
         Loop: {
@@ -4837,6 +4844,7 @@ export interface components {
             is_possible: boolean;
             is_done: boolean;
             open: components["schemas"]["OpenDevice"][];
+            locked: components["schemas"]["LockedBreaker"][];
             against: components["schemas"]["Against"][];
             /** Format: double */
             seconds: number;

@@ -46,7 +46,20 @@ export function HouseForm({ house, siteName, onDone }: Props) {
     ["no", words.no],
   ] as const;
   const sure = asked.slice(1);
-  const tables: { path: keyof Draft; title: string; columns: Column[]; fresh: () => Row }[] = [
+  // Whoever says what a device controls is offered a name for it.
+  const named = (row: Row, changed: string): Row => {
+    const gang = house.gangs.find((one) => one.id === row["gang"]);
+    return changed === "gang" && gang && (row["name"] ?? "").trim() === ""
+      ? { ...row, name: gang.proposed }
+      : row;
+  };
+  const tables: {
+    path: keyof Draft;
+    title: string;
+    columns: Column[];
+    fresh: () => Row;
+    filled?: (row: Row, key: string) => Row;
+  }[] = [
     {
       path: "rooms",
       title: words.rooms,
@@ -112,6 +125,7 @@ export function HouseForm({ house, siteName, onDone }: Props) {
     {
       path: "devices",
       title: words.devices,
+      filled: named,
       columns: [
         { key: "name", label: words.name, type: "text", isWide: true },
         {

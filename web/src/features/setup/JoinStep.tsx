@@ -4,7 +4,7 @@ import { say, texts } from "../../texts";
 import type { Loop } from "../bench/queries";
 import { ReasonDialog } from "../dialog/ReasonDialog";
 import { clockOf } from "./JoinLine";
-import { type PairStep, sendPairMark, useRedo } from "./queries";
+import { type Pairing, type PairStep, sendPairMark, useRedo } from "./queries";
 import { leftOf, type Run, stepOf, stepped } from "./run";
 
 const words = texts.setup.join;
@@ -14,6 +14,8 @@ interface Props {
   loop: Loop;
   hub: string;
   run: Run;
+  /** Breakers that somebody keeps off. */
+  locked: Pairing["locked"];
   /** Devices that are in, whoever saw to it. */
   joined: ReadonlySet<string>;
   mayEdit: boolean;
@@ -25,7 +27,7 @@ function isNeedless(step: PairStep, joined: ReadonlySet<string>): boolean {
   return (step.do === "enter" || step.do === "join") && joined.has(step.device);
 }
 
-export function JoinStep({ loop, hub, run, joined, mayEdit, onRun }: Props) {
+export function JoinStep({ loop, hub, run, locked, joined, mayEdit, onRun }: Props) {
   const [now, setNow] = useState(() => Date.now());
   const [isTelling, tell] = useState(false);
   const redo = useRedo(loop.site);
@@ -40,6 +42,9 @@ export function JoinStep({ loop, hub, run, joined, mayEdit, onRun }: Props) {
     else if (step === undefined) onRun(null);
   });
   if (step === undefined || needless) return null;
+  // A breaker under somebody's lock is not switched on, whatever the plan says.
+  const switches = step.do === "power" || step.do === "cycle";
+  const kept = locked.find((one) => one.breaker === "" || (switches && one.breaker === step.device));
   const left = leftOf(run, now);
   const isOpen = left.network !== null && left.network > 0;
   const open = [left.network, left.device].filter((one): one is number => one !== null);
@@ -78,6 +83,11 @@ export function JoinStep({ loop, hub, run, joined, mayEdit, onRun }: Props) {
           {soonest > 0 ? say(words.left, { time: clockOf(soonest) }) : words.over}
         </p>
       )}
+      {kept && (
+        <p className="caution-line" role="alert">
+          ⚠ {kept.text}
+        </p>
+      )}
       {redo.isError && (
         <p className="wrong" role="alert">
           {redo.error.message}
@@ -100,7 +110,7 @@ export function JoinStep({ loop, hub, run, joined, mayEdit, onRun }: Props) {
               </button>
             </>
           ) : (
-            <button type="button" className="solid fit-tick" onClick={go}>
+            <button type="button" className="solid fit-tick" disabled={kept !== undefined} onClick={go}>
               ✓ {words.doneStep}
             </button>
           )}

@@ -90,6 +90,7 @@ function AtHub({ hub, loop, mayEdit, onRadio }: Omit<Props, "house"> & { hub: st
           loop={loop}
           hub={hub}
           run={run}
+          locked={pairing?.locked ?? []}
           joined={new Set(pairing?.joined.map((one) => one.id))}
           mayEdit={mayEdit}
           onRun={setRun}

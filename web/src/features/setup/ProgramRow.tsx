@@ -12,7 +12,7 @@ interface Props {
   onRemove: () => void;
 }
 
-type Field = "on" | "off" | "minutes" | "onMinutes" | "offMinutes";
+type Field = "on" | "off" | "at" | "minutes" | "onMinutes" | "offMinutes";
 
 export function ProgramRow({ number, program, errors, onProgram, onRemove }: Props) {
   const at = `programs[${number - 1}]`;
@@ -52,6 +52,21 @@ export function ProgramRow({ number, program, errors, onProgram, onRemove }: Pro
       </label>
       {program.kind === "auto_off" ? (
         field("minutes", words.minutes, "minutes")
+      ) : program.kind === "count_down" ? (
+        <>
+          {field("at", words.at, "at", words.atHint)}
+          {field("minutes", words.later, "minutes")}
+          <label className="field">
+            {words.sets}
+            <select
+              value={program.sets}
+              onChange={(event) => onProgram({ ...program, sets: event.target.value })}
+            >
+              <option value="off">{words.setsOff}</option>
+              <option value="on">{words.setsOn}</option>
+            </select>
+          </label>
+        </>
       ) : (
         <>
           <div className="field" role="group" aria-label={words.days}>

@@ -22,12 +22,16 @@ interface Props {
   rows: readonly Row[];
   fresh: () => Row;
   errors: ReadonlyMap<string, string>;
+  /** What else follows from what was typed. */
+  filled?: (row: Row, key: string) => Row;
   onRows: (rows: Row[]) => void;
 }
 
-export function Rows({ title, path, columns, rows, fresh, errors, onRows }: Props) {
+const asTyped = (row: Row): Row => row;
+
+export function Rows({ title, path, columns, rows, fresh, errors, filled = asTyped, onRows }: Props) {
   const change = (at: number, key: string, value: string) =>
-    onRows(rows.map((row, k) => (k === at ? { ...row, [key]: value } : row)));
+    onRows(rows.map((row, k) => (k === at ? filled({ ...row, [key]: value }, key) : row)));
   return (
     <section className={columns.length < 4 ? "rows is-short" : "rows"} aria-label={title}>
       <h2>{title}</h2>

@@ -1,7 +1,7 @@
 /** Programs as fields of text, and back: what is typed goes as it stands, and the server says what is no time. */
 import type { Programs } from "./queries";
 
-export const KINDS = ["weekly", "cycle", "random", "auto_off"] as const;
+export const KINDS = ["weekly", "cycle", "random", "auto_off", "count_down"] as const;
 export type Kind = (typeof KINDS)[number];
 export const DAYS = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"] as const;
 export type Day = (typeof DAYS)[number];
@@ -12,6 +12,8 @@ export interface ProgramDraft {
   on: string;
   off: string;
   minutes: string;
+  at: string;
+  sets: string;
   onMinutes: string;
   offMinutes: string;
   /** What the document says and no field here shows. */
@@ -30,7 +32,19 @@ type Json = Record<string, unknown>;
 const text = (value: unknown): string =>
   typeof value === "string" || typeof value === "number" ? String(value) : "";
 
-const SHOWN = ["kind", "days", "on", "off", "from", "to", "minutes", "on_minutes", "off_minutes"];
+const SHOWN = [
+  "kind",
+  "days",
+  "on",
+  "off",
+  "from",
+  "to",
+  "minutes",
+  "on_minutes",
+  "off_minutes",
+  "at",
+  "sets",
+];
 
 export function freshProgram(): ProgramDraft {
   return {
@@ -39,6 +53,8 @@ export function freshProgram(): ProgramDraft {
     on: "sunset",
     off: "23:00",
     minutes: "15",
+    at: "",
+    sets: "off",
     onMinutes: "40",
     offMinutes: "40",
     rest: {},
@@ -53,6 +69,8 @@ function programOf(data: Json): ProgramDraft {
     on: text(data["on"] ?? data["from"]),
     off: text(data["off"] ?? data["to"]),
     minutes: text(data["minutes"] ?? 15),
+    at: text(data["at"]),
+    sets: text(data["sets"] ?? "off"),
     onMinutes: text(data["on_minutes"] ?? 40),
     offMinutes: text(data["off_minutes"] ?? 40),
     rest: Object.fromEntries(Object.entries(data).filter(([name]) => !SHOWN.includes(name))),
@@ -81,6 +99,9 @@ function number(value: string): number | string | null {
 function dataOf(program: ProgramDraft): Json {
   const { kind, days, on, off, rest } = program;
   if (kind === "auto_off") return { ...rest, kind, minutes: number(program.minutes) };
+  if (kind === "count_down") {
+    return { ...rest, kind, at: program.at.trim(), minutes: number(program.minutes), sets: program.sets };
+  }
   if (kind === "weekly") {
     return { ...rest, kind, days, on: on.trim(), off: off.trim() === "" ? null : off.trim() };
   }
