@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import unittest
 from typing import Any
+from unittest.mock import patch
 
 from ember_core.house.document import House, read
 from ember_core.house.fits import Help, fits, job_of
 from ember_core.house.works import works
 from ember_core.pairing.plan import plan
-from ember_core.radio.budget import Verdict
+from ember_core.radio.budget import Verdict, margin_db
 from ember_core.rules.paths import Failure, Works
 
 Json = dict[str, Any]
@@ -75,6 +76,27 @@ class Reach(unittest.TestCase):
         values = [one.margin_db.typical for one in margins if one is not None]
         self.assertAlmostEqual(values[0] - values[1], 10.0)
         self.assertAlmostEqual(values[1] - values[2], 6.0)
+
+    def test_a_large_house_is_answered_by_counting_links(self) -> None:
+        """Sixty devices in twelve rooms, half of them out of range: each link is computed a few times, not for each."""
+        rooms = [{"id": f"r{k}", "name": f"Room {k}"} for k in range(12)]
+        between = [
+            {"a": f"r{a}", "b": f"r{b}", "d_m": 8 + a + b, "walls": {"stone": (a + b) % 3}}
+            for a in range(12)
+            for b in range(a + 1, 12)
+        ]
+        devices = [
+            {"id": f"d{k}", "room": f"r{k % 12}", "card": "plug_router" if k % 5 == 0 else "two_wire_switch"}
+            for k in range(60)
+        ]
+        hub = {"id": "h", "name": "Hub", "room": "r0", "bands": ["mesh_2g4"], "window_s": 60}
+        made = house(devices, rooms=rooms, between=between, hubs=[hub])
+        with patch("ember_core.house.fits.margin_db", wraps=margin_db) as counted:
+            found = fits(made)[0]
+        self.assertEqual(len(found.fits), 60)
+        self.assertTrue(any(fit.helps for fit in found.fits))
+        pairs = 60 * 59 // 2
+        self.assertLess(counted.call_count, 12 * pairs)
 
 
 class Joining(unittest.TestCase):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from itertools import combinations
@@ -23,7 +23,7 @@ from ember_core.radio.budget import (
     verdict,
 )
 from ember_core.radio.channels import Channels, channels
-from ember_core.radio.mesh import MOST_CHILDREN, TRUSTED, Between, Kind, Link, Mesh, Node, mesh
+from ember_core.radio.mesh import MOST_CHILDREN, TRUSTED, Kind, Link, Mesh, Node, mesh_of, trusted_of
 
 # Two places in one room are about so far apart, and nothing is between them [m].
 SAME_ROOM = Path(d_m=4.0, walls={})
@@ -97,74 +97,117 @@ def band_of(hub: HubPlace) -> Band:
     return next(band for band in Band if band in hub.bands)
 
 
+# Hops to each device over links that keep what fading takes.
+Trusted = Mapping[str, int | None]
+
+
+class _Net:
+    """One family of a hub: its devices, what each hears, and what they would hear if something were otherwise."""
+
+    def __init__(self, house: House, hub: HubPlace, band: Band) -> None:
+        self._house, self._hub, self._band = house, hub, band
+        self._paths = {frozenset((one.a, one.b)): one.path for one in house.apart}
+        self.devices = [device for device in of_hub(house, hub) if device.card.band is band]
+        self._nodes = [Node(id=hub.id, kind=Kind.HUB, station=station(band))]
+        self._nodes += [Node(id=one.id, kind=one.card.kind, station=_station(one)) for one in self.devices]
+        self._among = [] if band is Band.WIFI else self._links(combinations(self.devices, 2))
+        self.mesh = mesh_of(self._nodes, self._with_hub(hub.room))
+        self._moved: list[Trusted] | None = None
+
+    def path(self, a: str, b: str) -> Path | None:
+        """What lies between two rooms; None where nobody noted it."""
+        return SAME_ROOM if a == b else self._paths.get(frozenset((a, b)))
+
+    def moved(self) -> list[Trusted]:
+        """Who is reached with the hub in each of the other rooms."""
+        if self._moved is None:
+            rooms = [] if self._band is Band.WIFI else [room.id for room in self._house.rooms]
+            self._moved = [trusted_of(self._nodes, self._with_hub(room)) for room in rooms if room != self._hub.room]
+        return self._moved
+
+    def instead(self, device: Placed) -> Trusted:
+        """Who is reached with a device in place of the one of the same name."""
+        others = [other for other in self.devices if other.id != device.id]
+        among = [link for link in self._among if device.id not in (link.a, link.b)]
+        if self._band is not Band.WIFI:
+            among += self._links((device, other) for other in others)
+        return trusted_of(self._nodes, self._with_hub(self._hub.room, among, [*others, device]))
+
+    def reaches(self, device: Placed, by: Placed) -> bool:
+        """A router in between would carry a device over links that keep what fading takes."""
+        if self._trusted(by, device) is False:
+            return False
+        relays = [
+            one for one in self.devices if one.card.kind is Kind.ROUTER and self.mesh.trusted.get(one.id) is not None
+        ]
+        path = self.path(by.room, self._hub.room)
+        hub = self._link(by.id, self._hub.id, _station(by), station(self._band), path)
+        return (hub is not None and hub.verdict in TRUSTED) or any(self._trusted(by, one) for one in relays)
+
+    def _trusted(self, one: Placed, other: Placed) -> bool:
+        path = self.path(one.room, other.room)
+        link = self._link(one.id, other.id, _station(one), _station(other), path)
+        return link is not None and link.verdict in TRUSTED
+
+    def _links(self, pairs: Iterable[tuple[Placed, Placed]]) -> list[Link]:
+        found = (
+            self._link(a.id, b.id, _station(a), _station(b), self.path(a.room, b.room))
+            for a, b in pairs
+            if Kind.ROUTER in (a.card.kind, b.card.kind)
+        )
+        return [link for link in found if link is not None]
+
+    def _link(self, a: str, b: str, one: Station, other: Station, path: Path | None) -> Link | None:
+        if path is None:
+            return None
+        margin = margin_db(self._band, one, other, path)
+        return Link(a=a, b=b, margin_db=margin, verdict=verdict(margin))
+
+    def _with_hub(self, room: str, among: list[Link] | None = None, devices: list[Placed] | None = None) -> list[Link]:
+        here = self.devices if devices is None else devices
+        links = list(self._among if among is None else among)
+        for device in here:
+            links += self._to_hub(device, room)
+        return links
+
+    def _to_hub(self, device: Placed, room: str) -> list[Link]:
+        """To the hub itself; a Wi-Fi device to the access point that it hears best, which stands for the hub."""
+        rooms = [point.room for point in self._house.access_points] if self._band is Band.WIFI else [room]
+        ends = (self._hub.id, device.id, station(self._band), _station(device))
+        found = [self._link(*ends, self.path(device.room, where)) for where in rooms]
+        heard = [link for link in found if link is not None]
+        return [max(heard, key=lambda link: link.margin_db.typical)] if heard else []
+
+
 def _hub(house: House, hub: HubPlace) -> HubFits:
     devices = of_hub(house, hub)
-    speaking = [device for device in devices if device.card.band in hub.bands]
-    by_band: dict[Band, Mesh] = {
-        band: _mesh(house, hub, band, [device for device in speaking if device.card.band is band])
-        for band in Band
-        if band in hub.bands
-    }
+    nets = {band: _Net(house, hub, band) for band in Band if band in hub.bands}
+    speaking = [device for device in devices if device.card.band in nets]
     left = None if hub.takes is None or hub.has is None else max(0, hub.takes - hub.has)
     wifi = [*(point.channel for point in house.access_points), *house.neighbours]
+    meshes = [net.mesh for net in nets.values()]
     return HubFits(
         hub=hub,
-        fits=tuple(_fit(house, hub, device, by_band[device.card.band]) for device in speaking),
-        links=tuple(link for one in by_band.values() for link in one.links),
+        fits=tuple(_fit(house, hub, device, nets[device.card.band]) for device in speaking),
+        links=tuple(link for one in meshes for link in one.links),
         left=left,
         is_full=None if left is None else len(devices) > left,
         channels=channels(Band.MESH, wifi) if Band.MESH in hub.bands else None,
-        cut_points=tuple(name for one in by_band.values() for name in one.cut_points),
+        cut_points=tuple(name for one in meshes for name in one.cut_points),
         wrong_family=tuple(device.id for device in devices if device.card.band not in hub.bands),
         not_listed=tuple(
             device.id for device in speaking if hub.listed is not None and device.card.code not in hub.listed
         ),
-        crowded=tuple(
-            name for one in by_band.values() for name, count in one.children.items() if count > MOST_CHILDREN
-        ),
+        crowded=tuple(name for one in meshes for name, count in one.children.items() if count > MOST_CHILDREN),
     )
-
-
-def _mesh(house: House, hub: HubPlace, band: Band, devices: list[Placed]) -> Mesh:
-    nodes = [Node(id=hub.id, kind=Kind.HUB, station=station(band))]
-    nodes += [Node(id=device.id, kind=device.card.kind, station=_station(device)) for device in devices]
-    rooms = {hub.id: hub.room, **{device.id: device.room for device in devices}}
-    # A Wi-Fi device speaks to the access point that it hears best: that one stands for the hub.
-    betweens = []
-    for a, b in combinations(rooms, 2):
-        path = between(house, rooms[a], rooms[b])
-        if path is not None:
-            betweens.append(Between(a=a, b=b, path=path))
-    if band is Band.WIFI:
-        return _wifi(house, hub, nodes, rooms)
-    return mesh(band, nodes, betweens)
-
-
-def _wifi(house: House, hub: HubPlace, nodes: list[Node], rooms: Mapping[str, str]) -> Mesh:
-    """Each device to the access point that it hears best; without one noted, nothing is known."""
-    betweens = []
-    for node in nodes[1:]:
-        paths = [between(house, rooms[node.id], point.room) for point in house.access_points]
-        known = [path for path in paths if path is not None]
-        if known:
-            trials = [mesh(Band.WIFI, [nodes[0], node], [Between(a=hub.id, b=node.id, path=path)]) for path in known]
-            best = max(range(len(known)), key=lambda k: trials[k].links[0].margin_db.typical)
-            betweens.append(Between(a=hub.id, b=node.id, path=known[best]))
-    return mesh(Band.WIFI, nodes, betweens)
-
-
-def between(house: House, a: str, b: str) -> Path | None:
-    """What lies between two rooms; None where nobody noted it."""
-    if a == b:
-        return SAME_ROOM
-    return next((one.path for one in house.apart if {one.a, one.b} == {a, b}), None)
 
 
 def _station(device: Placed) -> Station:
     return station(device.card.band, metal_box=device.metal_box is True, metal_plate=device.metal_plate is True)
 
 
-def _fit(house: House, hub: HubPlace, device: Placed, found: Mesh) -> Fit:
+def _fit(house: House, hub: HubPlace, device: Placed, net: _Net) -> Fit:
+    found = net.mesh
     way = _way(found, hub.id, device.id)
     weakest = min(way, key=lambda link: link.margin_db.typical) if way else None
     known = any(device.id in (link.a, link.b) for link in found.links)
@@ -176,7 +219,7 @@ def _fit(house: House, hub: HubPlace, device: Placed, found: Mesh) -> Fit:
         weakest=weakest,
         verdict=_unsure(said, weakest, device),
         known=known,
-        helps=_helps(house, hub, device, said, found),
+        helps=_helps(house, hub, device, said, net),
     )
 
 
@@ -210,48 +253,29 @@ def _way(found: Mesh, hub: str, name: str) -> list[Link]:
     return way
 
 
-def _helps(house: House, hub: HubPlace, device: Placed, said: Verdict | None, found: Mesh) -> tuple[Help, ...]:
-    """What would help, by trying it: a plate, another room for the hub, a router, the other band."""
+def _helps(house: House, hub: HubPlace, device: Placed, said: Verdict | None, net: _Net) -> tuple[Help, ...]:
+    """What would help, by trying it: a plate, a router, another room for the hub, the other band."""
     if said is None:
         return (Help.NOTE_WALLS,)
-    if said in (Verdict.SURE, Verdict.LIKELY):
+    if said in TRUSTED:
         return ()
     helps: list[Help] = []
-    if device.metal_plate is True:
-        other = replace(device, metal_plate=False)
-        made = _mesh(
-            house, hub, device.card.band, [other if one.id == device.id else one for one in _same(house, hub, device)]
-        )
-        if made.trusted.get(device.id) is not None:
-            helps.append(Help.PLATE)
-    if device.card.band is Band.MESH and any(_with_router(house, hub, device, room.id) for room in house.rooms):
+    if device.metal_plate is True and net.instead(replace(device, metal_plate=False)).get(device.id) is not None:
+        helps.append(Help.PLATE)
+    plug = cards()["plug_router"]
+    if device.card.band is Band.MESH and any(
+        net.reaches(device, Placed(id="~router", name="", room=room.id, card=plug, hub=hub.id)) for room in house.rooms
+    ):
         helps.append(Help.ROUTER)
-    for room in house.rooms:
-        if room.id == hub.room:
-            continue
-        made = _mesh(house, replace(hub, room=room.id), device.card.band, _same(house, hub, device))
-        kept = [name for name, hops in found.trusted.items() if hops is not None]
-        if made.trusted.get(device.id) is not None and all(made.trusted.get(name) is not None for name in kept):
-            helps.append(Help.MOVE_HUB)
-            break
-    path = between(house, hub.room, device.room)
+    kept = [name for name, hops in net.mesh.trusted.items() if hops is not None]
+    if any(all(made.get(name) is not None for name in (device.id, *kept)) for made in net.moved()):
+        helps.append(Help.MOVE_HUB)
+    path = net.path(hub.room, device.room)
     if device.card.band is not Band.SUB_GHZ and path is not None:
-        lost = _station(device).loss_db
-        here = replace(station(Band.SUB_GHZ), loss_db=lost)
+        here = replace(station(Band.SUB_GHZ), loss_db=_station(device).loss_db)
         if verdict(margin_db(Band.SUB_GHZ, station(Band.SUB_GHZ), here, path)) in TRUSTED:
             helps.append(Help.OTHER_BAND)
     return tuple(helps)
-
-
-def _with_router(house: House, hub: HubPlace, device: Placed, room: str) -> bool:
-    """A router in a room would carry it over links that keep what fading takes."""
-    router = Placed(id="~router", name="", room=room, card=cards()["plug_router"], hub=hub.id)
-    made = _mesh(house, hub, Band.MESH, [*_same(house, hub, device), router])
-    return made.trusted.get(device.id) is not None
-
-
-def _same(house: House, hub: HubPlace, device: Placed) -> list[Placed]:
-    return [one for one in of_hub(house, hub) if one.card.band is device.card.band]
 
 
 def job_of(house: House, hub: HubPlace, breakers: Mapping[str, str], joined: frozenset[str] = frozenset()) -> Job:
@@ -306,5 +330,7 @@ FAR_M = 1_000.0
 
 
 def _distance(house: House, hub: HubPlace, device: Placed) -> float:
-    path = between(house, hub.room, device.room)
-    return FAR_M if path is None else path.d_m
+    if device.room == hub.room:
+        return SAME_ROOM.d_m
+    ends = {hub.room, device.room}
+    return next((one.path.d_m for one in house.apart if {one.a, one.b} == ends), FAR_M)

@@ -78,17 +78,29 @@ def mesh(band: Band, nodes: Iterable[Node], betweens: Iterable[Between]) -> Mesh
     nodes : one of them the hub. betweens : each pair once; pairs that are not named do not hear each other.
     """
     by_id = {node.id: node for node in nodes}
-    links = tuple(_link(band, by_id, between) for between in betweens)
+    return mesh_of(by_id.values(), [_link(band, by_id, between) for between in betweens])
+
+
+def mesh_of(nodes: Iterable[Node], links: Iterable[Link]) -> Mesh:
+    """The same, of links that are known."""
+    by_id = {node.id: node for node in nodes}
+    links = tuple(links)
     usable = graph_of(by_id.values(), [link for link in links if link.verdict in USABLE])
-    trusted = graph_of(by_id.values(), [link for link in links if link.verdict in TRUSTED])
     hub = next(node.id for node in by_id.values() if node.kind is Kind.HUB)
     return Mesh(
         links=links,
         reached=_all(usable, hub, by_id),
-        trusted=_all(trusted, hub, by_id),
+        trusted=trusted_of(by_id.values(), links),
         cut_points=cut_points(usable, hub),
         children=_children(usable, hops_from(usable, hub)),
     )
+
+
+def trusted_of(nodes: Iterable[Node], links: Iterable[Link]) -> dict[str, int | None]:
+    """Hops over links that keep what fading takes; None where there is no such way."""
+    by_id = {node.id: node for node in nodes}
+    hub = next(node.id for node in by_id.values() if node.kind is Kind.HUB)
+    return _all(graph_of(by_id.values(), [link for link in links if link.verdict in TRUSTED]), hub, by_id)
 
 
 def _all(graph: nx.Graph[str], hub: str, names: Iterable[str]) -> dict[str, int | None]:
