@@ -205,6 +205,7 @@ SPECTACULAR_SETTINGS = {
         "RadioKindEnum": "setup.api.shapes.KINDS",
         "FailureEnum": "setup.api.shapes.FAILURES",
         "StillWorksEnum": "setup.api.shapes.WORKS",
+        "TryActEnum": "setup.api.shapes.TRY_ACTS",
         "CameEnum": "setup.models.Came.choices",
         "NextStepEnum": "loops.models.NextStep.choices",
         "WorksEnum": "loops.models.WorksWord.choices",

@@ -86,6 +86,7 @@ api = [
     path("sites/<uuid:pk>/pairing/marks/", setup.PairMarksView.as_view()),
     path("sites/<uuid:pk>/pairing/redo/", setup.RedoView.as_view()),
     path("sites/<uuid:pk>/pairing/rehearse/", setup.RehearseView.as_view()),
+    path("sites/<uuid:pk>/pairing/try/", setup.TryView.as_view()),
     path("sites/<uuid:pk>/works/", setup.WorksView.as_view()),
     path("gangs/<uuid:pk>/programs/", setup.ProgramsView.as_view()),
     path("gangs/<uuid:pk>/programs/try/", setup.ProgramsTryView.as_view()),

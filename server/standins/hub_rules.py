@@ -152,6 +152,8 @@ class SimulatedHub:
         self.advance(at_s)
         self._powered[breaker] = is_on
         for state in self._fed_by(breaker):
+            # Whoever loses the supply is dark, and stays so until it is told otherwise.
+            state.level = 0.0
             state.window, state.link_window = _Span(), _Span()
             self._forget(state.device.id)
             if not is_on:

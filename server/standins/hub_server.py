@@ -143,6 +143,7 @@ def _hands(hub: SimulatedHub, given: Json) -> dict[str, Callable[[str, float], N
         "ask_link": hub.ask_link,
         "reset": hub.reset,
         "starve": hub.starve,
+        "feed": lambda name, at: hub.starve(name, at, is_starved=False),
         "prepare": lambda name, at: hub.prepare(name, Prepare(given["what"]), at),
     }
 

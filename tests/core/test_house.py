@@ -126,6 +126,21 @@ class Failing(unittest.TestCase):
         assert cell is not None
         self.assertEqual(cell.left, ("wall",))
 
+    def test_a_rule_of_the_hub_dies_with_it_and_a_linked_remote_does_not(self) -> None:
+        """A button that only the hub knows, beside a remote that is linked to the dimmer."""
+        dimmer = {**LAMP, "card": "two_wire_dimmer"}
+        button = {"id": "button", "room": "s", "card": "battery_button", "dimmer": "lamp"}
+        remote = {"id": "remote", "room": "s", "card": "battery_remote", "dimmer": "lamp"}
+        table = works(house([PLUG, dimmer, button, remote]))
+        cell = table.cell("~lamp:g", Failure.HUB_DOWN)
+        assert cell is not None
+        self.assertIn("remote:button", cell.lost)
+        self.assertIn("remote:remote", cell.left)
+        flat = table.cell("~lamp:g", Failure.BATTERY_FLAT)
+        assert flat is not None
+        self.assertEqual(len(flat.lost), 1)
+        self.assertTrue(plan(job_of(house([PLUG, dimmer, button]), house([]).hubs[0], {})).is_possible)
+
     def test_an_old_switch_before_it_takes_everything(self) -> None:
         """Flipped, nothing works."""
         cell = works(house([PLUG, {**LAMP, "behind_switch": True}])).cell("~lamp:g", Failure.WALL_FLIPPED)

@@ -296,6 +296,18 @@ class Cuts(unittest.TestCase):
             self.assertEqual("clock_lost" in found, is_lost)
             self.assertEqual("missed_in_outage" in found, is_lost)
 
+    def test_programs_that_no_relay_would_live_through(self) -> None:
+        """Every second minute around the clock is refused by its place; every quarter of an hour is not."""
+        for minutes, is_fine in ((1, False), (15, True)):
+            cycle = {"kind": "cycle", "from": "00:00", "to": "23:59", "on_minutes": minutes, "off_minutes": minutes}
+            made = read(plan(programs=[cycle]))
+            if is_fine:
+                self.assertGreater(run(made).hours, 90.0)
+                continue
+            with self.assertRaises(InputErrors) as caught:
+                run(made)
+            self.assertEqual(caught.exception.errors[0].path, "programs[0]")
+
 
 class Against(unittest.TestCase):
     """Conflicts, just inside and outside."""

@@ -187,6 +187,26 @@ class Joining(SetupPage):
         page.reload()
         expect(card.get_by_role("button", name="Done")).to_be_enabled()
 
+    def test_levels_are_tried_on_the_stand_in(self) -> None:
+        """A level that is none cannot be set; one that is goes there, and behind a cut breaker nobody answers."""
+        page = self.sign_in()
+        self.at_tab("Dock office", "Join")
+        page.get_by_text("Try it out on the stand-in").click()
+        states = page.get_by_role("status", name="How it stands")
+        expect(states).to_contain_text("Dock office lamp: 0 %")
+        page.get_by_label("Device").select_option(label="Dock office lamp")
+        box = page.get_by_label("Level (%)")
+        self.typed(box, "140")
+        expect(page.get_by_role("button", name="Set", exact=True)).to_be_disabled()
+        self.typed(box, "40")
+        page.get_by_role("button", name="Set", exact=True).click()
+        expect(states).to_contain_text("Dock office lamp: 40 %")
+        page.get_by_role("button", name="Cut breaker").click()
+        expect(states).to_contain_text("Dock office lamp: 0 %")
+        page.get_by_role("button", name="Set", exact=True).click()
+        expect(page.get_by_text("Dock office lamp: does not answer")).to_be_visible()
+        self.assertEqual(PairMark.objects.count(), 0)
+
     def test_what_cannot_join_is_named_and_left_out(self) -> None:
         """The mill's bell chamber: the plan says so, and goes on without it."""
         page = self.sign_in()

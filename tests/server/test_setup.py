@@ -12,6 +12,7 @@ from ember_core.programs.conflicts import Code
 from ember_core.rules.names import Confusion
 from ember_core.rules.paths import Failure
 from ember_core.survey.isolation import Scope
+from setup.api.shapes import TRY_ACTS
 from setup.models import House, PairMark, Programs
 from sites.models import Site
 from standins.hub import HttpHub, HubError
@@ -234,6 +235,27 @@ class Joining(SetupTest):
         self.assertIn("Store ceiling", missed["missing"])
         self.assertFalse(next(one for one in missed["steps"] if one["key"] == "join:dim:")["worked"])
 
+    def test_levels_and_power_cuts_are_tried_on_the_stand_in(self) -> None:
+        """It goes where it is told; behind a cut breaker, or starved, it does not answer; afterwards it is dark."""
+
+        def tried(*acts: Json) -> Json:
+            body = {"hub": "h", "acts": list(acts)}
+            answer = self.api.post(self.at("pairing/try/"), body, format="json")
+            self.assertEqual(answer.status_code, 200, answer.content)
+            return dict(answer.json())
+
+        level = {"act": "level", "name": "dim", "level": 0.4}
+        first = tried(level)
+        self.assertEqual({one["id"]: one["level"] for one in first["devices"]}["dim"], 0.4)
+        cut = tried(level, {"act": "cut", "name": "7"}, level, {"act": "back", "name": "7"})
+        self.assertEqual([one["is_refusal"] for one in cut["told"]], [False, False, True, False])
+        self.assertEqual({one["id"]: one["level"] for one in cut["devices"]}["dim"], 0.0)
+        starved = tried({"act": "starve", "name": "dim"}, level, {"act": "feed", "name": "dim"}, level)
+        self.assertEqual([one["is_refusal"] for one in starved["told"]], [False, True, False, False])
+        ghost = {"hub": "h", "acts": [{"act": "level", "name": "ghost", "level": 1.0}]}
+        self.refused(self.api.post(self.at("pairing/try/"), ghost, format="json"), "unknown_device")
+        self.assertEqual(PairMark.objects.count(), 0)
+
     def test_after_a_miss_only_what_closed_is_repeated(self) -> None:
         """The network still open: the device alone; both closed: both."""
         body = {"hub": "h", "device": "dim", "network_left_s": 50.0, "window_left_s": -1.0}
@@ -292,6 +314,15 @@ class Week(SetupTest):
         self.assertEqual(wrong.json()["errors"][0]["path"], "programs[0].on")
         self.assertEqual(Programs.objects.get().document["programs"][0]["minutes"], 10)
 
+    def test_what_no_relay_would_live_through_is_refused(self) -> None:
+        """A cycle of a minute around the clock: neither tried nor kept."""
+        self.keep()
+        cycle = {"kind": "cycle", "from": "00:00", "to": "23:59", "on_minutes": 1, "off_minutes": 1}
+        self.refused(self.put(0, [cycle]), "switches_too_often")
+        body = {"first": "2026-10-26", "document": {"programs": [cycle], "device": {}}}
+        self.refused(self.api.post(f"{self.path}try/", body, format="json"), "switches_too_often")
+        self.assertEqual(Programs.objects.count(), 0)
+
     def test_tried_with_a_power_cut_and_nothing_kept(self) -> None:
         """Ten minutes without supply in the evening: what is lit afterwards follows the control."""
         self.keep()
@@ -334,6 +365,7 @@ class Words(ServerTest):
                 self.assertEqual(set(texts["conflicts"]), {one.value for one in Code})
                 self.assertEqual(set(texts["confusions"]), {one.value for one in Confusion})
                 self.assertEqual(set(texts["failures"]), {one.value for one in Failure})
+                self.assertEqual(set(texts["tried"]), {f"{act}_done" for act in TRY_ACTS})
                 self.assertEqual(set(texts["levels"]), {one.value for one in Levels} - {""})
                 self.assertLessEqual({card.shows for card in cards().values()}, set(texts["shows"]))
 

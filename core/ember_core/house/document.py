@@ -82,7 +82,8 @@ class Placed:
 
     Parameters
     ----------
-    gang : identity of the gang that it controls; empty for what controls none. dimmer : whose remote it is.
+    gang : identity of the gang that it controls; empty for what controls none. dimmer : whose remote it is; of one
+        that is not linked, what the hub does for it.
     metal_box, metal_plate : None where nobody looked. behind_switch : an old switch still cuts its supply.
     """
 

@@ -8,7 +8,7 @@ from enum import StrEnum
 from itertools import combinations
 
 from ember_core.house.document import House, HubPlace, Placed
-from ember_core.pairing.cards import Companion, cards
+from ember_core.pairing.cards import cards
 from ember_core.pairing.job import Device, Hub, Job
 from ember_core.radio.budget import (
     METAL_BOX,
@@ -310,9 +310,7 @@ def job_of(house: House, hub: HubPlace, breakers: Mapping[str, str], joined: fro
             Device(
                 id=device.id,
                 card=device.card,
-                breaker=""
-                if device.card.companion is not Companion.NONE
-                else breakers.get(device.gang, f"~{device.id}"),
+                breaker="" if device.card.battery else breakers.get(device.gang, f"~{device.id}"),
                 dimmer=device.dimmer,
                 d_m=_distance(house, hub, device),
             )

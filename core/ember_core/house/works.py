@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ember_core.house.document import House, Keeps, Placed
+from ember_core.house.document import House, HubPlace, Keeps, Placed
 from ember_core.house.fits import fits
 from ember_core.pairing.cards import Companion
 from ember_core.radio.budget import Band, Verdict
@@ -32,16 +32,15 @@ def _parts(house: House, joined: frozenset[str] | None) -> tuple[dict[str, Part]
         parts[hub.id] = Part.HUB
         links.add((ROUTER, hub.id))
     for device in house.devices:
-        is_remote = device.card.companion is not Companion.NONE
         if device.gang:
             parts[device.id] = Part.CONTROL
             parts[_lamp(device)] = Part.LAMP
             links |= {(HAND, device.id), (device.id, _lamp(device))}
         else:
-            parts[device.id] = Part.REMOTE if is_remote else Part.MESH_ROUTER
+            parts[device.id] = Part.REMOTE if device.card.battery else Part.MESH_ROUTER
         if device.behind_switch:
             parts[_switch(device)] = Part.SWITCH
-        if device.dimmer:
+        if device.dimmer and device.card.companion is not Companion.NONE:
             links.add((device.id, device.dimmer))
     for found in fits(house):
         for link in found.links:
@@ -68,6 +67,13 @@ def _switch(device: Placed) -> str:
     return f"~switch:{device.id}"
 
 
+def _to_hub(hub: HubPlace | None) -> tuple[str, ...]:
+    """What a rule goes through: the hub, and the internet where it can do nothing without."""
+    if hub is None:
+        return ()
+    return (hub.id, ROUTER, INTERNET, ROUTER, hub.id) if hub.needs_internet else (hub.id,)
+
+
 def _ways(house: House, device: Placed, joined: frozenset[str] | None) -> list[Way]:
     """Hand at the wall, remotes, phone at home and away, programs."""
     lamp = _lamp(device)
@@ -81,7 +87,11 @@ def _ways(house: House, device: Placed, joined: frozenset[str] | None) -> list[W
 
     made = [way("wall", HAND, device.id)]
     remotes = [one for one in house.devices if one.dimmer == device.id]
-    made += [way(f"remote:{one.id}", one.id, device.id) for one in remotes]
+    # A remote that is linked speaks to its dimmer; any other is a rule of the hub.
+    made += [
+        way(f"remote:{one.id}", one.id, *(() if one.card.companion is not Companion.NONE else _to_hub(hub)), device.id)
+        for one in remotes
+    ]
     made.append(way("phone", PHONE, *((INTERNET, ROUTER) if needs_net else (ROUTER,)), *through))
     made.append(way("away", PHONE, INTERNET, ROUTER, *through))
     if device.keeps is Keeps.CONTROL:

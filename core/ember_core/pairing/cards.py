@@ -70,6 +70,7 @@ class Card:
     prepare_s : what comes before, and how long it takes. link_s : linking a remote to its dimmer.
     link_window_s : for so long a dimmer can be linked, once asked. first_window_s : for so long after its power comes
         on it listens to the hub alone. levels : how they are set, where it has any.
+    battery : it lives without a supply.
     waits_for : cards of which one must have joined before.
     """
 
@@ -92,6 +93,7 @@ class Card:
     waits_for: tuple[str, ...] = ()
     firmware_s: float = 0.0
     levels: Levels = Levels.NONE
+    battery: bool = False
 
     @property
     def by_power(self) -> bool:
@@ -126,6 +128,7 @@ def read_card(reader: Reader, data: Any, path: str) -> Card:
                 "waits_for",
                 "firmware_s",
                 "levels",
+                "battery",
                 "note",
             ),
         },
@@ -164,5 +167,6 @@ def read_card(reader: Reader, data: Any, path: str) -> Card:
         first_window_s=seconds("first_window_s"),
         waits_for=tuple(reader.text(one, f"{path}.waits_for[{k}]") for k, one in enumerate(waits)),
         firmware_s=seconds("firmware_s"),
+        battery=reader.flag(given.get("battery", False), f"{path}.battery"),
         levels=reader.word(given.get("levels", ""), f"{path}.levels", Levels),
     )

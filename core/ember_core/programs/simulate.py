@@ -10,8 +10,12 @@ from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta
 from enum import IntEnum
 
+from ember_core.errors import InputError, InputErrors
 from ember_core.programs.clock import Jump, Moment, moment_of
 from ember_core.programs.entries import AutoOff, CountDown, Cycle, Plan, Program, RandomPresence, Restart, Weekly, When
+
+# More often on a day no lamp is switched by programs [1].
+MOST_A_DAY = 200
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -102,12 +106,19 @@ def run(plan: Plan) -> Run:
 
 
 def spans_of(plan: Plan) -> tuple[tuple[Span, ...], tuple[Missed, ...]]:
-    """What each program wants on each day, and the days on which its sun event does not come."""
+    """What each program wants on each day, and the days on which its sun event does not come.
+
+    Raises
+    ------
+    InputErrors : `switches_too_often`, for programs that no relay would live through.
+    """
     spans: list[Span] = []
     missed: list[Missed] = []
     for k, program in enumerate(plan.programs):
         for span in _wants(plan, k, program):
             (spans if isinstance(span, Span) else missed).append(span)  # type: ignore[arg-type]
+            if len(spans) > MOST_A_DAY * plan.days:
+                raise InputErrors([InputError("switches_too_often", path=f"programs[{k}]", most=MOST_A_DAY)])
     return tuple(sorted(spans, key=lambda span: (span.begin, span.program))), tuple(missed)
 
 

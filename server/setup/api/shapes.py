@@ -281,6 +281,48 @@ class RehearsalSerializer(serializers.Serializer):
     events = HubEventSerializer(many=True)
 
 
+TRY_ACTS = ["level", "cut", "back", "starve", "feed"]
+
+
+class TryActSerializer(serializers.Serializer):
+    """Something that is tried on the stand-in."""
+
+    act = serializers.ChoiceField(TRY_ACTS)
+    name = serializers.CharField(max_length=80, help_text="a device, or a breaker")
+    level = serializers.FloatField(min_value=0.0, max_value=1.0, default=0.0)
+
+
+class TryAskSerializer(serializers.Serializer):
+    """What is tried, from the beginning."""
+
+    hub = serializers.CharField(max_length=80)
+    without = serializers.ListField(child=serializers.CharField(max_length=80), max_length=250, default=list)
+    acts = TryActSerializer(many=True)
+
+
+class TriedActSerializer(serializers.Serializer):
+    """What came of one."""
+
+    text = serializers.CharField()
+    is_refusal = serializers.BooleanField()
+
+
+class TriedDeviceSerializer(serializers.Serializer):
+    """A device as it is afterwards."""
+
+    id = serializers.CharField()
+    name = serializers.CharField()
+    level = serializers.FloatField()
+    breaker = serializers.CharField(allow_blank=True)
+
+
+class TriedSerializer(serializers.Serializer):
+    """What came of everything that was tried."""
+
+    told = TriedActSerializer(many=True)
+    devices = TriedDeviceSerializer(many=True)
+
+
 class LitTimeSerializer(serializers.Serializer):
     """The light is on; local time with its offset from UTC."""
 

@@ -17,12 +17,14 @@ from rest_framework.views import APIView
 
 from accounts.policy import person
 from ember_server import heavy
+from ember_server.problems import Problem
 from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS, problems
 from loops.models import Gang
 from setup.api import shapes
 from setup.services import houses, joining, programming, rehearsing, working
 from sites.models import Site
 
+MOST_ACTS = 60
 HUB = OpenApiParameter("hub", OpenApiTypes.STR, required=True, description="of which hub")
 WITHOUT = OpenApiParameter("without", OpenApiTypes.STR, many=True, description="devices that are left out this time")
 FIRST = OpenApiParameter("first", OpenApiTypes.DATE, description="the first day that is shown; today by default")
@@ -120,6 +122,24 @@ class RehearseView(APIView):
         given = _given(shapes.RehearseAskSerializer, request)
         with heavy.slot():
             return Response(rehearsing.rehearse(_site(pk), given["hub"], given["late"], frozenset(given["without"])))
+
+
+class TryView(APIView):
+    """Levels and power cuts on the stand-in."""
+
+    record = Site
+
+    @extend_schema(
+        request=shapes.TryAskSerializer, responses={200: shapes.TriedSerializer, **WRITE_PROBLEMS, **problems(502)}
+    )
+    def post(self, request: Request, pk: Any) -> Response:
+        """Once everything has joined there; nothing is kept."""
+        given = _given(shapes.TryAskSerializer, request)
+        if len(given["acts"]) > MOST_ACTS:
+            raise Problem(422, "too_many", path="acts", most=MOST_ACTS)
+        with heavy.slot():
+            found = rehearsing.try_out(_site(pk), given["hub"], given["acts"], frozenset(given["without"]))
+        return Response(found)
 
 
 class WorksView(APIView):

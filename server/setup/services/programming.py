@@ -13,7 +13,7 @@ from audit import trail
 from ember_core.errors import InputErrors
 from ember_core.programs.conflicts import Conflict, conflicts
 from ember_core.programs.entries import Plan, read
-from ember_core.programs.simulate import run
+from ember_core.programs.simulate import run, spans_of
 from ember_server.problems import StaleVersion
 from loops.models import Gang
 from setup.models import Programs
@@ -67,7 +67,7 @@ def keep_programs(who: User, gang_pk: Any, version: int, document: Json, today: 
             raise StaleVersion(
                 yours=version, current_version=row.version, current={"document": row.document, "version": row.version}
             )
-        plan_of(gang, document, today, 1)
+        spans_of(plan_of(gang, document, today, YEAR_DAYS))
         before = row.document
         row.document, row.version = document, version + 1
         row.save(force_insert=version == 0)

@@ -6,7 +6,8 @@ import json
 from http.client import HTTPConnection, HTTPException
 from typing import Any
 
-from ember_core.pairing.plan import Do, Step, plan
+from ember_core.pairing.job import Job
+from ember_core.pairing.plan import Do, Pairing, Step, plan
 from ember_server.problems import Problem
 from setup.services.houses import house_of
 from setup.services.joining import hub_of, job_at, key_of, left_out
@@ -49,9 +50,7 @@ def rehearse(site: Site, hub_name: str, late: dict[str, float], without: frozens
     house = house_of(site)
     place = hub_of(house, hub_name)
     job = left_out(job_at(site, house, place, joined_at(site).get(place.id, set())), without)
-    made = plan(job)
-    if not made.is_possible:
-        raise Problem(422, "plan_not_possible", path="hub")
+    made = possible(job)
     try:
         hub = new_hub(hub_server.job_data(job))
         behind, told = 0.0, []
@@ -81,6 +80,79 @@ def rehearse(site: Site, hub_name: str, late: dict[str, float], without: frozens
             for event in end.events
         ],
     }
+
+
+def possible(job: Job) -> Pairing:
+    """The plan of a job.
+
+    Raises
+    ------
+    Problem : something is against it.
+    """
+    made = plan(job)
+    if not made.is_possible:
+        raise Problem(422, "plan_not_possible", path="hub")
+    return made
+
+
+def try_out(site: Site, hub_name: str, acts: list[Json], without: frozenset[str] = frozenset()) -> Json:
+    """Levels and power cuts on the stand-in, once everything has joined there.
+
+    Parameters
+    ----------
+    acts : in their order: `level` of a device with its level, `cut` and `back` of a breaker, `starve` and `feed` of a
+        control; each a second after the one before.
+
+    Raises
+    ------
+    Problem : the plan is not possible, an act of nothing that is there, or the stand-in does not answer.
+    """
+    house = house_of(site)
+    place = hub_of(house, hub_name)
+    job = left_out(job_at(site, house, place, set()), without)
+    made = possible(job)
+    known = {device.id for device in job.devices} | {device.breaker for device in job.devices if device.breaker}
+    for k, act in enumerate(acts):
+        if act["name"] not in known:
+            raise Problem(422, "unknown_device", path=f"acts[{k}].name", key=act["name"])
+    names = {one.id: one.name for one in house.devices}
+    texts = catalogue("setup")
+    told: list[Json] = []
+    try:
+        hub = new_hub(hub_server.job_data(job))
+        for step in made.steps:
+            _done(hub, step, 0.0)
+        at = made.steps[-1].end_s if made.steps else 0.0
+        for act in acts:
+            at += 1.0
+            params = {"name": names.get(act["name"], act["name"]), "percent": round(100.0 * act["level"])}
+            answered = _act(hub, act, at)
+            text = texts["tried"][f"{act['act']}_done"] if answered else texts["events"]["no_answer"]
+            told.append({"text": fill(text, params), "is_refusal": not answered})
+        state = hub.state(at)
+    except HubError as error:
+        raise Problem(502, error.code, path="", said=error.said) from error
+    return {
+        "told": told,
+        "devices": [
+            {"id": one.id, "name": names[one.id], "level": state.levels.get(one.id, 0.0), "breaker": one.breaker}
+            for one in job.devices
+        ],
+    }
+
+
+def _act(hub: HttpHub, act: Json, at: float) -> bool:
+    """One act; False where a device does not answer."""
+    if act["act"] != "level":
+        hub.hands("power" if act["act"] == "back" else str(act["act"]), act["name"], at)
+        return True
+    try:
+        hub.command(act["name"], act["level"], at)
+    except HubError as error:
+        if error.code != "no_answer":
+            raise
+        return False
+    return True
 
 
 def _done(hub: HttpHub, step: Step, behind: float) -> Json:

@@ -2105,6 +2105,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sites/{id}/pairing/try/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Once everything has joined there; nothing is kept. */
+        post: operations["sites_pairing_try_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sites/{id}/works/": {
         parameters: {
             query?: never;
@@ -6244,6 +6261,24 @@ export interface components {
                 [key: string]: string;
             }[];
         };
+        /** @description What came of everything that was tried. */
+        Tried: {
+            told: components["schemas"]["TriedAct"][];
+            devices: components["schemas"]["TriedDevice"][];
+        };
+        /** @description What came of one. */
+        TriedAct: {
+            text: string;
+            is_refusal: boolean;
+        };
+        /** @description A device as it is afterwards. */
+        TriedDevice: {
+            id: string;
+            name: string;
+            /** Format: double */
+            level: number;
+            breaker: string;
+        };
         /** @description What was found and set of a dimmer on site, in degrees of conduction; null for what nobody looked at. */
         Trims: {
             /** Format: double */
@@ -6273,6 +6308,32 @@ export interface components {
             start_deg?: number | null;
             /** Format: double */
             top_deg?: number | null;
+        };
+        /**
+         * @description * `level` - level
+         *     * `cut` - cut
+         *     * `back` - back
+         *     * `starve` - starve
+         *     * `feed` - feed
+         * @enum {string}
+         */
+        TryActEnum: "level" | "cut" | "back" | "starve" | "feed";
+        /** @description Something that is tried on the stand-in. */
+        TryActRequest: {
+            act: components["schemas"]["TryActEnum"];
+            /** @description a device, or a breaker */
+            name: string;
+            /**
+             * Format: double
+             * @default 0
+             */
+            level?: number;
+        };
+        /** @description What is tried, from the beginning. */
+        TryAskRequest: {
+            hub: string;
+            without?: string[];
+            acts: components["schemas"]["TryActRequest"][];
         };
         /** @description Class and mains. */
         TypicalControlRequestRequest: {
@@ -18146,6 +18207,112 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Rehearsal"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sites_pairing_try_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryAskRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tried"];
                 };
             };
             /** @description problem+json */

@@ -7,6 +7,7 @@ import { when } from "../when";
 import { JoinLine } from "./JoinLine";
 import { JoinStep } from "./JoinStep";
 import { type House, type Pairing, sendPairMark, usePairEntries, usePairing, useRehearse } from "./queries";
+import { TryOut } from "./TryOut";
 import { freshRun, useRun } from "./run";
 
 const words = texts.setup.join;
@@ -131,6 +132,9 @@ function AtHub({ hub, loop, mayEdit, onRadio }: Omit<Props, "house"> & { hub: st
             </p>
           )}
         </section>
+      )}
+      {pairing && run === null && pairing.is_possible && (pairing.steps.length > 0 || pairing.is_done) && (
+        <TryOut key={without.join()} site={loop.site} hub={hub} without={without} />
       )}
       {pairing && run === null && pairing.steps.length > 0 && <JoinLine steps={pairing.steps} />}
       {pairing && pairing.joined.length > 0 && (

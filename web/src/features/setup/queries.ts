@@ -66,6 +66,21 @@ export function useRehearse(site: string, hub: string, without: readonly string[
   });
 }
 
+export type TryAct = { act: Schemas["TryActEnum"]; name: string; level: number };
+
+/** Everything that is tried, from the beginning: the stand-in keeps nothing. */
+export function useTryOut(site: string, hub: string, without: readonly string[]) {
+  return useMutation({
+    mutationFn: (acts: TryAct[]) =>
+      answered(
+        api.POST("/api/v1/sites/{id}/pairing/try/", {
+          params: { path: { id: site } },
+          body: { hub, without: [...without], acts },
+        }),
+      ),
+  });
+}
+
 export function useRedo(site: string) {
   return useMutation({
     mutationFn: (body: { hub: string; device: string; network_left_s: number; window_left_s: number }) =>
