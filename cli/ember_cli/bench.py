@@ -22,6 +22,8 @@ from ember_core.compatibility.load_limits import load_limits
 from ember_core.diagnosis.evidence import Case, Evidence, Told
 from ember_core.diagnosis.inference import diagnose
 from ember_core.diagnosis.shows import Symptom
+from ember_core.house.document import read as read_house
+from ember_core.house.fits import fits
 from ember_core.judgement import judge
 from ember_core.lit.pictures import View, band
 from ember_core.loop import Loop
@@ -121,6 +123,9 @@ def run(rounds: int) -> int:
         _row(f"a box of {len(sixteen.conductors)} conductors in three gangs, {count} readings", _timed(work, few))
     _ways(with_ranges(settled), few)
     _diagnosing(with_ranges(blinking), few)
+    print("Setting up; wanted of a house of eighty devices 1 s:")
+    eighty = read_house(examples.house_of(80))
+    _row("who hears whom, and what would help", _timed(partial(fits, eighty), few))
     print("With the light on; wanted of a gang over 32 samples 1 s, of one figure 150 ms:")
     dimmed = sheet.read(examples.DIMMED_GANG)
     _row("gang on a leading-edge dimmer, no picture", _timed(partial(while_lit, dimmed, with_picture=False), few))

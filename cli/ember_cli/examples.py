@@ -137,3 +137,23 @@ def box_of_sixteen() -> tuple[Box, list[Reading]]:
         for k, (name, v) in enumerate(volts)
     ]
     return box, readings
+
+
+def house_of(devices: int) -> dict[str, Any]:
+    """The radio of a house of twelve rooms, every fifth device one that passes on; half of them are out of range."""
+    rooms = [{"id": f"r{k}", "name": f"Room {k}"} for k in range(12)]
+    between = [
+        {"a": f"r{a}", "b": f"r{b}", "d_m": 8 + a + b, "walls": {"stone": (a + b) % 3}}
+        for a in range(12)
+        for b in range(a + 1, 12)
+    ]
+    cards = ["plug_router" if k % 5 == 0 else "two_wire_switch" for k in range(devices)]
+    return {
+        "rooms": rooms,
+        "between": between,
+        "hubs": [{"id": "h", "name": "Hub", "room": "r0", "bands": ["mesh_2g4"], "window_s": 60}],
+        "devices": [
+            {"id": f"d{k}", "name": f"d{k}", "room": f"r{k % 12}", "card": card, "hub": "h"}
+            for k, card in enumerate(cards)
+        ],
+    }

@@ -84,7 +84,6 @@ api = [
     path("sites/<uuid:pk>/house/", setup.HouseView.as_view()),
     path("sites/<uuid:pk>/pairing/", setup.PairingView.as_view()),
     path("sites/<uuid:pk>/pairing/marks/", setup.PairMarksView.as_view()),
-    path("sites/<uuid:pk>/pairing/redo/", setup.RedoView.as_view()),
     path("sites/<uuid:pk>/pairing/rehearse/", setup.RehearseView.as_view()),
     path("sites/<uuid:pk>/pairing/try/", setup.TryView.as_view()),
     path("sites/<uuid:pk>/works/", setup.WorksView.as_view()),

@@ -6,6 +6,7 @@ import unittest
 from typing import Any
 from unittest.mock import patch
 
+from ember_cli import examples
 from ember_core.house.document import House, read
 from ember_core.house.fits import Help, fits, job_of
 from ember_core.house.works import works
@@ -77,20 +78,28 @@ class Reach(unittest.TestCase):
         self.assertAlmostEqual(values[0] - values[1], 10.0)
         self.assertAlmostEqual(values[1] - values[2], 6.0)
 
+    def test_an_access_point_carries_no_more_than_it_takes(self) -> None:
+        """Each Wi-Fi device hangs on the point that it hears best; one too many is told, one fewer is not."""
+        points = [
+            {"id": "near", "name": "Near", "room": "s", "channel": 6, "takes": 30, "has": 28},
+            {"id": "far", "name": "Far", "room": "o", "channel": 1},
+        ]
+        hub = {"id": "h", "name": "Hub", "room": "o", "bands": ["wifi_2g4"], "window_s": 60}
+        for count, full in ((2, []), (3, [("near", 3, 2)])):
+            devices = [{"id": f"w{k}", "room": "s", "card": "wifi_switch"} for k in range(count)]
+            found = fits(house(devices, hubs=[hub], access_points=points))[0]
+            self.assertEqual([(point.id, wants, left) for point, wants, left in found.full_points], full)
+
+    def test_a_leaflets_times_count_in_place_of_its_kind(self) -> None:
+        """The device's own window and time to join; the kind's where nobody noted any."""
+        of_kind = house([LAMP]).devices[0].card
+        own = house([{**LAMP, "window_s": 30, "join_s": 12}]).devices[0].card
+        self.assertEqual((own.window_s, own.join_s, own.act_s), (30.0, 12.0, of_kind.act_s))
+        self.assertNotEqual(of_kind.window_s, 30.0)
+
     def test_a_large_house_is_answered_by_counting_links(self) -> None:
         """Sixty devices in twelve rooms, half of them out of range: each link is computed a few times, not for each."""
-        rooms = [{"id": f"r{k}", "name": f"Room {k}"} for k in range(12)]
-        between = [
-            {"a": f"r{a}", "b": f"r{b}", "d_m": 8 + a + b, "walls": {"stone": (a + b) % 3}}
-            for a in range(12)
-            for b in range(a + 1, 12)
-        ]
-        devices = [
-            {"id": f"d{k}", "room": f"r{k % 12}", "card": "plug_router" if k % 5 == 0 else "two_wire_switch"}
-            for k in range(60)
-        ]
-        hub = {"id": "h", "name": "Hub", "room": "r0", "bands": ["mesh_2g4"], "window_s": 60}
-        made = house(devices, rooms=rooms, between=between, hubs=[hub])
+        made = read(examples.house_of(60))
         with patch("ember_core.house.fits.margin_db", wraps=margin_db) as counted:
             found = fits(made)[0]
         self.assertEqual(len(found.fits), 60)

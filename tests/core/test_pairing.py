@@ -99,9 +99,8 @@ class Misses(unittest.TestCase):
             steps = redo(
                 job,
                 device,
-                now_s=hub.now_s,
-                network_until_s=hub.network_until_s,
-                window_until_s=hub.window_until_s(device.id),
+                network_left_s=hub.network_until_s - hub.now_s,
+                window_left_s=hub.window_until_s(device.id) - hub.now_s,
             )
             least = reach(job, hub, 3, device.id)
             self.assertEqual(len(steps) - 1, least, (seed, steps))

@@ -8,6 +8,7 @@ from typing import Any
 from accounts.models import Role
 from audit.models import Change
 from ember_core.pairing.cards import Levels, cards
+from ember_core.pairing.job import OPEN_S
 from ember_core.programs.conflicts import Code
 from ember_core.rules.names import Confusion
 from ember_core.rules.paths import Failure
@@ -256,13 +257,37 @@ class Joining(SetupTest):
         self.refused(self.api.post(self.at("pairing/try/"), ghost, format="json"), "unknown_device")
         self.assertEqual(PairMark.objects.count(), 0)
 
-    def test_after_a_miss_only_what_closed_is_repeated(self) -> None:
-        """The network still open: the device alone; both closed: both."""
-        body = {"hub": "h", "device": "dim", "network_left_s": 50.0, "window_left_s": -1.0}
-        steps = self.api.post(self.at("pairing/redo/"), body, format="json").json()["steps"]
-        self.assertEqual([step["do"] for step in steps], ["enter", "join"])
-        both = self.api.post(self.at("pairing/redo/"), {**body, "network_left_s": -1.0}, format="json").json()["steps"]
-        self.assertEqual([step["do"] for step in both], ["open", "enter", "join"])
+    def test_what_to_repeat_after_a_miss_comes_with_the_plan(self) -> None:
+        """The network still open: the device alone; both closed: both; each step in words, with its window."""
+        steps = self.api.get(self.at("pairing/?hub=h")).json()["steps"]
+        joins = next(one for one in steps if one["key"] == "join:dim:")
+        acts = [[step["do"] for step in way["steps"]] for way in joins["again"]]
+        self.assertEqual(acts, [["join"], ["enter", "join"], ["open", "join"], ["open", "enter", "join"]])
+        card = cards()["two_wire_dimmer"]
+        self.assertEqual(
+            [(way["network_s"], way["window_s"]) for way in joins["again"]],
+            [
+                (card.join_s, card.join_s),
+                (card.act_s + card.join_s, None),
+                (None, OPEN_S + card.join_s),
+                (None, None),
+            ],
+        )
+        self.assertIn("Store ceiling", joins["again"][1]["steps"][0]["title"])
+        self.assertEqual([one["again"] for one in steps if one["do"] != "join"], [[]] * (len(steps) - 3))
+
+    def test_times_of_a_leaflet_and_what_a_hub_lists(self) -> None:
+        """A dimmer that joins more slowly than its window is open cannot join; a hub that lists no dimmer says so."""
+        plug, dim, remote = self.house["devices"]
+        slow = {**dim, "window_s": 20, "join_s": 30}
+        self.keep(1, devices=[plug, slow, remote])
+        against = self.api.get(self.at("pairing/?hub=h")).json()["against"]
+        self.assertEqual([(one["code"], one["device"]) for one in against if one["device"] == "dim"], [("window_too_short", "dim")])
+        hub = {**self.house["hubs"][0], "listed": ["plug_router"]}
+        answer = self.keep(2, hubs=[hub]).json()
+        told = {one["id"]: one["verdict_text"] for one in answer["hubs"][0]["devices"]}
+        self.assertEqual(told["dim"], catalogue("setup")["verdicts"]["not_listed"])
+        self.refused(self.keep(3, devices=[plug, {**dim, "window_s": 0}, remote]), "out_of_bounds")
 
     def test_the_interface_refuses_in_words(self) -> None:
         """A hub that is gone, and one that nobody made."""

@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 from typing import Any
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from ember_core.errors import InputErrors
 from ember_core.pairing.cards import LONGEST_WINDOW_S, SHORTEST_WINDOW_S, Card, Companion, cards
-from ember_core.radio.budget import Band, Path, Wall
+from ember_core.radio.budget import Band, Path
 from ember_core.radio.channels import FIRST_WIFI, LAST_WIFI
-from ember_core.radio.site import LONGEST_M, MOST_FLOORS, MOST_WALLS
+from ember_core.radio.site import read_path
 from ember_core.reading import Reader
 
 MOST_ROOMS, MOST_BETWEEN, MOST_HUBS, MOST_POINTS, MOST_DEVICES = 120, 600, 8, 30, 250
@@ -68,12 +68,24 @@ class HubPlace:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class AccessPoint:
-    """A Wi-Fi access point; no name and no key of a network is kept."""
+    """A Wi-Fi access point; no name and no key of a network is kept.
+
+    Parameters
+    ----------
+    takes, has : devices that it can carry at once, and carries; None where nobody knows.
+    """
 
     id: str
     name: str
     room: str
     channel: int
+    takes: int | None = None
+    has: int | None = None
+
+    @property
+    def left(self) -> int | None:
+        """How many it still carries; None where nobody knows."""
+        return None if self.takes is None or self.has is None else max(0, self.takes - self.has)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -82,6 +94,7 @@ class Placed:
 
     Parameters
     ----------
+    card : of its kind, with the times of its own leaflet in place of the kind's where somebody noted them.
     gang : identity of the gang that it controls; empty for what controls none. dimmer : whose remote it is; of one
         that is not linked, what the hub does for it.
     metal_box, metal_plate : None where nobody looked. behind_switch : an old switch still cuts its supply.
@@ -223,20 +236,7 @@ def _apart(reader: Reader, data: Any, path: str, rooms: set[str]) -> Apart:
     ends = [_in_room(reader, given.get(key), f"{path}.{key}", rooms) for key in ("a", "b")]
     if ends[0] and ends[0] == ends[1]:
         reader.wrong("link_to_itself", path, key=ends[0])
-    walls = reader.keys(given.get("walls", {}), f"{path}.walls", {wall.value for wall in Wall})
-    return Apart(
-        a=ends[0],
-        b=ends[1],
-        path=Path(
-            d_m=reader.number(given.get("d_m"), f"{path}.d_m", 0.0, LONGEST_M, unit="m"),
-            walls={
-                wall: reader.whole(walls[wall.value], f"{path}.walls.{wall.value}", 0, MOST_WALLS)
-                for wall in Wall
-                if wall.value in walls
-            },
-            floors=reader.whole(given.get("floors", 0), f"{path}.floors", 0, MOST_FLOORS),
-        ),
-    )
+    return Apart(a=ends[0], b=ends[1], path=read_path(reader, given, path))
 
 
 def _in_room(reader: Reader, data: Any, path: str, rooms: set[str]) -> str:
@@ -252,10 +252,7 @@ def _hub(reader: Reader, data: Any, path: str, rooms: set[str]) -> tuple[HubPlac
         path,
         {"id", "name", "room", "bands", "takes", "has", "window_s", "listed", "needs_internet", "left_over"},
     )
-    counts = [
-        None if given.get(key) is None else reader.whole(given[key], f"{path}.{key}", 0, MOST_AT_HUB)
-        for key in ("takes", "has")
-    ]
+    takes, has = _counts(reader, given, path)
     bands = reader.entries(given.get("bands", []), f"{path}.bands", len(Band))
     if not bands:
         reader.wrong("no_band", f"{path}.bands")
@@ -266,8 +263,8 @@ def _hub(reader: Reader, data: Any, path: str, rooms: set[str]) -> tuple[HubPlac
         name=reader.text(given.get("name"), f"{path}.name"),
         room=_in_room(reader, given.get("room"), f"{path}.room", rooms),
         bands=frozenset(reader.word(one, f"{path}.bands[{k}]", Band) for k, one in enumerate(bands)),
-        takes=counts[0],
-        has=counts[1],
+        takes=takes,
+        has=has,
         window_s=reader.number(
             given.get("window_s"), f"{path}.window_s", SHORTEST_WINDOW_S, LONGEST_WINDOW_S, unit="s"
         ),
@@ -290,13 +287,24 @@ def _card(reader: Reader, data: Any, path: str) -> str:
 
 
 def _point(reader: Reader, data: Any, path: str, rooms: set[str]) -> AccessPoint:
-    given = reader.keys(data, path, {"id", "name", "room", "channel"})
+    given = reader.keys(data, path, {"id", "name", "room", "channel", "takes", "has"})
+    takes, has = _counts(reader, given, path)
     return AccessPoint(
         id=reader.text(given.get("id"), f"{path}.id"),
         name=reader.text(given.get("name"), f"{path}.name"),
         room=_in_room(reader, given.get("room"), f"{path}.room", rooms),
         channel=reader.whole(given.get("channel"), f"{path}.channel", FIRST_WIFI, LAST_WIFI),
+        takes=takes,
+        has=has,
     )
+
+
+def _counts(reader: Reader, given: dict[str, Any], path: str) -> list[int | None]:
+    """How many something takes, and has; None where nobody knows."""
+    return [
+        None if given.get(key) is None else reader.whole(given[key], f"{path}.{key}", 0, MOST_AT_HUB)
+        for key in ("takes", "has")
+    ]
 
 
 def _device(reader: Reader, data: Any, path: str, rooms: set[str], hubs: set[str]) -> Placed | None:
@@ -305,10 +313,10 @@ def _device(reader: Reader, data: Any, path: str, rooms: set[str], hubs: set[str
         path,
         {
             *("id", "name", "room", "card", "hub", "gang", "dimmer", "metal_box", "metal_plate"),
-            *("behind_switch", "keeps"),
+            *("behind_switch", "keeps", "window_s", "join_s"),
         },
     )
-    card = cards().get(_card(reader, given.get("card"), f"{path}.card"))
+    card = _of_leaflet(reader, given, path, cards().get(_card(reader, given.get("card"), f"{path}.card")))
     hub = reader.text(given.get("hub"), f"{path}.hub")
     if hub and hub not in hubs:
         reader.wrong("unknown_hub", f"{path}.hub", key=hub)
@@ -330,6 +338,21 @@ def _device(reader: Reader, data: Any, path: str, rooms: set[str], hubs: set[str
         keeps=reader.word(given.get("keeps", "nowhere"), f"{path}.keeps", Keeps),
     )
     return None if card is None else made
+
+
+def _of_leaflet(reader: Reader, given: dict[str, Any], path: str, card: Card | None) -> Card | None:
+    """The card with what the leaflet of this device says instead."""
+    window_s, join_s = (
+        None if given.get(key) is None else reader.number(given[key], f"{path}.{key}", low, LONGEST_WINDOW_S, unit="s")
+        for key, low in (("window_s", SHORTEST_WINDOW_S), ("join_s", 0.0))
+    )
+    if card is None:
+        return None
+    return replace(
+        card,
+        window_s=card.window_s if window_s is None else window_s,
+        join_s=card.join_s if join_s is None else join_s,
+    )
 
 
 def _check_dimmers(reader: Reader, devices: list[Placed]) -> None:

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from itertools import combinations
 
-from ember_core.house.document import House, HubPlace, Placed
+from ember_core.house.document import AccessPoint, House, HubPlace, Placed
 from ember_core.pairing.cards import cards
 from ember_core.pairing.job import Device, Hub, Job
 from ember_core.radio.budget import (
@@ -67,7 +68,8 @@ class HubFits:
     ----------
     left : devices that it still takes; None where nobody knows. is_full : more are to join than that.
     cut_points : routers whose loss cuts others off. wrong_family, not_listed : devices that it does not take.
-    crowded : routers on which more hang than one carries surely.
+    crowded : routers on which more hang than one carries surely. full_points : access points on which more are to
+        hang than they still carry, with how many and how many they carry.
     """
 
     hub: HubPlace
@@ -80,6 +82,7 @@ class HubFits:
     wrong_family: tuple[str, ...]
     not_listed: tuple[str, ...]
     crowded: tuple[str, ...]
+    full_points: tuple[tuple[AccessPoint, int, int], ...]
 
 
 def fits(house: House) -> tuple[HubFits, ...]:
@@ -172,11 +175,30 @@ class _Net:
 
     def _to_hub(self, device: Placed, room: str) -> list[Link]:
         """To the hub itself; a Wi-Fi device to the access point that it hears best, which stands for the hub."""
-        rooms = [point.room for point in self._house.access_points] if self._band is Band.WIFI else [room]
-        ends = (self._hub.id, device.id, station(self._band), _station(device))
-        found = [self._link(*ends, self.path(device.room, where)) for where in rooms]
-        heard = [link for link in found if link is not None]
-        return [max(heard, key=lambda link: link.margin_db.typical)] if heard else []
+        if self._band is Band.WIFI:
+            best = self._best_point(device)
+            return [] if best is None else [best[1]]
+        link = self._to(device, room)
+        return [] if link is None else [link]
+
+    def _to(self, device: Placed, room: str) -> Link | None:
+        return self._link(
+            self._hub.id, device.id, station(self._band), _station(device), self.path(device.room, room)
+        )
+
+    def _best_point(self, device: Placed) -> tuple[AccessPoint, Link] | None:
+        """The access point that a device hears best, where it hears any."""
+        tried = [(point, self._to(device, point.room)) for point in self._house.access_points]
+        heard = [(point, link) for point, link in tried if link is not None]
+        return max(heard, key=lambda found: found[1].margin_db.typical) if heard else None
+
+    def by_point(self) -> list[tuple[AccessPoint, int]]:
+        """How many Wi-Fi devices would hang on each access point; only on those that carry what they hear."""
+        if self._band is not Band.WIFI:
+            return []
+        best = [self._best_point(device) for device in self.devices]
+        hangs = Counter(found[0].id for found in best if found is not None and found[1].verdict is not Verdict.NO)
+        return [(point, hangs[point.id]) for point in self._house.access_points]
 
 
 def _hub(house: House, hub: HubPlace) -> HubFits:
@@ -199,6 +221,12 @@ def _hub(house: House, hub: HubPlace) -> HubFits:
             device.id for device in speaking if hub.listed is not None and device.card.code not in hub.listed
         ),
         crowded=tuple(name for one in meshes for name, count in one.children.items() if count > MOST_CHILDREN),
+        full_points=tuple(
+            (point, count, point.left)
+            for net in nets.values()
+            for point, count in net.by_point()
+            if point.left is not None and count > point.left
+        ),
     )
 
 

@@ -257,26 +257,49 @@ def act_s(card: Card) -> float:
     return POWER_S if card.by_power else card.act_s
 
 
-def redo(job: Job, device: Device, *, now_s: float, network_until_s: float, window_until_s: float) -> tuple[Do, ...]:
-    """What to repeat after a device did not join: nothing more than what has closed meanwhile, in an order that fits.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Again:
+    """What to repeat after a miss, where network and device are still open for so long [s]; None: however long.
 
     Parameters
     ----------
-    network_until_s, window_until_s : until when network and device are open, in the past where they are closed [s].
+    acts : in an order that fits; the last is always the wait for it to join.
+    """
 
-    Returns
-    -------
-    steps : the last is always the wait for it to join.
+    network_s: float | None
+    window_s: float | None
+    acts: tuple[Do, ...]
+
+
+def again(job: Job, device: Device) -> tuple[Again, ...]:
+    """What to repeat after a device did not join: nothing more than what has closed meanwhile.
+
+    The first whose windows are still open for long enough is the one with the fewest acts; the last always serves.
     """
     card = device.card
     enter = Do.CYCLE if card.by_power else Do.ENTER
     takes = act_s(card)
-    if now_s + card.join_s <= min(network_until_s, window_until_s):
-        return (Do.JOIN,)
-    if now_s + takes + card.join_s <= network_until_s:
-        return (enter, Do.JOIN)
-    if now_s + OPEN_S + card.join_s <= window_until_s:
-        return (Do.OPEN, Do.JOIN)
-    if takes + card.join_s <= job.hub.window_s:
-        return (Do.OPEN, enter, Do.JOIN)
-    return (enter, Do.OPEN, Do.JOIN)
+    whole = (
+        (Do.OPEN, enter, Do.JOIN) if takes + card.join_s <= job.hub.window_s else (enter, Do.OPEN, Do.JOIN)
+    )
+    return (
+        Again(network_s=card.join_s, window_s=card.join_s, acts=(Do.JOIN,)),
+        Again(network_s=takes + card.join_s, window_s=None, acts=(enter, Do.JOIN)),
+        Again(network_s=None, window_s=OPEN_S + card.join_s, acts=(Do.OPEN, Do.JOIN)),
+        Again(network_s=None, window_s=None, acts=whole),
+    )
+
+
+def redo(job: Job, device: Device, *, network_left_s: float, window_left_s: float) -> tuple[Do, ...]:
+    """The same at a moment.
+
+    Parameters
+    ----------
+    network_left_s, window_left_s : how long network and device are still open, negative where they are closed [s].
+    """
+    return next(
+        one.acts
+        for one in again(job, device)
+        if (one.network_s is None or one.network_s <= network_left_s)
+        and (one.window_s is None or one.window_s <= window_left_s)
+    )

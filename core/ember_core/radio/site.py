@@ -135,17 +135,18 @@ def _between(reader: Reader, data: Any, path: str, known: set[str]) -> Between:
             reader.wrong("unknown_device", f"{path}.{key}", key=end)
     if ends[0] and ends[0] == ends[1]:
         reader.wrong("link_to_itself", path, key=ends[0])
+    return Between(a=ends[0], b=ends[1], path=read_path(reader, given, path))
+
+
+def read_path(reader: Reader, given: dict[str, Any], path: str) -> Path:
+    """What lies between two places, of an object with `d_m`, `walls` and `floors`; what is wrong is told."""
     walls = reader.keys(given.get("walls", {}), f"{path}.walls", {wall.value for wall in Wall})
-    return Between(
-        a=ends[0],
-        b=ends[1],
-        path=Path(
-            d_m=reader.number(given.get("d_m"), f"{path}.d_m", 0.0, LONGEST_M, unit="m"),
-            walls={
-                wall: reader.whole(walls[wall.value], f"{path}.walls.{wall.value}", 0, MOST_WALLS)
-                for wall in Wall
-                if wall.value in walls
-            },
-            floors=reader.whole(given.get("floors", 0), f"{path}.floors", 0, MOST_FLOORS),
-        ),
+    return Path(
+        d_m=reader.number(given.get("d_m"), f"{path}.d_m", 0.0, LONGEST_M, unit="m"),
+        walls={
+            wall: reader.whole(walls[wall.value], f"{path}.walls.{wall.value}", 0, MOST_WALLS)
+            for wall in Wall
+            if wall.value in walls
+        },
+        floors=reader.whole(given.get("floors", 0), f"{path}.floors", 0, MOST_FLOORS),
     )

@@ -83,6 +83,7 @@ class HubFitsSerializer(serializers.Serializer):
     links = RadioLinkSerializer(many=True)
     cut_points = CutPointSerializer(many=True)
     crowded = serializers.ListField(child=serializers.CharField())
+    full_points = serializers.ListField(child=serializers.CharField())
     channel = ChannelsSerializer(allow_null=True)
 
 
@@ -104,6 +105,7 @@ class CardSerializer(serializers.Serializer):
     kind = serializers.ChoiceField(KINDS)
     companion = serializers.CharField()
     window_s = serializers.FloatField()
+    join_s = serializers.FloatField()
     how = serializers.CharField()
     shows = serializers.CharField()
     reset = serializers.CharField()
@@ -155,6 +157,20 @@ class PairStepSerializer(serializers.Serializer):
     latest_s = serializers.FloatField(allow_null=True, help_text="a window closes then")
     window_s = serializers.FloatField(allow_null=True, help_text="of the network, or of the device, once it is open")
     is_marked = serializers.BooleanField(help_text="what came of it is kept")
+
+
+class AgainSerializer(serializers.Serializer):
+    """What to repeat after a miss, where network and device are still open for so long; null: however long."""
+
+    network_s = serializers.FloatField(allow_null=True)
+    window_s = serializers.FloatField(allow_null=True)
+    steps = PairStepSerializer(many=True)
+
+
+class PlanStepSerializer(PairStepSerializer):
+    """A step of the plan; what to repeat when it was missed: the first whose windows are still open serves."""
+
+    again = AgainSerializer(many=True)
 
 
 class AgainstSerializer(serializers.Serializer):
@@ -213,7 +229,7 @@ class PairingSerializer(serializers.Serializer):
     locked = LockedBreakerSerializer(many=True)
     against = AgainstSerializer(many=True)
     seconds = serializers.FloatField()
-    steps = PairStepSerializer(many=True)
+    steps = PlanStepSerializer(many=True)
     joined = JoinedDeviceSerializer(many=True)
     marks = PairMarkSerializer(many=True)
 
@@ -227,21 +243,6 @@ class PairMarkMakeSerializer(serializers.Serializer):
     came = serializers.ChoiceField(Came.choices)
     note = serializers.CharField(max_length=300, allow_blank=True, default="")
     made_at = serializers.DateTimeField(allow_null=True, default=None)
-
-
-class RedoAskSerializer(serializers.Serializer):
-    """A device that did not join, and what is still open."""
-
-    hub = serializers.CharField(max_length=80)
-    device = serializers.CharField(max_length=80)
-    network_left_s = serializers.FloatField(min_value=-86_400.0, max_value=86_400.0)
-    window_left_s = serializers.FloatField(min_value=-86_400.0, max_value=86_400.0)
-
-
-class RedoSerializer(serializers.Serializer):
-    """What to repeat."""
-
-    steps = PairStepSerializer(many=True)
 
 
 class RehearseAskSerializer(serializers.Serializer):

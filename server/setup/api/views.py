@@ -97,17 +97,6 @@ class PairMarksView(APIView):
         return Response(joining.pairing_answer(site, given["hub"]), status=201)
 
 
-class RedoView(APIView):
-    """After a miss."""
-
-    record = Site
-
-    @extend_schema(request=shapes.RedoAskSerializer, responses={200: shapes.RedoSerializer, **WRITE_PROBLEMS})
-    def post(self, request: Request, pk: Any) -> Response:
-        """What to repeat, and nothing more."""
-        return Response(joining.redo_answer(_site(pk), _given(shapes.RedoAskSerializer, request)))
-
-
 class RehearseView(APIView):
     """The plan on the stand-in."""
 

@@ -109,6 +109,7 @@ def house_answer(site: Site) -> Json:
                 "kind": card.kind.value,
                 "companion": card.companion.value,
                 "window_s": card.window_s,
+                "join_s": card.join_s,
                 "how": how_to_enter(card.code),
                 "shows": texts["shows"].get(card.shows, ""),
                 "reset": fill(texts["resets"][card.reset.value], {"seconds": round(card.reset_s), "times": card.times}),
@@ -158,6 +159,10 @@ def _hub(found: HubFits, house: House, joined: set[str], texts: Json) -> Json:
             {"id": name, "text": fill(texts["cut_point"], {"name": names[name]})} for name in found.cut_points
         ],
         "crowded": [fill(texts["crowded"], {"name": names[name]}) for name in found.crowded],
+        "full_points": [
+            fill(texts["full_point"], {"name": point.name, "wants": count, "left": left})
+            for point, count, left in found.full_points
+        ],
         "channel": None
         if found.channels is None
         else {

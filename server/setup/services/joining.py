@@ -1,4 +1,4 @@
-"""The plan of joining as the API gives it: steps in words with their windows, what came of them, what to redo."""
+"""The plan of joining as the API gives it: steps in words with their windows, what to repeat after a miss, what came of them."""
 
 from __future__ import annotations
 
@@ -8,8 +8,8 @@ from typing import Any
 from accounts.models import User
 from ember_core.house.document import House, HubPlace
 from ember_core.house.fits import job_of
-from ember_core.pairing.job import OPEN_S, Hindrance, Job, Why
-from ember_core.pairing.plan import Do, Pairing, Step, act_s, plan, redo
+from ember_core.pairing.job import OPEN_S, Device, Hindrance, Job
+from ember_core.pairing.plan import Do, Pairing, Step, act_s, again, plan
 from ember_core.survey.isolation import Scope
 from ember_server.problems import Problem
 from loops.models import Gang
@@ -102,7 +102,13 @@ def pairing_answer(site: Site, hub_name: str, without: frozenset[str] = frozense
         ],
         "against": [_against(one, names, texts) for one in made.against],
         "seconds": made.seconds,
-        "steps": [_step(one, house, hub, names, texts) for one in made.steps],
+        "steps": [
+            {
+                **_step(one, house, hub, names, texts),
+                "again": _again(job, job.device(one.device), house, hub, names, texts) if one.do is Do.JOIN else [],
+            }
+            for one in made.steps
+        ],
         "joined": [{"id": name, "name": names.get(name, name), **_who(marks, name)} for name in sorted(joined)],
         "marks": [_mark(mark) for mark in marks[-60:]],
     }
@@ -176,6 +182,21 @@ def _step(step: Step, house: House, hub: HubPlace, names: dict[str, str], texts:
     }
 
 
+def _again(job: Job, device: Device, house: House, hub: HubPlace, names: dict[str, str], texts: Json) -> list[Json]:
+    """What to repeat after a miss, by what is still open then: known beforehand, so that nobody has to ask for it."""
+    found = []
+    for way in again(job, device):
+        at, steps = 0.0, []
+        for do in way.acts:
+            takes = {Do.OPEN: OPEN_S, Do.JOIN: device.card.join_s}.get(do, act_s(device.card))
+            of = device.breaker if do is Do.CYCLE else "" if do is Do.OPEN else device.id
+            step = Step(do=do, begin_s=at, end_s=at + takes, device=of)
+            steps.append(_step(step, house, hub, names, texts))
+            at += takes
+        found.append({"network_s": way.network_s, "window_s": way.window_s, "steps": steps})
+    return found
+
+
 def mark(who: User, site: Site, given: Json) -> PairMark:
     """Keep what came of a step.
 
@@ -193,42 +214,3 @@ def mark(who: User, site: Site, given: Json) -> PairMark:
     if do in (Do.JOIN, Do.LINK, Do.ENTER, RESET) and device is None:
         raise Problem(422, "unknown_device", path="step", key=name[:80])
     return mark_step(who, site.pk, given, "" if device is None else name, "" if device is None else device.name)
-
-
-def redo_answer(site: Site, given: Json) -> Json:
-    """What to repeat when a device did not join.
-
-    Parameters
-    ----------
-    given : `hub`, `device`, `network_left_s` and `window_left_s`: how long both are still open.
-
-    Raises
-    ------
-    Problem : no such hub or device, or nothing can be repeated.
-    """
-    house = house_of(site)
-    hub = hub_of(house, given["hub"])
-    joined = joined_of(marks_of(site)).get(hub.id, set())
-    job = job_at(site, house, hub, joined)
-    device = next((one for one in job.devices if one.id == given["device"]), None)
-    if device is None:
-        raise Problem(422, "unknown_device", path="device", key=given["device"][:80])
-    against = plan(Job(hub=job.hub, devices=(device,), hears=job.hears)).against
-    if any(one.why in (Why.WINDOW, Why.FAMILY, Why.NOT_LISTED) for one in against):
-        raise Problem(422, "cannot_be_redone", path="device")
-    steps = redo(
-        job,
-        device,
-        now_s=0.0,
-        network_until_s=given["network_left_s"],
-        window_until_s=given["window_left_s"],
-    )
-    texts, names = catalogue("setup"), _names(house)
-    at, found = 0.0, []
-    for do in steps:
-        takes = {Do.OPEN: OPEN_S, Do.JOIN: device.card.join_s}.get(do, act_s(device.card))
-        of = device.breaker if do is Do.CYCLE else "" if do is Do.OPEN else device.id
-        step = Step(do=do, begin_s=at, end_s=at + takes, device=of)
-        found.append(_step(step, house, hub, names, texts))
-        at += takes
-    return {"steps": found}

@@ -2071,23 +2071,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/sites/{id}/pairing/redo/": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** @description What to repeat, and nothing more. */
-        post: operations["sites_pairing_redo_create"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/sites/{id}/pairing/rehearse/": {
         parameters: {
             query?: never;
@@ -2359,6 +2342,14 @@ export interface components {
             remedies: components["schemas"]["Remedy"][];
             spread: components["schemas"]["SpreadBase"];
         };
+        /** @description What to repeat after a miss, where network and device are still open for so long; null: however long. */
+        Again: {
+            /** Format: double */
+            network_s: number | null;
+            /** Format: double */
+            window_s: number | null;
+            steps: components["schemas"]["PairStep"][];
+        };
         /** @description What keeps the plan from being possible. */
         Against: {
             code: string;
@@ -2592,6 +2583,8 @@ export interface components {
             companion: string;
             /** Format: double */
             window_s: number;
+            /** Format: double */
+            join_s: number;
             how: string;
             shows: string;
             reset: string;
@@ -3673,6 +3666,7 @@ export interface components {
             links: components["schemas"]["RadioLink"][];
             cut_points: components["schemas"]["CutPoint"][];
             crowded: string[];
+            full_points: string[];
             channel: components["schemas"]["Channels"] | null;
         };
         /** @description A file for the shelf. */
@@ -4865,7 +4859,7 @@ export interface components {
             against: components["schemas"]["Against"][];
             /** Format: double */
             seconds: number;
-            steps: components["schemas"]["PairStep"][];
+            steps: components["schemas"]["PlanStep"][];
             joined: components["schemas"]["JoinedDevice"][];
             marks: components["schemas"]["PairMark"][];
         };
@@ -5224,6 +5218,34 @@ export interface components {
             loops: number;
             is_optimal: boolean;
             version: number;
+        };
+        /** @description A step of the plan; what to repeat when it was missed: the first whose windows are still open serves. */
+        PlanStep: {
+            key: string;
+            do: string;
+            device: string;
+            title: string;
+            text: string;
+            how: string;
+            shows: string;
+            back_out: string;
+            /** Format: double */
+            begin_s: number;
+            /** Format: double */
+            end_s: number;
+            /**
+             * Format: double
+             * @description a window closes then
+             */
+            latest_s: number | null;
+            /**
+             * Format: double
+             * @description of the network, or of the device, once it is open
+             */
+            window_s: number | null;
+            /** @description what came of it is kept */
+            is_marked: boolean;
+            again: components["schemas"]["Again"][];
         };
         /** @description A loop of a visit with its time. */
         PlanStop: {
@@ -5661,19 +5683,6 @@ export interface components {
         /** @description Why a reading is struck out. */
         ReasonRequest: {
             reason: string;
-        };
-        /** @description What to repeat. */
-        Redo: {
-            steps: components["schemas"]["PairStep"][];
-        };
-        /** @description A device that did not join, and what is still open. */
-        RedoAskRequest: {
-            hub: string;
-            device: string;
-            /** Format: double */
-            network_left_s: number;
-            /** Format: double */
-            window_left_s: number;
         };
         /**
          * @description * `eu` - permanent live, switched live, earth
@@ -18013,103 +18022,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Pairing"];
-                };
-            };
-            /** @description problem+json */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description problem+json */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description problem+json */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description problem+json */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description problem+json */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description problem+json */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description problem+json */
-            429: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description problem+json */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    sites_pairing_redo_create: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["RedoAskRequest"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Redo"];
                 };
             };
             /** @description problem+json */

@@ -4,6 +4,7 @@ import { say, texts } from "../../texts";
 import { useDraft } from "../visits/useDraft";
 import { type Draft, documentOf, draftOf, WALLS } from "./house";
 import { type House, useKeepHouse } from "./queries";
+import { Refused } from "./Refused";
 import { type Column, type Row, Rows } from "./Rows";
 
 const words = texts.setup.form;
@@ -31,7 +32,6 @@ export function HouseForm({ house, siteName, onDone }: Props) {
   const errors = new Map(
     error instanceof Refusal ? error.errors.map((one) => [one.path, one.text] as const) : [],
   );
-  const isStale = error instanceof Refusal && error.code === "stale_version";
   const done = () => {
     keep(null);
     onDone();
@@ -53,6 +53,9 @@ export function HouseForm({ house, siteName, onDone }: Props) {
       ? { ...row, name: gang.proposed }
       : row;
   };
+  // Times of a leaflet count in place of those of its kind, which stand there until somebody notes them.
+  const ofKind = (time: "window_s" | "join_s") => (row: Row) =>
+    String(house.cards.find((card) => card.code === row["card"])?.[time] ?? "");
   const tables: {
     path: keyof Draft;
     title: string;
@@ -101,6 +104,12 @@ export function HouseForm({ house, siteName, onDone }: Props) {
         { key: "has", label: words.has, type: "number" },
         { key: "window_s", label: words.window, type: "number" },
         { key: "needs_internet", label: words.internet, type: "select", options: sure },
+        {
+          key: "listed",
+          label: words.listed,
+          type: "many",
+          options: house.cards.map((card) => [card.code, card.text] as const),
+        },
         { key: "left_over", label: words.leftOver, type: "text", isWide: true },
       ],
       fresh: () => ({
@@ -119,6 +128,8 @@ export function HouseForm({ house, siteName, onDone }: Props) {
         { key: "name", label: words.name, type: "text", isWide: true },
         { key: "room", label: words.room, type: "select", options: rooms },
         { key: "channel", label: words.channel, type: "number" },
+        { key: "takes", label: words.takes, type: "number" },
+        { key: "has", label: words.has, type: "number" },
       ],
       fresh: () => ({ id: key(), name: "", room: "", channel: "" }),
     },
@@ -164,6 +175,8 @@ export function HouseForm({ house, siteName, onDone }: Props) {
         { key: "metal_box", label: words.metalBox, type: "select", options: asked },
         { key: "metal_plate", label: words.metalPlate, type: "select", options: asked },
         { key: "behind_switch", label: words.behind, type: "select", options: sure },
+        { key: "window_s", label: words.ownWindow, type: "number", otherwise: ofKind("window_s") },
+        { key: "join_s", label: words.ownJoin, type: "number", otherwise: ofKind("join_s") },
         {
           key: "keeps",
           label: words.keeps,
@@ -242,26 +255,15 @@ export function HouseForm({ house, siteName, onDone }: Props) {
           ))}
       </label>
       {error && (
-        <div className="notice wrong" role="alert">
-          <span>{isStale ? words.stale : error.message}</span>
-          {isStale && (
-            <>
-              <button
-                type="button"
-                className="outlined"
-                onClick={() => {
-                  keep(null);
-                  saving.reset();
-                }}
-              >
-                {words.theirs}
-              </button>
-              <button type="button" className="solid" onClick={() => save(house.version)}>
-                {words.mine}
-              </button>
-            </>
-          )}
-        </div>
+        <Refused
+          error={error}
+          words={words}
+          onTheirs={() => {
+            keep(null);
+            saving.reset();
+          }}
+          onMine={() => save(house.version)}
+        />
       )}
       <p className="form-buttons">
         <button type="submit" className="solid" disabled={saving.isPending}>

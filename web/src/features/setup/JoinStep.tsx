@@ -4,8 +4,8 @@ import { say, texts } from "../../texts";
 import type { Loop } from "../bench/queries";
 import { ReasonDialog } from "../dialog/ReasonDialog";
 import { clockOf } from "./JoinLine";
-import { type Pairing, type PairStep, sendPairMark, useRedo } from "./queries";
-import { leftOf, type Run, stepOf, stepped } from "./run";
+import { type Pairing, type PairStep, sendPairMark } from "./queries";
+import { againOf, leftOf, type Run, stepOf, stepped } from "./run";
 
 const words = texts.setup.join;
 const TICK_MS = 500;
@@ -30,7 +30,6 @@ function isNeedless(step: PairStep, joined: ReadonlySet<string>): boolean {
 export function JoinStep({ loop, hub, run, locked, joined, mayEdit, onRun }: Props) {
   const [now, setNow] = useState(() => Date.now());
   const [isTelling, tell] = useState(false);
-  const redo = useRedo(loop.site);
   useEffect(() => {
     const timer = setInterval(() => setNow(Date.now()), TICK_MS);
     return () => clearInterval(timer);
@@ -59,15 +58,7 @@ export function JoinStep({ loop, hub, run, locked, joined, mayEdit, onRun }: Pro
   };
   const again = () => {
     mark("again", `${step.title}: ${words.again}`);
-    redo.mutate(
-      {
-        hub,
-        device: step.device,
-        network_left_s: left.network ?? -1,
-        window_left_s: left.device ?? -1,
-      },
-      { onSuccess: (found) => onRun({ ...run, again: found.steps, againAt: 0 }) },
-    );
+    onRun({ ...run, again: againOf(run, Date.now()), againAt: 0 });
   };
   return (
     <article className="fit-card join-step" aria-label={step.title}>
@@ -88,11 +79,6 @@ export function JoinStep({ loop, hub, run, locked, joined, mayEdit, onRun }: Pro
           ⚠ {kept.text}
         </p>
       )}
-      {redo.isError && (
-        <p className="wrong" role="alert">
-          {redo.error.message}
-        </p>
-      )}
       {mayEdit && (
         <div className="fit-do">
           {isWaiting ? (
@@ -101,7 +87,7 @@ export function JoinStep({ loop, hub, run, locked, joined, mayEdit, onRun }: Pro
                 ✓ {step.do === "link" ? words.linked : words.worked}
               </button>
               {step.do === "join" && (
-                <button type="button" className="outlined" disabled={redo.isPending} onClick={again}>
+                <button type="button" className="outlined" onClick={again}>
                   {words.again}
                 </button>
               )}

@@ -8,6 +8,7 @@ import { useDraft } from "../visits/useDraft";
 import { type Programs, useKeepPrograms, usePrograms, useTried } from "./queries";
 import { ProgramRow } from "./ProgramRow";
 import { type Draft, documentOf, draftOf, freshProgram } from "./programs";
+import { Refused } from "./Refused";
 import { WeekStrip } from "./WeekStrip";
 
 const words = texts.setup.programs;
@@ -94,7 +95,6 @@ function Editor({ gang, kept, mayEdit }: { gang: string; kept: Programs; mayEdit
   );
   const shown = tried.data;
   const error = saving.error ?? tried.error;
-  const isStale = saving.error instanceof Refusal && saving.error.code === "stale_version";
   const errors = new Map(
     error instanceof Refusal ? error.errors.map((one) => [one.path, one.text] as const) : [],
   );
@@ -160,26 +160,15 @@ function Editor({ gang, kept, mayEdit }: { gang: string; kept: Programs; mayEdit
         </div>
       </fieldset>
       {error && (
-        <div className="notice wrong" role="alert">
-          <span>{isStale ? words.stale : error.message}</span>
-          {isStale && (
-            <>
-              <button
-                type="button"
-                className="outlined"
-                onClick={() => {
-                  keep(null);
-                  saving.reset();
-                }}
-              >
-                {words.theirs}
-              </button>
-              <button type="button" className="solid" onClick={() => save(kept.version)}>
-                {words.mine}
-              </button>
-            </>
-          )}
-        </div>
+        <Refused
+          error={error}
+          words={words}
+          onTheirs={() => {
+            keep(null);
+            saving.reset();
+          }}
+          onMine={() => save(kept.version)}
+        />
       )}
       {mayEdit && (
         <p className="form-buttons">

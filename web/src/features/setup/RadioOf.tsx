@@ -80,7 +80,7 @@ function HubPart({ hub, house, own }: { hub: HubFits; house: House; own: Readonl
           {one.text}
         </p>
       ))}
-      {hub.crowded.map((text) => (
+      {[...hub.crowded, ...hub.full_points].map((text) => (
         <p key={text} className="notice">
           {text}
         </p>

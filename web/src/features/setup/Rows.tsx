@@ -9,9 +9,11 @@ export interface Column {
   key: string;
   label: string;
   /** A text of digits stays a text until the whole is kept. */
-  type: "text" | "number" | "select";
+  type: "text" | "number" | "select" | "many";
   options?: readonly (readonly [value: string, label: string])[];
   isWide?: boolean;
+  /** What counts where nothing is typed. */
+  otherwise?: (row: Row) => string;
 }
 
 interface Props {
@@ -40,6 +42,16 @@ export function Rows({ title, path, columns, rows, fresh, errors, filled = asTyp
           <legend>{say(words.row, { what: title, number: k + 1 })}</legend>
           {columns.map((column) => {
             const error = errors.get(`${path}[${k}].${column.key}`);
+            if (column.type === "many") {
+              return (
+                <Many
+                  key={column.key}
+                  column={column}
+                  value={row[column.key] ?? ""}
+                  onValue={(value) => change(k, column.key, value)}
+                />
+              );
+            }
             return (
               <label key={column.key} className={column.isWide ? "field is-wide" : "field"}>
                 {column.label}
@@ -59,6 +71,7 @@ export function Rows({ title, path, columns, rows, fresh, errors, filled = asTyp
                   <input
                     value={row[column.key] ?? ""}
                     maxLength={80}
+                    placeholder={column.otherwise?.(row)}
                     inputMode={column.type === "number" ? "decimal" : undefined}
                     aria-invalid={error !== undefined}
                     onChange={(event) => change(k, column.key, event.target.value)}
@@ -84,5 +97,45 @@ export function Rows({ title, path, columns, rows, fresh, errors, filled = asTyp
         {words.add}: {title}
       </button>
     </section>
+  );
+}
+
+/** Some of many; none of them: any. The value is the chosen ones with commas. */
+function Many({
+  column,
+  value,
+  onValue,
+}: {
+  column: Column;
+  value: string;
+  onValue: (value: string) => void;
+}) {
+  const chosen = value === "" ? [] : value.split(",");
+  return (
+    <details className="field is-wide">
+      <summary>
+        {column.label}:{" "}
+        {chosen.length === 0
+          ? words.anything
+          : (column.options ?? [])
+              .filter(([code]) => chosen.includes(code))
+              .map(([, label]) => label)
+              .join(", ")}
+      </summary>
+      {column.options?.map(([code, label]) => (
+        <label key={code} className="check">
+          <input
+            type="checkbox"
+            checked={chosen.includes(code)}
+            onChange={(event) =>
+              onValue(
+                (event.target.checked ? [...chosen, code] : chosen.filter((one) => one !== code)).join(","),
+              )
+            }
+          />
+          {label}
+        </label>
+      ))}
+    </details>
   );
 }

@@ -53,7 +53,7 @@ export function draftOf(house: House): Draft {
       window_s: text(one["window_s"]),
       needs_internet: asked(one["needs_internet"] ?? false),
       left_over: ((one["left_over"] ?? []) as string[]).join(", "),
-      listed: JSON.stringify(one["listed"] ?? null),
+      listed: ((one["listed"] ?? []) as string[]).join(","),
       bands: JSON.stringify(one["bands"] ?? []),
     })),
     access_points: list("access_points").map((one) => ({
@@ -61,6 +61,8 @@ export function draftOf(house: House): Draft {
       name: text(one["name"]),
       room: text(one["room"]),
       channel: text(one["channel"]),
+      takes: text(one["takes"]),
+      has: text(one["has"]),
     })),
     neighbours: ((document["neighbours"] ?? []) as number[]).join(", "),
     devices: list("devices").map((one) => ({
@@ -75,6 +77,8 @@ export function draftOf(house: House): Draft {
       metal_plate: asked(one["metal_plate"]),
       behind_switch: asked(one["behind_switch"] ?? false),
       keeps: text(one["keeps"] ?? "nowhere"),
+      window_s: text(one["window_s"]),
+      join_s: text(one["join_s"]),
     })),
   };
 }
@@ -129,7 +133,7 @@ export function documentOf(draft: Draft): Json {
         window_s: number(row["window_s"]),
         needs_internet: flag(row["needs_internet"]) ?? false,
         left_over: names(row["left_over"]),
-        listed: JSON.parse(row["listed"] ?? "null") as string[] | null,
+        listed: row["listed"] ? names(row["listed"]) : null,
       };
     }),
     access_points: draft.access_points.map((row) => ({
@@ -137,6 +141,8 @@ export function documentOf(draft: Draft): Json {
       name: row["name"]?.trim(),
       room: row["room"],
       channel: number(row["channel"]),
+      takes: number(row["takes"]),
+      has: number(row["has"]),
     })),
     neighbours: names(draft.neighbours).map(number),
     devices: draft.devices.map((row) => ({
@@ -151,6 +157,8 @@ export function documentOf(draft: Draft): Json {
       metal_plate: flag(row["metal_plate"]),
       behind_switch: flag(row["behind_switch"]) ?? false,
       keeps: row["keeps"],
+      window_s: number(row["window_s"]),
+      join_s: number(row["join_s"]),
     })),
   };
 }

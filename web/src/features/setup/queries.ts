@@ -11,6 +11,7 @@ export type HubFits = Schemas["HubFits"];
 export type Reached = Schemas["ReachedDevice"];
 export type Pairing = Schemas["Pairing"];
 export type PairStep = Schemas["PairStep"];
+export type PlanStep = Schemas["PlanStep"];
 export type Rehearsal = Schemas["Rehearsal"];
 export type Programs = Schemas["Programs"];
 export type WorksTable = Schemas["WorksTable"];
@@ -78,13 +79,6 @@ export function useTryOut(site: string, hub: string, without: readonly string[])
           body: { hub, without: [...without], acts },
         }),
       ),
-  });
-}
-
-export function useRedo(site: string) {
-  return useMutation({
-    mutationFn: (body: { hub: string; device: string; network_left_s: number; window_left_s: number }) =>
-      answered(api.POST("/api/v1/sites/{id}/pairing/redo/", { params: { path: { id: site } }, body })),
   });
 }
 

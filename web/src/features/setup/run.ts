@@ -1,10 +1,10 @@
 /** The plan that somebody is in the middle of: kept on this device, so that a reload or a lost connection ends nothing. */
 import { useState } from "react";
 import { keep, kept } from "../../app/person";
-import type { Pairing, PairStep } from "./queries";
+import type { Pairing, PairStep, PlanStep } from "./queries";
 
 export interface Run {
-  steps: PairStep[];
+  steps: PlanStep[];
   at: number;
   /** When the network was opened, and when the device that is to join was asked [ms of the clock]. */
   openedAt: number | null;
@@ -62,4 +62,14 @@ export function leftOf(run: Run, now_ms: number): { network: number | null; devi
   const left = (at: number | null, window_s: number | null) =>
     at === null || window_s === null ? null : window_s - (now_ms - at) / 1000;
   return { network: left(run.openedAt, network_s), device: left(run.askedAt, device_s) };
+}
+
+/** What to repeat after a miss: nothing more than what has closed. It came with the plan, so it needs no connection. */
+export function againOf(run: Run, now_ms: number): PairStep[] {
+  const left = leftOf(run, now_ms);
+  const serves = (needs: number | null, is: number | null) => needs === null || (is !== null && is >= needs);
+  const ways = run.steps[run.at]?.again ?? [];
+  return (
+    ways.find((way) => serves(way.network_s, left.network) && serves(way.window_s, left.device))?.steps ?? []
+  );
 }
