@@ -53,6 +53,7 @@ class AppServer:
         if not is_current(stamp, code):
             with Step("bringing the database up to date"):
                 self.manage("migrate", "--noinput", "--verbosity", "0")
+                self.manage("restage")
             stamp.write_text(code)
         Database(self.instance).guard_trail()
         files = web_build.static_digest()

@@ -15,6 +15,8 @@ READ = "read"
 EDIT = "edit"  # circuits, loops, gangs and what is recorded at them
 JUDGE = "judge"  # compute without storing
 RELEASE = "release"  # take another person's lock off an isolation
+SIGN_OFF = "sign_off"  # sign what others did, or ask back
+RULES = "rules"  # what the firm wants of a hand-over
 ARCHIVE = "archive"  # take loops, gangs, photographs out of sight and bring them back
 SITES = "sites"  # make sites, change their supply, say who works there
 SHELF = "shelf"  # change parts
@@ -28,6 +30,8 @@ POLICY: dict[str, frozenset[str]] = {
     EDIT: frozenset({Role.TECHNICIAN, Role.ADMINISTRATOR}),
     # Whoever answers for the work, not the next technician who wants the power back.
     RELEASE: frozenset({Role.CHECKER, Role.ADMINISTRATOR}),
+    SIGN_OFF: frozenset({Role.CHECKER, Role.ADMINISTRATOR}),
+    RULES: frozenset({Role.ADMINISTRATOR}),
     ARCHIVE: frozenset({Role.TECHNICIAN, Role.ADMINISTRATOR}),
     SITES: frozenset({Role.ADMINISTRATOR}),
     SHELF: frozenset({Role.ADMINISTRATOR}),

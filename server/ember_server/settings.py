@@ -207,6 +207,8 @@ SPECTACULAR_SETTINGS = {
         "StillWorksEnum": "setup.api.shapes.WORKS",
         "TryActEnum": "setup.api.shapes.TRY_ACTS",
         "CameEnum": "setup.models.Came.choices",
+        "SignerEnum": "handover.models.Signer.choices",
+        "SignWayEnum": "handover.models.Way.choices",
         "NextStepEnum": "loops.models.NextStep.choices",
         "WorksEnum": "loops.models.WorksWord.choices",
         "NextActionEnum": "judgements.api.shapes_overall.ACTIONS",

@@ -9,7 +9,8 @@ from accounts.api import SessionView
 from ember_server import pages, problems
 from ember_server.health import HealthView
 from fitting.api import views as fitting
-from handover.api import GangNetlistView, GangPdfView, GangSheetView
+from handover.api import views as handover
+from handover.api.gang_files import GangNetlistView, GangPdfView, GangSheetView
 from judgements.api.judge import JudgeView, KindsView, MatrixView, ThresholdsView
 from judgements.api.stored import GangJudgementsView, JudgementView
 from loops.api import looks
@@ -84,6 +85,16 @@ api = [
     path("sites/<uuid:pk>/house/", setup.HouseView.as_view()),
     path("sites/<uuid:pk>/pairing/", setup.PairingView.as_view()),
     path("sites/<uuid:pk>/pairing/marks/", setup.PairMarksView.as_view()),
+    path("loops/<uuid:pk>/handover/", handover.HandoverView.as_view()),
+    path("loops/<uuid:pk>/issues/", handover.IssuesView.as_view()),
+    path("issues/<uuid:pk>/", handover.IssueView.as_view()),
+    path("issues/<uuid:pk>/issue.pdf", handover.IssuePdfView.as_view()),
+    path("issues/<uuid:pk>/issue.json", handover.IssueContentView.as_view()),
+    path("issues/<uuid:pk>/signatures.pdf", handover.SignaturesPdfView.as_view()),
+    path("issues/<uuid:pk>/sign/", handover.SignView.as_view()),
+    path("issues/<uuid:pk>/ask-back/", handover.AskBackView.as_view()),
+    path("handover/board/", handover.HandoverBoardView.as_view()),
+    path("handover/rules/", handover.RulesView.as_view()),
     path("sites/<uuid:pk>/pairing/rehearse/", setup.RehearseView.as_view()),
     path("sites/<uuid:pk>/pairing/try/", setup.TryView.as_view()),
     path("sites/<uuid:pk>/works/", setup.WorksView.as_view()),

@@ -70,6 +70,9 @@ class NextStep(models.TextChoices):
     FIT = "fit", "fit it"
     PROVE = "prove", "prove it"
     CASE = "case", "find out what is wrong"
+    SETUP = "setup", "let it join"
+    HAND_OVER = "hand_over", "hand it over"
+    DONE = "done", "nothing to do"
     SHEET = "sheet", "print the sheet"
 
 
@@ -96,6 +99,7 @@ class Loop(Archivable):
     overall = models.JSONField(default=dict, help_text="the one verdict, of its gang that fares worst")
     judged_on = models.JSONField(default=dict, help_text="what its judgements stand on, of a gang that is out of date")
     next_step = models.CharField(max_length=10, choices=NextStep.choices, default=NextStep.LAMPS)
+    stage = models.CharField(max_length=12, blank=True, help_text="where it stands: a stage of the core")
     chosen = models.JSONField(default=dict, help_text="the way that was chosen: way, control, label, works, on_bench")
     load = models.JSONField(default=dict, help_text="that of its gang that fares worst")
     words = models.CharField(max_length=2000, blank=True, help_text="what it is searched by, beside site and breaker")
@@ -109,6 +113,7 @@ class Loop(Archivable):
             models.Index(fields=("verdict",)),
             models.Index(fields=("works",)),
             models.Index(fields=("next_step",)),
+            models.Index(fields=("stage",)),
             models.Index(fields=("name",)),
             models.Index(fields=("-changed_at", "id")),
         )

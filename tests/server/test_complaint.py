@@ -72,7 +72,7 @@ class OfALoop(ServerTest):
         self.assertIsNone(self.asked(**ill)["before"], "what is not known is no cure")
         Judgement.objects.filter(verdict="unknown").update(verdict="dark")
         self.assertRegex(before["figures"], r"^\d.* V, \d.* mA, every \d")
-        with patch("handover.paper.HTML") as page:
+        with patch("handover.services.sheet.HTML") as page:
             page.return_value.write_pdf.return_value = b"%PDF"
             self.api.get(f"/api/v1/gangs/{self.gang.pk}/sheet.pdf")
         paper = page.call_args.kwargs["string"]

@@ -93,14 +93,14 @@ class Downloads(ServerTest):
 
         from weasyprint import HTML
 
-        from handover.paper import FONTS
+        from handover.services.sheet import FONTS
         from loops.models import Gang
 
         self.load_demo()
         complete = Gang.objects.filter(control__isnull=False, lamps__isnull=False).distinct()
         self.assertGreaterEqual(complete.count(), 9)
         for gang in complete:
-            with mock.patch("handover.paper.HTML") as page:
+            with mock.patch("handover.services.sheet.HTML") as page:
                 page.return_value.write_pdf.return_value = b"%PDF"
                 self.api.get(f"/api/v1/gangs/{gang.pk}/sheet.pdf")
             laid_out = HTML(string=page.call_args.kwargs["string"], base_url=FONTS.as_uri()).render()
@@ -115,7 +115,7 @@ class Downloads(ServerTest):
         from ember_core import CORE_VERSION
 
         self.keep()
-        with mock.patch("handover.paper.HTML") as page:
+        with mock.patch("handover.services.sheet.HTML") as page:
             page.return_value.write_pdf.return_value = b"%PDF"
             self.api.get(f"/api/v1/gangs/{self.gang.pk}/sheet.pdf")
         html = page.call_args.kwargs["string"]

@@ -196,7 +196,7 @@ class KeptLoads(ServerTest):
         lamp = {**DRIVER, "dimming": Declared.BOTH.value}
         control = fit({**CONTROL, "phase": "trailing", "p_max_led_w": 60.0})
         self.keep(1, control=control, lamps=[fit(lamp)], bypasses=[], trims={"least_deg": 44.0})
-        with mock.patch("handover.paper.HTML") as page:
+        with mock.patch("handover.services.sheet.HTML") as page:
             page.return_value.write_pdf.return_value = b"%PDF"
             self.api.get(f"/api/v1/gangs/{self.gang.pk}/sheet.pdf")
         html = page.call_args.kwargs["string"]
@@ -225,7 +225,7 @@ class KeptLoads(ServerTest):
         with failing:
             self.keep(1)
             self.assertIsNone(self.note())
-            with mock.patch("handover.paper.HTML") as page:
+            with mock.patch("handover.services.sheet.HTML") as page:
                 page.return_value.write_pdf.return_value = b"%PDF"
                 self.assertEqual(self.api.get(f"/api/v1/gangs/{self.gang.pk}/sheet.pdf").status_code, 200)
         html = page.call_args.kwargs["string"]

@@ -33,7 +33,7 @@ class OneStory(ServerTest):
         gang = self.api.get(f"/api/v1/loops/{self.loop.pk}/").json()["gangs"][0]
         self.assertEqual(gang["works"], bench["works"])
         self.assertEqual(Judgement.objects.first().result["overall"]["works"], bench["works"])
-        with patch("handover.paper.HTML") as page:
+        with patch("handover.services.sheet.HTML") as page:
             page.return_value.write_pdf.return_value = b"%PDF"
             self.api.get(f"/api/v1/gangs/{self.gang.pk}/sheet.pdf")
         paper = page.call_args.kwargs["string"]

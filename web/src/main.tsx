@@ -3,6 +3,7 @@ import "@fontsource-variable/atkinson-hyperlegible-mono";
 import "./app/tokens.css";
 import "./app/base.css";
 import "./features/round/round.css";
+import "./features/handover/handover.css";
 import "./features/bench/bench.css";
 import "./features/bench/thread/thread.css";
 import "./features/bench/work.css";

@@ -18,6 +18,7 @@ from rest_framework.views import APIView
 
 from accounts.policy import person
 from audit import trail
+from ember_core.handover.stages import Stage
 from ember_server.problems import Problem, StaleVersion
 from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
 from loops.api.shapes import LoopChangeSerializer, LoopMakeSerializer, LoopRowSerializer, LoopSerializer
@@ -61,13 +62,14 @@ class LoopFilter(django_filters.FilterSet):
     verdict = django_filters.MultipleChoiceFilter(choices=VerdictWord.choices)
     works = django_filters.MultipleChoiceFilter(choices=WorksWord.choices)
     next_step = django_filters.MultipleChoiceFilter(choices=NextStep.choices)
+    stage = django_filters.MultipleChoiceFilter(choices=[(stage.value, stage.value) for stage in Stage])
     # Plans stand above loops and put their rows beside them; here only their order is asked for.
     plan = django_filters.UUIDFilter(method="of_plan")
     order = django_filters.ChoiceFilter(choices=[(name, name) for name in ORDERS], method="in_order")
 
     class Meta:
         model = Loop
-        fields = ("site", "verdict", "works", "next_step")
+        fields = ("site", "verdict", "works", "next_step", "stage")
 
     def of_plan(self, queryset: QuerySet[Loop], name: str, value: Any) -> QuerySet[Loop]:
         """The loops that stand in a visit of a plan, in the order of its visits."""

@@ -8,6 +8,7 @@ from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from ember_core.bypass.place import Where
+from ember_core.handover.stages import Stage
 from ember_core.spread.variables import DEFAULT_SAMPLES
 from judgements.api.shapes_lit import EDGES, GOES, LOAD_STATES, VIEWS
 from judgements.api.shapes_spread import MeasurementSerializer
@@ -52,6 +53,8 @@ class LoopRowSerializer(serializers.ModelSerializer):
     why = serializers.SerializerMethodField()
     outdated = serializers.SerializerMethodField()
     next_position = serializers.SerializerMethodField()
+    stage = serializers.ChoiceField([stage.value for stage in Stage], read_only=True)
+    stage_text = serializers.SerializerMethodField()
     chosen = serializers.SerializerMethodField()
 
     class Meta:
@@ -71,6 +74,8 @@ class LoopRowSerializer(serializers.ModelSerializer):
             "next_step",
             "next_step_text",
             "next_position",
+            "stage",
+            "stage_text",
             "chosen",
             "gang_count",
             "load",
@@ -83,6 +88,11 @@ class LoopRowSerializer(serializers.ModelSerializer):
         """Why what was judged no longer holds; empty where it does."""
         reason = outdated(loop.judged_on, loop.site)
         return str(catalogue("overall")["outdated"][reason]) if reason else ""
+
+    @extend_schema_field(serializers.CharField())
+    def get_stage_text(self, loop: Loop) -> str:
+        """Where it stands, in a word or two; empty while nobody computed it."""
+        return str(catalogue("handover")["stages"][loop.stage]) if loop.stage else ""
 
     @extend_schema_field(ChosenWaySerializer(allow_null=True))
     def get_chosen(self, loop: Loop) -> dict[str, Any] | None:

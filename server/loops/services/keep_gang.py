@@ -39,6 +39,8 @@ Json = dict[str, Any]
 later_steps: list[Callable[[Loop, NextStep], NextStep | None]] = []
 # What goes before everything else.
 urgent_steps: list[Callable[[Loop], NextStep | None]] = []
+# Where a loop stands, told by whoever sees its whole record.
+stage_of: list[Callable[[Loop], str]] = []
 _LOAD_STATES = ("met", "unknown", "not_met")
 
 
@@ -181,6 +183,7 @@ def update_loop(loop: Loop) -> None:
     loop.overall = {} if worst is None or not worst.overall else {**worst.overall, "position": worst.position}
     old = (gang.judged_on for gang in gangs if outdated(gang.judged_on, loop.site))
     loop.judged_on = next(old, next((gang.judged_on for gang in gangs if gang.judged_on), {}))
+    loop.stage = _stage(loop)
     loop.next_step = NextStep.SURVEY if _is_half_surveyed(loop) else _next_step(gangs, loop.overall)
     if loop.chosen:
         loop.chosen = {**loop.chosen, "on_bench": _is_on_bench(gangs, loop.chosen)}
@@ -198,12 +201,25 @@ def update_loop(loop: Loop) -> None:
             "overall",
             "judged_on",
             "next_step",
+            "stage",
             "chosen",
             "load",
             "words",
             "changed_at",
         )
     )
+
+
+def _stage(loop: Loop) -> str:
+    return next((word for of in stage_of if (word := of(loop))), "")
+
+
+def restage(loop: Loop) -> None:
+    """Only where a loop stands, after something that changes neither its parts nor its verdict."""
+    stage = _stage(loop)
+    if stage != loop.stage:
+        loop.stage = stage
+        Loop.objects.filter(pk=loop.pk).update(stage=stage)
 
 
 def _is_on_bench(gangs: list[Gang], chosen: Json) -> bool:

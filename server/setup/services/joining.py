@@ -213,4 +213,5 @@ def mark(who: User, site: Site, given: Json) -> PairMark:
     device = next((one for one in house.devices if one.id == name and one.hub == hub.id), None)
     if do in (Do.JOIN, Do.LINK, Do.ENTER, RESET) and device is None:
         raise Problem(422, "unknown_device", path="step", key=name[:80])
-    return mark_step(who, site.pk, given, "" if device is None else name, "" if device is None else device.name)
+    gang = None if device is None or not device.gang else Gang.objects.filter(pk=device.gang).first()
+    return mark_step(who, site.pk, given, "" if device is None else name, "" if device is None else device.name, gang)

@@ -10,6 +10,8 @@ from accounts.models import User
 from audit import trail
 from ember_core.pairing.plan import Do
 from ember_server.problems import Problem
+from loops.models import Gang
+from loops.services.keep_gang import update_loop
 from setup.models import Came, PairMark
 from sites.models import Site
 
@@ -43,12 +45,15 @@ def joined_of(marks: list[PairMark]) -> dict[str, set[str]]:
     return found
 
 
-def mark_step(who: User, site_pk: Any, given: Json, device: str, name: str) -> PairMark:
+def mark_step(
+    who: User, site_pk: Any, given: Json, device: str, name: str, gang: Gang | None
+) -> PairMark:
     """Keep what came of a step; the same entry twice is one mark.
 
     Parameters
     ----------
     given : `id`, `hub`, `step`, `came`, `note`, `made_at`. device, name : which it is of, and what it is called.
+    gang : which it controls, where it does: what its loop wants next may be another thing now.
 
     Raises
     ------
@@ -80,4 +85,6 @@ def mark_step(who: User, site_pk: Any, given: Json, device: str, name: str) -> P
         )
         after = {"hub": given["hub"], "step": given["step"], "name": name, "came": given["came"], "note": note}
         trail.record(who, "joining: " + str(given["came"]), site, after=after)
+        if gang is not None:
+            update_loop(gang.loop)
     return mark

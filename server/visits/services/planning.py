@@ -13,12 +13,14 @@ from django.db import transaction
 
 from accounts.models import User
 from audit import trail
+from ember_core.handover.stages import ORDER, Stage
 from ember_core.times.minutes import said_minutes
 from ember_core.visits.checking import Fault, bounds, faults
 from ember_core.visits.jobs import Cost, Day, Job, Person, Visit, total
 from ember_core.visits.plan import Progress, plan
 from ember_server.problems import Problem, StaleVersion
 from loops.models import Loop
+from loops.services.keep_gang import restage
 from sites.models import Circuit, Site
 from visits.models import Plan, PlanJob, PlanVisit
 from work.models import RouteChoice
@@ -29,6 +31,7 @@ Json = dict[str, Any]
 MOST_LOOPS = 200
 LEAST_DAY_MIN, MOST_DAY_MIN = 30, 960
 _MIDNIGHT = 1440
+BEFORE_PLANNED = ORDER[: ORDER.index(Stage.PLANNED)]
 # What was computed is put on record within this time [s].
 TOKEN_LASTS_S = 900
 SALT = "visits.plan"
@@ -182,6 +185,16 @@ def _put(row: Plan, visits: Sequence[tuple[str, int, Sequence[str]]]) -> None:
         PlanVisit.objects.create(plan=row, number=number, person_id=person, day=day)
         for position, loop in enumerate(loops):
             row.jobs.filter(loop_id=uuid.UUID(str(loop))).update(visit=number, position=position)
+    _restage(list(row.jobs.values_list("loop_id", flat=True)))
+
+
+def _restage(loops: Sequence[Any]) -> None:
+    """Where loops stand that came into a visit or fell out of one; hundreds of them at once."""
+    coming = PlanJob.objects.filter(loop__in=loops, visit__isnull=False).values_list("loop_id", flat=True)
+    visited = set(coming)
+    Loop.objects.filter(pk__in=visited, stage__in=BEFORE_PLANNED).update(stage=Stage.PLANNED)
+    for loop in Loop.objects.filter(pk__in=set(loops) - visited, stage=Stage.PLANNED).select_related("site", "circuit"):
+        restage(loop)
 
 
 def _standing(row: Plan) -> list[tuple[str, int, list[str]]]:
@@ -323,9 +336,10 @@ def save(who: User, site: Site, row: Plan | None, version: int, given: Json, key
 
 def _save_jobs(row: Plan, jobs: Sequence[Json]) -> None:
     wanted = {str(one["loop"]): one for one in jobs}
-    for job in row.jobs.all():
-        if str(job.loop_id) not in wanted:
-            job.delete()
+    gone = [job for job in row.jobs.all() if str(job.loop_id) not in wanted]
+    for job in gone:
+        job.delete()
+    _restage([job.loop_id for job in gone])
     there = {str(job.loop_id): job for job in row.jobs.all()}
     for key, one in wanted.items():
         job = there.get(key) or PlanJob(plan=row, loop_id=key)

@@ -32,6 +32,10 @@ const FirstPassword = lazy(() =>
   import("../features/people/OwnAccount").then((m) => ({ default: m.FirstPassword })),
 );
 
+const HandoverBoardPage = lazy(() =>
+  import("../features/handover/BoardPage").then((m) => ({ default: m.HandoverBoardPage })),
+);
+
 const VisitsPage = lazy(() =>
   import("../features/visits/VisitsPage").then((m) => ({ default: m.VisitsPage })),
 );
@@ -108,6 +112,10 @@ function Pages({ mode, onMode }: { mode: "light" | "dark"; onMode: () => void })
             <Route
               path="/visits"
               element={<VisitsPage mayEdit={user.may_edit} maySetMinutes={user.may_keep_accounts} />}
+            />
+            <Route
+              path="/handing-over"
+              element={<HandoverBoardPage mayKeepRules={user.may_keep_accounts} />}
             />
             <Route path="/shelf" element={<ShelfPage mayEdit={user.may_keep_shelf} />} />
             {user.may_keep_accounts && <Route path="/people" element={<PeoplePage />} />}

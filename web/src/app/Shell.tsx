@@ -59,6 +59,7 @@ export function Shell({ user, mode, onMode, children }: Props) {
             {isolations.length > 0 && <b className="count">{isolations.length}</b>}
           </NavLink>
           <NavLink to="/visits">{texts.visits.title}</NavLink>
+          <NavLink to="/handing-over">{texts.handover.board}</NavLink>
           <NavLink to="/shelf">{texts.shelf.title}</NavLink>
           {user.may_keep_accounts && <NavLink to="/people">{texts.people.title}</NavLink>}
           {user.may_read_trail && <NavLink to="/trail">{texts.people.trail.title}</NavLink>}

@@ -3,6 +3,7 @@ import bench from "../../../texts/de/web/bench.json";
 import choose from "../../../texts/de/web/choose.json";
 import device from "../../../texts/de/web/device.json";
 import fit from "../../../texts/de/web/fit.json";
+import handover from "../../../texts/de/web/handover.json";
 import isolation from "../../../texts/de/web/isolation.json";
 import lit from "../../../texts/de/web/lit.json";
 import people from "../../../texts/de/web/people.json";
@@ -24,6 +25,7 @@ export const tree = {
   choose,
   device,
   fit,
+  handover,
   isolation,
   lit,
   people,

@@ -3,6 +3,7 @@ import bench from "../../../texts/en/web/bench.json";
 import choose from "../../../texts/en/web/choose.json";
 import device from "../../../texts/en/web/device.json";
 import fit from "../../../texts/en/web/fit.json";
+import handover from "../../../texts/en/web/handover.json";
 import isolation from "../../../texts/en/web/isolation.json";
 import lit from "../../../texts/en/web/lit.json";
 import people from "../../../texts/en/web/people.json";
@@ -24,6 +25,7 @@ export const tree = {
   choose,
   device,
   fit,
+  handover,
   isolation,
   lit,
   people,

@@ -778,6 +778,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/handover/board/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Loops by stage, and what waits. */
+        get: operations["handover_board_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/handover/rules/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description As it is. */
+        get: operations["handover_rules_retrieve"];
+        /** @description Change it; what was signed stays signed. */
+        put: operations["handover_rules_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/health/": {
         parameters: {
             query?: never;
@@ -840,6 +875,108 @@ export interface paths {
         put?: never;
         /** @description Put one's own lock on. */
         post: operations["isolations_locks_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/issues/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What it says, what is new in it, and whether anybody altered it. */
+        get: operations["issues_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/issues/{id}/ask-back/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Say what is wanted before it is signed. */
+        post: operations["issues_ask_back_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/issues/{id}/issue.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Exactly as it was frozen. */
+        get: operations["issues_issue.json_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/issues/{id}/issue.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Exactly as they were frozen. */
+        get: operations["issues_issue.pdf_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/issues/{id}/sign/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Sign, or say why a client does not. */
+        post: operations["issues_sign_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/issues/{id}/signatures.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Each signature as it was drawn, and whether anything was altered since. */
+        get: operations["issues_signatures.pdf_retrieve"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1106,6 +1243,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/loops/{id}/handover/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Where it stands, what is unusual, its issues. */
+        get: operations["loops_handover_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/loops/{id}/isolations/": {
         parameters: {
             query?: never;
@@ -1117,6 +1271,23 @@ export interface paths {
         put?: never;
         /** @description Record breakers, or the whole installation, as switched off. */
         post: operations["loops_isolations_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/loops/{id}/issues/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Freeze the record as it is now. */
+        post: operations["loops_issues_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2374,6 +2545,19 @@ export interface components {
             id: string;
             is_archived: boolean;
         };
+        /** @description What is wanted first. */
+        AskBackRequest: {
+            /** Format: uuid */
+            id: string;
+            note: string;
+        };
+        /** @description What a checker wants first. */
+        AskedBack: {
+            note: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
         /** @description One aspect by itself. */
         Aspect: {
             aspect: components["schemas"]["AspectEnum"];
@@ -2758,6 +2942,13 @@ export interface components {
             /** Format: uuid */
             subject_id: string;
         };
+        /**
+         * @description * `new` - new
+         *     * `gone` - gone
+         *     * `other` - other
+         * @enum {string}
+         */
+        ChangeEnum: "new" | "gone" | "other";
         /** @description How much of a channel Wi-Fi covers. */
         ChannelOverlap: {
             channel: number;
@@ -3093,6 +3284,13 @@ export interface components {
             remedies: components["schemas"]["RemedyChance"][];
             learned: string;
         };
+        /** @description A line that is not as it was. */
+        Difference: {
+            change: components["schemas"]["ChangeEnum"];
+            section: string;
+            label: string;
+            text: string;
+        };
         /** @description What a step of the mains does. */
         Disturbance: {
             /** Format: double */
@@ -3413,6 +3611,12 @@ export interface components {
          * @enum {string}
          */
         FormEnum: "capacitive" | "resistive" | "divider" | "no_feed";
+        /** @description One line of an issue. */
+        FrozenLine: {
+            section: string;
+            label: string;
+            value: string;
+        };
         /** @description A gang as one document. */
         Gang: {
             /** Format: uuid */
@@ -3590,6 +3794,26 @@ export interface components {
             middle: number[];
             high: number[];
         };
+        /** @description Where a loop stands, and its issues. */
+        Handover: {
+            /** Format: uuid */
+            loop: string;
+            stage: components["schemas"]["StageEnum"];
+            stage_text: string;
+            stages: components["schemas"]["LoopStage"][];
+            is_ready: boolean;
+            may_issue: boolean;
+            unusual: components["schemas"]["Unusual"][];
+            issues: components["schemas"]["IssueRow"][];
+            /** @description what the record says now that the newest issue does not */
+            changed: components["schemas"]["Difference"][];
+            rules: components["schemas"]["Rules"];
+        };
+        /** @description What waits for whom. */
+        HandoverBoard: {
+            stages: components["schemas"]["StageCount"][];
+            waiting: components["schemas"]["Waiting"][];
+        };
         /** @description `ok` when everything works; otherwise which part does not. */
         Health: {
             status: components["schemas"]["HealthEnum"];
@@ -3725,6 +3949,56 @@ export interface components {
             circuits?: string[];
             /** Format: date-time */
             made_at?: string | null;
+        };
+        /** @description One issue. */
+        Issue: {
+            /** Format: uuid */
+            id: string;
+            number: number;
+            note: string;
+            /** Format: date-time */
+            at: string;
+            by: string;
+            waits: components["schemas"]["WaitsEnum"];
+            waits_text: string;
+            signatures: components["schemas"]["Signature"][];
+            asked_back: components["schemas"]["AskedBack"] | null;
+            /** Format: uuid */
+            loop: string;
+            loop_name: string;
+            site_name: string;
+            chain: string;
+            core_version: string;
+            unusual: components["schemas"]["Unusual"][];
+            lines: components["schemas"]["FrozenLine"][];
+            new: components["schemas"]["Difference"][];
+            before: number | null;
+            later: number | null;
+            faults: string[];
+            missing: components["schemas"]["MissingSigner"][];
+            is_own_work: boolean;
+            may_ask_back: boolean;
+        };
+        /** @description An issue to be made. */
+        IssueMakeRequest: {
+            /** Format: uuid */
+            id: string;
+            /** @default  */
+            note?: string;
+        };
+        /** @description An issue in the list of its loop. */
+        IssueRow: {
+            /** Format: uuid */
+            id: string;
+            number: number;
+            note: string;
+            /** Format: date-time */
+            at: string;
+            by: string;
+            waits: components["schemas"]["WaitsEnum"];
+            waits_text: string;
+            signatures: components["schemas"]["Signature"][];
+            asked_back: components["schemas"]["AskedBack"] | null;
         };
         /**
          * @description * `control` - control
@@ -4135,6 +4409,8 @@ export interface components {
             readonly next_step_text: string;
             /** @description The gang at which the next step is taken, from 1. */
             readonly next_position: number;
+            readonly stage: components["schemas"]["StageEnum"];
+            readonly stage_text: string;
             readonly chosen: components["schemas"]["ChosenWay"] | null;
             readonly gang_count: number;
             readonly load: components["schemas"]["LoadNote"] | null;
@@ -4199,6 +4475,8 @@ export interface components {
             readonly next_step_text: string;
             /** @description The gang at which the next step is taken, from 1. */
             readonly next_position: number;
+            readonly stage: components["schemas"]["StageEnum"];
+            readonly stage_text: string;
             readonly chosen: components["schemas"]["ChosenWay"] | null;
             readonly gang_count: number;
             readonly load: components["schemas"]["LoadNote"] | null;
@@ -4206,6 +4484,13 @@ export interface components {
             readonly changed_at: string;
             /** Format: int64 */
             version?: number;
+        };
+        /** @description One stage of a loop. */
+        LoopStage: {
+            stage: components["schemas"]["StageEnum"];
+            text: string;
+            is_met: boolean;
+            lacks: string[];
         };
         /** @description A core of the drawing. */
         MapCore: {
@@ -4461,6 +4746,13 @@ export interface components {
             /** Format: double */
             high: number;
         };
+        /** @description Who has not signed. */
+        MissingSigner: {
+            role: components["schemas"]["SignerEnum"];
+            text: string;
+            /** @description the reader may sign as this, or let a client sign */
+            may: boolean;
+        };
         /**
          * @description * `before` - before
          *     * `during` - during
@@ -4554,10 +4846,13 @@ export interface components {
          *     * `fit` - fit it
          *     * `prove` - prove it
          *     * `case` - find out what is wrong
+         *     * `setup` - let it join
+         *     * `hand_over` - hand it over
+         *     * `done` - nothing to do
          *     * `sheet` - print the sheet
          * @enum {string}
          */
-        NextStepEnum: "survey" | "lamps" | "control" | "remedy" | "measure" | "light_on" | "loads" | "route" | "fit" | "prove" | "case" | "sheet";
+        NextStepEnum: "survey" | "lamps" | "control" | "remedy" | "measure" | "light_on" | "loads" | "route" | "fit" | "prove" | "case" | "setup" | "hand_over" | "done" | "sheet";
         /** @description A test worth making. */
         NextTest: {
             code: string;
@@ -5742,6 +6037,26 @@ export interface components {
          * @enum {string}
          */
         RoleEnum: "technician" | "checker" | "administrator";
+        /** @description What the firm wants of a hand-over. */
+        Rules: {
+            needs_checker?: boolean;
+            /** @description or the reason why nobody was there to sign */
+            needs_client?: boolean;
+            /** @description a checker may sign what they worked on */
+            own_work?: boolean;
+            /** Format: int64 */
+            version?: number;
+        };
+        /** @description What the firm wants of a hand-over. */
+        RulesRequest: {
+            needs_checker?: boolean;
+            /** @description or the reason why nobody was there to sign */
+            needs_client?: boolean;
+            /** @description a checker may sign what they worked on */
+            own_work?: boolean;
+            /** Format: int64 */
+            version?: number;
+        };
         /**
          * @description * `serves` - serves
          *     * `costs` - costs
@@ -5831,6 +6146,49 @@ export interface components {
             /** @description The one that asks. */
             readonly is_this: boolean;
         };
+        /** @description A signature as it is sent. */
+        SignRequest: {
+            /** Format: uuid */
+            id: string;
+            role: components["schemas"]["SignerEnum"];
+            way: components["schemas"]["SignWayEnum"];
+            /** @description of the issue, as the signer was shown it */
+            chain: string;
+            /** @default  */
+            name?: string;
+            strokes?: number[][][];
+            /** @default  */
+            password?: string;
+            /** @default  */
+            reason?: string;
+        };
+        /**
+         * @description * `drawn` - drawn
+         *     * `password` - with the password
+         *     * `absent` - not there
+         * @enum {string}
+         */
+        SignWayEnum: "drawn" | "password" | "absent";
+        /** @description A signature; its strokes as paths in a field of 1000 by 400. */
+        Signature: {
+            role: components["schemas"]["SignerEnum"];
+            role_text: string;
+            way: components["schemas"]["SignWayEnum"];
+            way_text: string;
+            name: string;
+            reason: string;
+            /** Format: date-time */
+            at: string;
+            by: string;
+            paths: string[];
+        };
+        /**
+         * @description * `technician` - technician
+         *     * `checker` - checker
+         *     * `client` - client
+         * @enum {string}
+         */
+        SignerEnum: "technician" | "checker" | "client";
         /** @description A site. */
         Site: {
             /** Format: uuid */
@@ -5946,6 +6304,25 @@ export interface components {
             /** Format: double */
             typical_p_w: number;
         };
+        /** @description How many loops stand at a stage. */
+        StageCount: {
+            stage: components["schemas"]["StageEnum"];
+            text: string;
+            count: number;
+        };
+        /**
+         * @description * `asked` - asked
+         *     * `surveyed` - surveyed
+         *     * `judged` - judged
+         *     * `route_chosen` - route_chosen
+         *     * `planned` - planned
+         *     * `fitted` - fitted
+         *     * `proved` - proved
+         *     * `handed_over` - handed_over
+         *     * `reopened` - reopened
+         * @enum {string}
+         */
+        StageEnum: "asked" | "surveyed" | "judged" | "route_chosen" | "planned" | "fitted" | "proved" | "handed_over" | "reopened";
         /**
          * @description * `fed` - fed
          *     * `marginal` - marginal
@@ -6366,6 +6743,27 @@ export interface components {
             /** Format: double */
             p_w?: number | null;
         };
+        /** @description Something that did not go the usual way. */
+        Unusual: {
+            kind: components["schemas"]["UnusualKindEnum"];
+            title: string;
+            text: string;
+        };
+        /**
+         * @description * `trace_broken` - trace_broken
+         *     * `override` - override
+         *     * `reading_outside` - reading_outside
+         *     * `not_sure` - not_sure
+         *     * `simulated` - simulated
+         *     * `excused` - excused
+         *     * `skipped` - skipped
+         *     * `assumed` - assumed
+         *     * `label_wrong` - label_wrong
+         *     * `own_work` - own_work
+         *     * `stage_missed` - stage_missed
+         * @enum {string}
+         */
+        UnusualKindEnum: "trace_broken" | "override" | "reading_outside" | "not_sure" | "simulated" | "excused" | "skipped" | "assumed" | "label_wrong" | "own_work" | "stage_missed";
         /** @description A gang that holds the part. */
         Use: {
             /** Format: uuid */
@@ -6463,6 +6861,33 @@ export interface components {
             version: number;
             visits: components["schemas"]["VisitSaveRequest"][];
         };
+        /** @description A loop that waits for somebody. */
+        Waiting: {
+            /** Format: uuid */
+            loop: string;
+            loop_name: string;
+            site_name: string;
+            /** Format: uuid */
+            issue: string | null;
+            number: number | null;
+            waits: components["schemas"]["WaitsEnum"];
+            text: string;
+            note: string;
+            /** Format: date-time */
+            since: string;
+            by: string;
+            is_mine: boolean;
+        };
+        /**
+         * @description * `technician` - technician
+         *     * `client` - client
+         *     * `checker` - checker
+         *     * `answer` - answer
+         *     * `issue` - issue
+         *     * `nothing` - nothing
+         * @enum {string}
+         */
+        WaitsEnum: "technician" | "client" | "checker" | "answer" | "issue" | "nothing";
         /** @description One cycle. */
         Waveforms: {
             t_s: number[];
@@ -11075,6 +11500,193 @@ export interface operations {
             };
         };
     };
+    handover_board_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverBoard"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    handover_rules_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rules"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    handover_rules_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["RulesRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rules"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     health_retrieve: {
         parameters: {
             query?: never;
@@ -11336,6 +11948,396 @@ export interface operations {
             };
             /** @description problem+json */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    issues_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Issue"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    issues_ask_back_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskBackRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Issue"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "issues_issue.json_retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "issues_issue.pdf_retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description pages */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    issues_sign_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Issue"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "issues_signatures.pdf_retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description pages */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11647,9 +12649,12 @@ export interface operations {
                  *     * `fit` - fit it
                  *     * `prove` - prove it
                  *     * `case` - find out what is wrong
+                 *     * `setup` - let it join
+                 *     * `hand_over` - hand it over
+                 *     * `done` - nothing to do
                  *     * `sheet` - print the sheet
                  */
-                next_step?: ("case" | "control" | "fit" | "lamps" | "light_on" | "loads" | "measure" | "prove" | "remedy" | "route" | "sheet" | "survey")[];
+                next_step?: ("case" | "control" | "done" | "fit" | "hand_over" | "lamps" | "light_on" | "loads" | "measure" | "prove" | "remedy" | "route" | "setup" | "sheet" | "survey")[];
                 /**
                  * @description * `name` - name
                  *     * `breaker` - breaker
@@ -11664,6 +12669,20 @@ export interface operations {
                 plan?: unknown;
                 search?: string;
                 site?: string;
+                /**
+                 * @description where it stands: a stage of the core
+                 *
+                 *     * `asked` - asked
+                 *     * `surveyed` - surveyed
+                 *     * `judged` - judged
+                 *     * `route_chosen` - route_chosen
+                 *     * `planned` - planned
+                 *     * `fitted` - fitted
+                 *     * `proved` - proved
+                 *     * `handed_over` - handed_over
+                 *     * `reopened` - reopened
+                 */
+                stage?: ("asked" | "fitted" | "handed_over" | "judged" | "planned" | "proved" | "reopened" | "route_chosen" | "surveyed")[];
                 /**
                  * @description * `unknown` - unknown
                  *     * `dark` - dark
@@ -12951,6 +13970,54 @@ export interface operations {
             };
         };
     };
+    loops_handover_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Handover"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     loops_isolations_create: {
         parameters: {
             query?: never;
@@ -12972,6 +14039,103 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Isolation"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    loops_issues_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IssueMakeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Handover"];
                 };
             };
             /** @description problem+json */

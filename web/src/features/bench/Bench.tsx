@@ -42,6 +42,7 @@ const FitPanel = lazy(() => import("../fit/FitPanel").then((m) => ({ default: m.
 const ProveList = lazy(() => import("../prove/ProveList").then((m) => ({ default: m.ProveList })));
 const CasesStep = lazy(() => import("../prove/CasesStep").then((m) => ({ default: m.CasesStep })));
 const SetupStep = lazy(() => import("../setup/SetupStep").then((m) => ({ default: m.SetupStep })));
+const SignStep = lazy(() => import("../handover/SignStep").then((m) => ({ default: m.SignStep })));
 const WithLightOn = lazy(() => import("./lit/WithLightOn").then((m) => ({ default: m.WithLightOn })));
 const OffState = lazy(() => import("./OffState").then((m) => ({ default: m.OffState })));
 
@@ -53,7 +54,7 @@ interface Props {
 }
 
 /** Steps of the loop as a whole, which come after a good judgement. */
-const LATER = ["route", "fit", "prove", "case"] as const;
+const LATER = ["route", "fit", "prove", "case", "setup", "hand_over", "done"] as const;
 
 /** Where a gang is taken up: at its figures, at its lamps, or with the survey of a box nobody has looked at. */
 function firstAt(gang: Gang): At {
@@ -299,7 +300,8 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
                   onGo={go}
                 />
               )}
-              {step === "handover" && (
+              {tab === "sign" && <SignStep loop={loop} />}
+              {tab === "papers" && (
                 <SheetStep loop={loop} gang={gang} isChanged={isChanged} onOpen={change} draft={draft} />
               )}
             </Suspense>
@@ -307,7 +309,7 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
         </section>
         {isSurveyStep(step) && survey.data && choices.data ? (
           <SurveyPanel survey={survey.data} choices={choices.data} region={loop.region} />
-        ) : step === "setup" ? null : step === "fit" ? (
+        ) : step === "setup" || tab === "sign" ? null : step === "fit" ? (
           <Suspense fallback={null}>
             <FitPanel loop={loop.id} />
           </Suspense>

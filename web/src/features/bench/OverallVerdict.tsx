@@ -11,7 +11,7 @@ interface Props {
   /** It could not be weighed: then there is no verdict, and why is said. */
   error: Error | null;
   /** What the whole loop wants after a good judgement; null for nothing but its sheet. */
-  later: "route" | "fit" | "prove" | "case" | null;
+  later: "route" | "fit" | "prove" | "case" | "setup" | "hand_over" | "done" | null;
   /** The way that was chosen, where it is not the one that is judged here. */
   chosen: Schemas["ChosenWay"] | null;
   onNext: (action: Schemas["NextStepEnum"]) => void;

@@ -28,6 +28,7 @@ export const TABS = {
   route: ["ways", "map", "bypass_choice", "drawing"],
   prove: ["list", "readings", "wrong"],
   setup: ["radio", "join", "programs", "fails"],
+  handover: ["papers", "sign"],
 } as const;
 export type Tab = (typeof TABS)[keyof typeof TABS][number];
 
@@ -69,7 +70,10 @@ const NEXT: Record<Schemas["NextStepEnum"], At> = {
   fit: { step: "fit", tab: null },
   prove: { step: "prove", tab: "list" },
   case: { step: "prove", tab: "wrong" },
-  sheet: { step: "handover", tab: null },
+  setup: { step: "setup", tab: "join" },
+  hand_over: { step: "handover", tab: "sign" },
+  done: { step: "handover", tab: "sign" },
+  sheet: { step: "handover", tab: "papers" },
 };
 
 export function placeOf(next: Schemas["NextStepEnum"]): At {

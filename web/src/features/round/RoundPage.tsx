@@ -20,6 +20,7 @@ const ArchiveDialog = lazy(() =>
 );
 const NewSiteDialog = lazy(() => import("./NewSiteDialog").then((m) => ({ default: m.NewSiteDialog })));
 
+type Stage = Schemas["StageEnum"];
 type NextStep = Schemas["NextStepEnum"];
 const LOAD_MARKS = { met: "✓", not_met: "✗", unknown: "?" } as const;
 // Typing pauses longer than this are a wish to see the answer.
@@ -32,6 +33,7 @@ export function RoundPage({ mayEdit, mayKeepSites }: { mayEdit: boolean; mayKeep
     site: params.get("site"),
     verdicts: params.getAll("state") as Verdict[],
     next: params.getAll("next") as NextStep[],
+    stages: params.getAll("stage") as Stage[],
     order: ORDERS.find((order) => order === params.get("order")) ?? "name",
     page: Number(params.get("page") ?? 1),
     isArchived: params.get("archived") === "1",
@@ -79,7 +81,8 @@ export function RoundPage({ mayEdit, mayKeepSites }: { mayEdit: boolean; mayKeep
     wish.site === null &&
     wish.plan === null &&
     wish.verdicts.length === 0 &&
-    wish.next.length === 0;
+    wish.next.length === 0 &&
+    wish.stages.length === 0;
   return (
     <div className="round">
       <div className="round-tools">
@@ -118,6 +121,13 @@ export function RoundPage({ mayEdit, mayKeepSites }: { mayEdit: boolean; mayKeep
           words={texts.list.nextSteps}
           chosen={wish.next}
           onChoose={(chosen) => change("next", chosen)}
+        />
+        <TickMenu
+          name={texts.list.stage}
+          all={texts.list.everyStage}
+          words={texts.list.stages}
+          chosen={wish.stages}
+          onChoose={(chosen) => change("stage", chosen)}
         />
         <select
           aria-label={texts.list.sort}
@@ -311,6 +321,7 @@ function Row({ row, isArchived, mayEdit, onBack }: RowProps) {
             {texts.list.nextSteps[row.next_step]}
           </Link>
         )}
+        {!isArchived && row.stage_text && <small>{row.stage_text}</small>}
         {!isArchived && mayEdit && row.next_step !== "case" && (
           <Link
             className="round-wrong"

@@ -9,6 +9,7 @@ export interface RoundWish {
   site: string | null;
   verdicts: Verdict[];
   next: Schemas["NextStepEnum"][];
+  stages?: Schemas["StageEnum"][];
   order: Order;
   page: number;
   isArchived?: boolean;
@@ -34,6 +35,7 @@ export function useLoops(wish: RoundWish) {
               site: wish.site ?? undefined,
               verdict: wish.verdicts.length > 0 ? wish.verdicts : undefined,
               next_step: wish.next.length > 0 ? wish.next : undefined,
+              stage: wish.stages?.length ? wish.stages : undefined,
               order: wish.plan ? undefined : wish.order,
               plan: wish.plan ?? undefined,
               page: wish.page,

@@ -1,4 +1,4 @@
-"""The loop sheet on paper as PDF: a page for the off state, one for the light on and the loads."""
+"""The loop sheet on paper: a page for the off state, one for the light on and the loads, and the record."""
 
 from __future__ import annotations
 
@@ -8,10 +8,11 @@ from typing import Any
 from django.template.loader import render_to_string
 from django.utils import timezone
 from weasyprint import HTML
+from weasyprint.document import Document
 
 from accounts.models import User
 from ember_core import sheet
-from handover.thread_drawing import thread_svg
+from handover.services.thread_drawing import thread_svg
 from judgements.services.answers import in_words
 from judgements.services.judging import judge_document, result_data
 from judgements.services.lighting import lit_kept, lit_words
@@ -20,24 +21,31 @@ from judgements.services.summing import overall_kept, overall_words
 from loops.documents import gang_document
 from loops.models import Gang
 from survey.services.complaining import complaint_of_record
-from survey.services.record_pages import record_pages
+from survey.services.record_pages import override_lines, record_pages
 from wording.quantities import engineering, significant
 from wording.templatetags.wording import say, word, word_at
 from wording.texts import catalogue, vocabulary_of
 
 Json = dict[str, Any]
-FONTS = Path(__file__).parent / "fonts"
+FONTS = Path(__file__).parent.parent / "fonts"
 MOST_FINDINGS = 8
 MOST_INPUTS = 14
 
 
 def loop_sheet_pdf(gang: Gang, document: Json, who: User) -> bytes:
-    """The pages for a complete gang.
+    """The pages for a complete gang, as PDF; see `loop_sheet_pages`."""
+    pdf: bytes = loop_sheet_pages(gang, document, who).write_pdf()
+    return pdf
+
+
+def loop_sheet_pages(gang: Gang, document: Json, who: User, *, with_record: bool = True) -> Document:
+    """The pages for a complete gang, laid out.
 
     Parameters
     ----------
     document : its loop sheet.
     who : whose name the page carries as the one who printed it.
+    with_record : with what was found, isolated, proved and measured at its loop.
     """
     site = gang.loop.site
     given = sheet.read(document)
@@ -64,7 +72,7 @@ def loop_sheet_pdf(gang: Gang, document: Json, who: User) -> bytes:
             "lit": lit_words(lit, site.region) if lit else None,
             "trims_set": _trims_set(gang.trims),
             "loads": limits_of(given),
-            "record": record_pages(gang.loop, who),
+            "record": record_pages(gang.loop, who) if with_record else {"overrides": override_lines(gang.loop)},
             "complaint": complaint_of_record(gang),
             "thread": thread_svg(gang, parts, answer),
             "printed_at": timezone.now(),
@@ -72,8 +80,7 @@ def loop_sheet_pdf(gang: Gang, document: Json, who: User) -> bytes:
             "fonts": FONTS.as_uri(),
         },
     )
-    pdf: bytes = HTML(string=html, base_url=FONTS.as_uri()).write_pdf()
-    return pdf
+    return HTML(string=html, base_url=FONTS.as_uri()).render()
 
 
 def _lamp_row(item: Json, result: Json) -> Json:

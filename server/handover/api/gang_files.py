@@ -17,7 +17,7 @@ from accounts.policy import person
 from ember_core import netlist, sheet
 from ember_server.problems import Problem
 from ember_server.shapes import READ_PROBLEMS, problems
-from handover.paper import loop_sheet_pdf
+from handover.services.sheet import loop_sheet_pdf
 from judgements.services.judging import missing_parts
 from loops.documents import sheet_document
 from loops.models import Gang

@@ -1,0 +1,1 @@
+"""Handing over, over the API."""

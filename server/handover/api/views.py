@@ -1,0 +1,201 @@
+"""Where a loop stands, its issues, signatures, and what waits for whom."""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+from django.contrib.auth import authenticate
+from django.db import transaction
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiResponse, extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.serializers import Serializer
+from rest_framework.views import APIView
+
+from accounts.policy import READ, RULES, SIGN_OFF, person
+from audit import trail
+from ember_server.problems import Problem, StaleVersion
+from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS, problems
+from handover.api import shapes
+from handover.models import Issue, Rules, Way
+from handover.services import issuing, signing
+from handover.services.answers import board_answer, handover_answer, issue_answer, rules_answer
+from handover.services.pages import signatures_pdf
+from handover.services.standing import missing_signers, rules
+from loops.models import Loop
+from wording.texts import catalogue
+
+
+def _loop(pk: Any) -> Loop:
+    return get_object_or_404(Loop.objects.select_related("site", "circuit"), pk=pk)
+
+
+def _issue(pk: Any) -> Issue:
+    found = Issue.objects.select_related("by", "loop__site", "loop__circuit", "ask_back__by")
+    return get_object_or_404(found.prefetch_related("signatures__by"), pk=pk)
+
+
+def _given(shape: type[Serializer], request: Request) -> dict[str, Any]:
+    given = shape(data=request.data)
+    given.is_valid(raise_exception=True)
+    return dict(given.validated_data)
+
+
+def _file(content: bytes | str, media_type: str, issue: Issue, what: str, ending: str) -> HttpResponse:
+    name = re.sub(r"[^a-z0-9]+", "-", f"{issue.loop.name} {what} {issue.number}".lower()).strip("-")
+    return HttpResponse(
+        content,
+        content_type=media_type,
+        headers={"Content-Disposition": f'inline; filename="{name}.{ending}"', "Cache-Control": "no-store"},
+    )
+
+
+PDF = {(200, "application/pdf"): OpenApiResponse(OpenApiTypes.BINARY, description="pages"), **READ_PROBLEMS}
+
+
+class HandoverView(APIView):
+    """A loop."""
+
+    record = Loop
+
+    @extend_schema(responses={200: shapes.HandoverSerializer, **READ_PROBLEMS})
+    def get(self, request: Request, pk: Any) -> Response:
+        """Where it stands, what is unusual, its issues."""
+        return Response(handover_answer(_loop(pk), person(request)))
+
+
+class IssuesView(APIView):
+    """Issues of a loop."""
+
+    record = Loop
+
+    @extend_schema(request=shapes.IssueMakeSerializer, responses={201: shapes.HandoverSerializer, **WRITE_PROBLEMS})
+    def post(self, request: Request, pk: Any) -> Response:
+        """Freeze the record as it is now."""
+        issuing.make_issue(person(request), pk, _given(shapes.IssueMakeSerializer, request))
+        return Response(handover_answer(_loop(pk), person(request)), status=201)
+
+
+class IssueView(APIView):
+    """One issue."""
+
+    record = Issue
+
+    @extend_schema(responses={200: shapes.IssueSerializer, **READ_PROBLEMS})
+    def get(self, request: Request, pk: Any) -> Response:
+        """What it says, what is new in it, and whether anybody altered it."""
+        return Response(issue_answer(_issue(pk), person(request)))
+
+
+class IssuePdfView(APIView):
+    """The pages of an issue."""
+
+    record = Issue
+
+    @extend_schema(responses=PDF)
+    def get(self, request: Request, pk: Any) -> HttpResponse:
+        """Exactly as they were frozen."""
+        issue = _issue(pk)
+        return _file(bytes(issue.pdf), "application/pdf", issue, "issue", "pdf")
+
+
+class IssueContentView(APIView):
+    """The data of an issue."""
+
+    record = Issue
+
+    @extend_schema(responses={200: OpenApiTypes.OBJECT, **READ_PROBLEMS})
+    def get(self, request: Request, pk: Any) -> HttpResponse:
+        """Exactly as it was frozen."""
+        issue = _issue(pk)
+        return _file(issue.content, "application/json", issue, "issue", "json")
+
+
+class SignaturesPdfView(APIView):
+    """Who signed an issue, on a page of its own."""
+
+    record = Issue
+
+    @extend_schema(responses=PDF)
+    def get(self, request: Request, pk: Any) -> HttpResponse:
+        """Each signature as it was drawn, and whether anything was altered since."""
+        issue = _issue(pk)
+        texts = catalogue("handover")["signers"]
+        missing = [texts[role.value] for role in missing_signers(issue, rules())]
+        pdf = signatures_pdf(issue, issuing.faults_of(issue), missing)
+        return _file(pdf, "application/pdf", issue, "signatures", "pdf")
+
+
+class SignView(APIView):
+    """Signatures."""
+
+    record = Issue
+    # Who may sign as what is asked for each signature.
+    write_action = READ
+
+    @extend_schema(
+        request=shapes.SignSerializer, responses={201: shapes.IssueSerializer, **WRITE_PROBLEMS, **problems(403)}
+    )
+    def post(self, request: Request, pk: Any) -> Response:
+        """Sign, or say why a client does not."""
+        who, given = person(request), _given(shapes.SignSerializer, request)
+        if given["way"] == Way.PASSWORD:
+            # Guesses are counted with those at the door.
+            known = authenticate(request=request._request, username=who.username, password=given["password"])
+            if known is None or known.pk != who.pk:
+                raise Problem(422, "wrong_password", path="password")
+        signing.sign(who, pk, given)
+        return Response(issue_answer(_issue(pk), who), status=201)
+
+
+class AskBackView(APIView):
+    """Asking back."""
+
+    record = Issue
+    write_action = SIGN_OFF
+
+    @extend_schema(request=shapes.AskBackSerializer, responses={201: shapes.IssueSerializer, **WRITE_PROBLEMS})
+    def post(self, request: Request, pk: Any) -> Response:
+        """Say what is wanted before it is signed."""
+        signing.ask_back(person(request), pk, _given(shapes.AskBackSerializer, request))
+        return Response(issue_answer(_issue(pk), person(request)), status=201)
+
+
+class HandoverBoardView(APIView):
+    """What waits for whom."""
+
+    @extend_schema(responses={200: shapes.HandoverBoardSerializer, **READ_PROBLEMS})
+    def get(self, request: Request) -> Response:
+        """Loops by stage, and what waits."""
+        return Response(board_answer(person(request)))
+
+
+class RulesView(APIView):
+    """What the firm wants of a hand-over."""
+
+    write_action = RULES
+
+    @extend_schema(responses={200: shapes.RulesSerializer, **READ_PROBLEMS})
+    def get(self, request: Request) -> Response:
+        """As it is."""
+        return Response(rules_answer())
+
+    @extend_schema(request=shapes.RulesSerializer, responses={200: shapes.RulesSerializer, **WRITE_PROBLEMS})
+    def put(self, request: Request) -> Response:
+        """Change it; what was signed stays signed."""
+        given = _given(shapes.RulesSerializer, request)
+        with transaction.atomic():
+            row = Rules.objects.select_for_update().first() or Rules(version=0)
+            before = rules_answer()
+            if row.version != given.pop("version", None):
+                raise StaleVersion(yours=-1, current_version=row.version, current=before)
+            for name, value in given.items():
+                setattr(row, name, value)
+            row.version += 1
+            row.save()
+            trail.record(person(request), "rules of handing over", row, before=before, after=rules_answer())
+        return Response(rules_answer())

@@ -1,0 +1,1 @@
+"""Where a loop stands, what is frozen of it, who signed."""

@@ -1,0 +1,224 @@
+"""Handing over as the API gives it: where a loop stands, its issues, who waits for whom."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from django.db.models import Count
+
+from accounts.models import User
+from accounts.policy import EDIT, SIGN_OFF, may
+from ember_core.handover.frozen import differences
+from ember_core.handover.stages import ORDER, Stage
+from handover.models import Issue, Signature, Signer
+from handover.services.issuing import differs, faults_of, is_asked_back, kept_lines
+from handover.services.looking import is_own_work, unusual_answer
+from handover.services.pages import path_of
+from handover.services.standing import loop_standing, missing_signers, rules
+from loops.models import Loop
+from sites.access import visible
+from survey.services.safety import name_of
+from wording.texts import catalogue, fill, language
+
+Json = dict[str, Any]
+
+
+def handover_answer(loop: Loop, who: User) -> Json:
+    """Everything of the step."""
+    texts = catalogue("handover")
+    standing = loop_standing(loop)
+    issues = list(issues_of(loop))
+    newest = issues[0] if issues else None
+    is_ready = standing.stage in (Stage.PROVED, Stage.HANDED_OVER)
+    changed = [] if newest is None else [_difference(one, texts) for one in differs(newest, loop)]
+    return {
+        "loop": loop.pk,
+        "stage": standing.stage.value,
+        "stage_text": texts["stages"][standing.stage.value],
+        "stages": [
+            {
+                "stage": stage.value,
+                "text": texts["stages"][stage.value],
+                "is_met": _is_met(stage, standing.stage, issues) and stage not in standing.gaps,
+                "lacks": [texts["lacks"][lack.value] for lack in standing.gaps.get(stage, ())]
+                or ([texts["lacks"][lack.value] for lack in standing.lacks] if stage is standing.next else []),
+            }
+            for stage in ORDER
+        ],
+        "is_ready": is_ready,
+        "may_issue": is_ready
+        and may(who, EDIT)
+        and (newest is None or bool(changed) or is_asked_back(newest)),
+        "unusual": unusual_answer(loop),
+        "issues": [_row(issue, texts) for issue in issues],
+        "changed": changed,
+        "rules": rules_answer(),
+    }
+
+
+def _is_met(stage: Stage, reached: Stage, issues: list[Issue]) -> bool:
+    if reached is Stage.REOPENED:
+        return stage is not Stage.HANDED_OVER and bool(issues)
+    return ORDER.index(stage) <= ORDER.index(reached)
+
+
+def issues_of(loop: Loop) -> Any:
+    """The issues of a loop, the newest first."""
+    return Issue.objects.filter(loop=loop).select_related("by", "ask_back__by").prefetch_related("signatures__by")
+
+
+def rules_answer() -> Json:
+    """What the firm wants."""
+    row = rules()
+    return {
+        "needs_checker": row.needs_checker,
+        "needs_client": row.needs_client,
+        "own_work": row.own_work,
+        "version": row.version,
+    }
+
+
+def _waits(issue: Issue) -> str:
+    """For whom an issue waits."""
+    if is_asked_back(issue):
+        return "answer"
+    missing = missing_signers(issue, rules())
+    return missing[0].value if missing else "nothing"
+
+
+def _row(issue: Issue, texts: Json) -> Json:
+    waits = _waits(issue)
+    return {
+        "id": issue.pk,
+        "number": issue.number,
+        "note": issue.note,
+        "at": issue.at,
+        "by": name_of(issue.by),
+        "waits": waits,
+        "waits_text": texts["waits"][waits],
+        "signatures": [_signature(row, texts) for row in issue.signatures.all()],
+        "asked_back": None
+        if not is_asked_back(issue)
+        else {"note": issue.ask_back.note, "by": name_of(issue.ask_back.by), "at": issue.ask_back.at},
+    }
+
+
+def _signature(row: Signature, texts: Json) -> Json:
+    return {
+        "role": row.role,
+        "role_text": texts["signers"][row.role],
+        "way": row.way,
+        "way_text": texts["ways"][row.way],
+        "name": row.name,
+        "reason": row.reason,
+        "at": row.at,
+        "by": name_of(row.by),
+        "paths": [path_of(stroke) for stroke in row.strokes],
+    }
+
+
+def issue_answer(issue: Issue, who: User) -> Json:
+    """One issue: its lines, what is new in it, whether anybody altered it, and what its reader may do."""
+    texts, spoken = catalogue("handover"), language()
+    lines = kept_lines(issue, spoken)
+    before = Issue.objects.filter(loop=issue.loop_id, number__lt=issue.number).first()
+    newest = Issue.objects.filter(loop=issue.loop_id).values_list("number", flat=True).first()
+    content = json.loads(issue.content)
+    faults = faults_of(issue)
+    missing = missing_signers(issue, rules())
+    is_open = newest == issue.number and not faults and not is_asked_back(issue)
+    is_own = is_own_work(who, issue.loop)
+    return {
+        **_row(issue, texts),
+        "loop": issue.loop_id,
+        "loop_name": issue.loop.name,
+        "site_name": issue.loop.site.name,
+        "chain": issue.chain,
+        "core_version": content["core_version"],
+        "unusual": [
+            {"kind": one["kind"], "title": texts["unusual"][one["kind"]], "text": one["what"]}
+            for one in content["unusual"]
+        ],
+        "lines": [
+            {"section": line.section, "label": line.label, "value": line.value} for line in lines
+        ],
+        "new": [] if before is None else [_difference(one, texts) for one in differences(kept_lines(before, spoken), lines)],
+        "before": None if before is None else before.number,
+        "later": newest if newest != issue.number else None,
+        "faults": [texts["faults"][code] for code in faults],
+        "missing": [
+            {"role": role.value, "text": texts["signers"][role.value], "may": is_open and _may_sign(who, role, is_own)}
+            for role in missing
+        ],
+        "is_own_work": is_own and may(who, SIGN_OFF) and not rules().own_work,
+        "may_ask_back": is_open and may(who, SIGN_OFF) and Signer.CHECKER in missing,
+    }
+
+
+def _may_sign(who: User, role: Signer, is_own: bool) -> bool:
+    if role is Signer.CHECKER:
+        return may(who, SIGN_OFF) and (rules().own_work or not is_own)
+    return may(who, EDIT) or (role is Signer.CLIENT and may(who, SIGN_OFF))
+
+
+def _difference(one: Any, texts: Json) -> Json:
+    return {
+        "change": one.change.value,
+        "section": one.section,
+        "label": one.label,
+        "text": fill(texts["changes"][one.change.value], {"before": one.before, "after": one.after}),
+    }
+
+
+def board_answer(who: User) -> Json:
+    """How many loops stand where, and which wait for whom; only of sites where the reader works."""
+    texts = catalogue("handover")
+    loops = visible(Loop, who)
+    counts = dict(loops.order_by().values_list("stage").annotate(count=Count("pk")))
+    proved = loops.filter(stage=Stage.PROVED).select_related("site").order_by("changed_at")
+    newest = {
+        issue.loop_id: issue
+        for issue in visible(Issue, who)
+        .defer("content", "pdf")
+        .select_related("by", "ask_back__by", "loop__site")
+        .prefetch_related("signatures__by")
+        .order_by("number")
+    }
+    waiting = []
+    for loop in proved:
+        issue = newest.get(loop.pk)
+        if issue is None:
+            waiting.append(_waiting(loop, None, "issue", texts, who))
+    for issue in newest.values():
+        waits = _waits(issue)
+        if waits != "nothing":
+            waiting.append(_waiting(issue.loop, issue, waits, texts, who))
+    waiting.sort(key=lambda one: (not one["is_mine"], one["since"]))
+    return {
+        "stages": [
+            {"stage": stage.value, "text": texts["stages"][stage.value], "count": counts.get(stage.value, 0)}
+            for stage in Stage
+        ],
+        "waiting": waiting,
+    }
+
+
+def _waiting(loop: Loop, issue: Issue | None, waits: str, texts: Json, who: User) -> Json:
+    is_mine = {
+        "checker": may(who, SIGN_OFF),
+        "answer": issue is not None and issue.by_id == who.pk,
+    }.get(waits, may(who, EDIT))
+    return {
+        "loop": loop.pk,
+        "loop_name": loop.name,
+        "site_name": loop.site.name,
+        "issue": None if issue is None else issue.pk,
+        "number": None if issue is None else issue.number,
+        "waits": waits,
+        "text": texts["waits"][waits],
+        "note": issue.ask_back.note if issue is not None and is_asked_back(issue) else "",
+        "since": loop.changed_at if issue is None else issue.at,
+        "by": "" if issue is None else name_of(issue.by),
+        "is_mine": is_mine,
+    }

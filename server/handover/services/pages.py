@@ -1,0 +1,124 @@
+"""The printed pages of an issue: its lines, its photographs, the loop sheet of each gang; and who signed, apart."""
+
+from __future__ import annotations
+
+import base64
+import json
+from itertools import groupby
+from typing import Any
+
+from django.template.loader import render_to_string
+from django.utils import timezone
+from weasyprint import HTML
+from weasyprint.document import Document
+
+from accounts.models import User
+from handover.models import Issue, Signature, Way
+from handover.services.lines import lines_in
+from handover.services.looking import unusual_answer
+from handover.services.sheet import FONTS, loop_sheet_pages
+from judgements.services.judging import missing_parts
+from loops.documents import sheet_document
+from loops.models import Gang, Loop
+from survey.models import Photo
+from wording.texts import catalogue, language
+
+Json = dict[str, Any]
+MOST_PHOTOGRAPHS = 8
+
+
+def laid_out(template: str, context: Json) -> Document:
+    """A template laid out on pages, with the fonts that ship."""
+    html = render_to_string(template, {**context, "fonts": FONTS.as_uri(), "printed_at": timezone.now()})
+    return HTML(string=html, base_url=FONTS.as_uri()).render()
+
+
+def bound(parts: list[Document]) -> bytes:
+    """Several laid out documents as one PDF."""
+    pdf: bytes = parts[0].copy([page for part in parts for page in part.pages]).write_pdf()
+    return pdf
+
+
+def issue_pdf(loop: Loop, who: User, number: int) -> bytes:
+    """The pages of an issue, in the language of whoever makes it."""
+    lines = lines_in(loop, language())
+    first = laid_out(
+        "handover/issue.html",
+        {
+            "loop": loop,
+            "site": loop.site,
+            "number": number,
+            "made_by": who,
+            "sections": [
+                {"title": title, "lines": list(rows)} for title, rows in groupby(lines, key=lambda line: line.section)
+            ],
+            "unusual": unusual_answer(loop),
+            "photographs": _photographs(loop),
+        },
+    )
+    gangs = Gang.objects.filter(loop=loop).select_related("loop__site", "loop__circuit", "control")
+    complete = [
+        (gang, document)
+        for gang in gangs.order_by("position")
+        if not missing_parts(document := sheet_document(gang))
+    ]
+    sheets = [
+        loop_sheet_pages(gang, document, who, with_record=k == 0) for k, (gang, document) in enumerate(complete)
+    ]
+    return bound([first, *sheets])
+
+
+def _photographs(loop: Loop) -> list[Json]:
+    texts = catalogue("handover")["lines"]["moments"]
+    rows = Photo.objects.filter(loop=loop).exclude(moment="during")[:MOST_PHOTOGRAPHS]
+    return [
+        {
+            "moment": texts[row.moment],
+            "caption": row.caption,
+            "at": row.at,
+            "data": base64.b64encode(row.file.read()).decode(),
+        }
+        for row in rows
+    ]
+
+
+def signatures_pdf(issue: Issue, faults: list[str], missing: list[str]) -> bytes:
+    """One page: each signature as it was drawn, and what it is under.
+
+    Parameters
+    ----------
+    faults : codes of what was altered since. missing : who has not signed, in words.
+    """
+    texts = catalogue("handover")
+    pdf: bytes = laid_out(
+        "handover/signatures.html",
+        {
+            "issue": issue,
+            "loop": issue.loop,
+            "site": issue.loop.site,
+            "content": json.loads(issue.content),
+            "signatures": [_signature(row, texts) for row in issue.signatures.select_related("by")],
+            "faults": ", ".join(texts["faults"][code] for code in faults),
+            "missing": ", ".join(missing),
+        },
+    ).write_pdf()
+    return pdf
+
+
+def _signature(row: Signature, texts: Json) -> Json:
+    return {
+        "role": texts["signers"][row.role],
+        "name": row.name,
+        "way": texts["ways"][row.way],
+        "is_absent": row.way == Way.ABSENT,
+        "reason": row.reason,
+        "moment": row.moment[:16].replace("T", " "),
+        "by": row.by,
+        "seal": row.seal,
+        "paths": [path_of(stroke) for stroke in row.strokes],
+    }
+
+
+def path_of(stroke: list[list[float]]) -> str:
+    """A stroke as an SVG path."""
+    return "M" + " L".join(f"{x:.0f} {y:.0f}" for x, y in stroke)

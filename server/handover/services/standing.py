@@ -1,0 +1,112 @@
+"""Where a loop stands: the facts of its record for core, and what comes next of one that is proved."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ember_core.handover.stages import Facts, Stage, Standing, standing_of
+from ember_core.proving.items import Outcome
+from fitting.services import standing as fitting
+from handover.models import Issue, Rules, Signer
+from loops.basis import outdated
+from loops.models import FitStatus, FittedBypass, FittedControl, Gang, LampGroup, Loop, NextStep, WorksWord
+from proving.models import Case
+from proving.services import listing as proving
+from setup.services.houses import house_of
+from setup.services.marks import joined_at
+from survey.models import Survey
+from visits.models import PlanJob
+from work.models import RouteChoice
+
+Json = dict[str, Any]
+
+
+def rules() -> Rules:
+    """What the firm wants; what is usual where nobody said."""
+    return Rules.objects.first() or Rules(version=0)
+
+
+def wanted_signers(of: Rules) -> tuple[Signer, ...]:
+    """Who signs an issue, in order."""
+    wanted = [Signer.TECHNICIAN]
+    if of.needs_client:
+        wanted.append(Signer.CLIENT)
+    if of.needs_checker:
+        wanted.append(Signer.CHECKER)
+    return tuple(wanted)
+
+
+def missing_signers(issue: Issue, of: Rules) -> tuple[Signer, ...]:
+    """Whose signatures an issue still lacks."""
+    there = {row.role for row in issue.signatures.all()}
+    return tuple(role for role in wanted_signers(of) if role not in there)
+
+
+def facts_of(loop: Loop) -> Facts:
+    """What is on record of a loop."""
+    boxes = [survey for survey in Survey.boxes.filter(loop=loop) if survey.box.get("conductors")]
+    gangs = list(Gang.objects.filter(loop=loop).select_related("control"))
+    fit = fitting.standing_of(loop)
+    prove = proving.prove_standing(loop)
+    outcomes = [prove.counted[item.key].outcome if item.key in prove.counted else Outcome.OPEN for item in prove.items]
+    issues = list(Issue.objects.filter(loop=loop).defer("content", "pdf").prefetch_related("signatures"))
+    newest, of_firm = (issues[0] if issues else None), rules()
+    return Facts(
+        boxes=len(boxes),
+        boxes_known=sum(survey.is_known for survey in boxes),
+        gangs=len(gangs),
+        gangs_judged=sum(
+            gang.works != WorksWord.UNKNOWN and not outdated(gang.judged_on, loop.site) for gang in gangs
+        ),
+        has_way=fit is not None,
+        is_planned=PlanJob.objects.filter(loop=loop, visit__isnull=False).exists()
+        or RouteChoice.objects.filter(loop=loop, begun_at__isnull=False).exists(),
+        steps=0 if fit is None else len(fit.steps),
+        steps_left=0 if fit is None else sum(not fit.record.is_settled(step.key) for step in fit.steps),
+        parts_hang=bool(gangs) and _parts_hang(gangs),
+        items=len(outcomes),
+        items_left=outcomes.count(Outcome.OPEN),
+        items_failed=outcomes.count(Outcome.FAILED),
+        open_cases=Case.objects.filter(loop=loop, is_open=True).count(),
+        issues=len(issues),
+        is_signed=newest is not None and not missing_signers(newest, of_firm),
+        is_held=newest is not None and newest.basis == prove.basis,
+        was_handed_over=any(not missing_signers(issue, of_firm) for issue in issues),
+    )
+
+
+def _parts_hang(gangs: list[Gang]) -> bool:
+    """Every gang has a control and lamps, and whatever is on record of it is fitted."""
+    if any(getattr(gang, "control", None) is None for gang in gangs):
+        return False
+    tables: tuple[Any, ...] = (FittedControl, FittedBypass, LampGroup)
+    is_all = not any(model.objects.filter(gang__in=gangs).exclude(status=FitStatus.FITTED).exists() for model in tables)
+    return is_all and all(LampGroup.objects.filter(gang=gang).exists() for gang in gangs)
+
+
+def loop_standing(loop: Loop) -> Standing:
+    """Where a loop stands."""
+    return standing_of(facts_of(loop))
+
+
+def stage_word(loop: Loop) -> str:
+    """The same as a word, for the round."""
+    return loop_standing(loop).stage.value
+
+
+def next_of(loop: Loop, step: NextStep) -> NextStep | None:
+    """What is proved is joined where it has a radio, and then handed over; what is handed over wants nothing."""
+    if loop.stage == Stage.HANDED_OVER:
+        return NextStep.DONE
+    if loop.stage != Stage.PROVED or (loop.chosen.get("on_bench") and step != NextStep.SHEET):
+        # What the bench would still change goes first.
+        return None
+    return NextStep.SETUP if has_to_join(loop) else NextStep.HAND_OVER
+
+
+def has_to_join(loop: Loop) -> bool:
+    """Some control of it is meant for a hub, and has not joined."""
+    gangs = {str(pk) for pk in Gang.objects.filter(loop=loop).values_list("pk", flat=True)}
+    meant = [device for device in house_of(loop.site).devices if device.gang in gangs and device.hub]
+    joined = joined_at(loop.site) if meant else {}
+    return any(device.id not in joined.get(device.hub, set()) for device in meant)

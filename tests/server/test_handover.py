@@ -1,0 +1,328 @@
+"""Handing over over the API: stages, issues that nobody alters unnoticed, signatures, asking back, cheating, by two."""
+
+from __future__ import annotations
+
+import json
+import uuid
+from typing import Any
+
+from accounts.models import Role, User
+from audit.models import Change
+from ember_core.handover.unusual import Unusual
+from handover.models import AskBack, Issue, Rules, Signature
+from handover.services.issuing import faults_of
+from survey.models import Notice
+from tests.server.test_fitting import FitTest
+from wording.texts import catalogue
+
+Json = dict[str, Any]
+DRAWN = [[[100.0 + 20 * k, 200.0 + 5 * k] for k in range(12)]]
+
+
+class HandoverTest(FitTest):
+    """A loop that was fitted and proved."""
+
+    @classmethod
+    def setUpTestData(cls) -> None:
+        super().setUpTestData()
+        made = cls()
+        made.setUp()
+        made.prepare()
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.checker = self.clients[Role.CHECKER]
+
+    def prepare(self) -> None:
+        """What a class wants first."""
+
+    def prove(self) -> None:
+        """Everything fitted, every item excused."""
+        self.do()
+        for item in self.api.get(self.at("prove/")).json()["items"]:
+            body = {"id": str(uuid.uuid4()), "item": item["key"], "result": "excused", "reason": "shown in a test"}
+            self.assertEqual(self.api.post(self.at("prove/marks/"), body, format="json").status_code, 201)
+
+    def handover(self, api: Any = None) -> Json:
+        """The step as it is."""
+        return dict((api or self.api).get(self.at("handover/")).json())
+
+    def issue(self, api: Any = None, **more: Any) -> Any:
+        """Make an issue."""
+        body = {"id": str(uuid.uuid4()), "note": "", **more}
+        return (api or self.api).post(self.at("issues/"), body, format="json")
+
+    def newest(self, api: Any = None) -> Json:
+        """The newest issue, whole."""
+        pk = self.handover(api)["issues"][0]["id"]
+        return dict((api or self.api).get(f"/api/v1/issues/{pk}/").json())
+
+    def sign(self, role: str, api: Any = None, **more: Any) -> Any:
+        """Sign the newest issue."""
+        shown = self.newest(api)
+        body = {
+            **{"id": str(uuid.uuid4()), "role": role, "way": "drawn", "strokes": DRAWN, "chain": shown["chain"]},
+            **more,
+        }
+        return (api or self.api).post(f"/api/v1/issues/{shown['id']}/sign/", body, format="json")
+
+    def ask_back(self, api: Any = None, note: str = "show the earth of the plate") -> Any:
+        """Ask back about the newest issue."""
+        body = {"id": str(uuid.uuid4()), "note": note}
+        return (api or self.checker).post(f"/api/v1/issues/{self.newest()['id']}/ask-back/", body, format="json")
+
+    def refused(self, answer: Any, code: str, status: int = 422) -> None:
+        """The refusal has this code, with words of its own."""
+        self.assertEqual(answer.status_code, status, answer.content)
+        told = answer.json()
+        self.assertIn(code, [told["code"], *(error["code"] for error in told["errors"])])
+
+    def stage(self) -> str:
+        """Where the loop stands by the round, which is what the step says too."""
+        self.loop.refresh_from_db()
+        self.assertEqual(self.handover()["stage"], self.loop.stage)
+        return str(self.loop.stage)
+
+
+class Stages(HandoverTest):
+    """From asked to handed over."""
+
+    def test_each_stage_is_computed_from_the_record(self) -> None:
+        """Way chosen, fitted, proved, signed; a part that changes afterwards takes it back, a complaint opens it."""
+        self.assertEqual(self.stage(), "route_chosen")
+        self.refused(self.issue(), "not_proved")
+        self.do()
+        self.assertEqual(self.stage(), "fitted")
+        self.prove()
+        self.assertEqual((self.stage(), self.loop.next_step), ("proved", "hand_over"))
+        self.assertEqual(self.issue().status_code, 201)
+        self.assertEqual(self.sign("technician").status_code, 201)
+        self.assertEqual(self.sign("client", name="Ida Marl").status_code, 201)
+        self.assertEqual(self.stage(), "proved")
+        self.assertEqual(self.sign("checker", self.checker).status_code, 201)
+        self.assertEqual((self.stage(), self.loop.next_step), ("handed_over", "done"))
+        body = {"id": str(uuid.uuid4()), "told": [{"code": "glow_off"}], "heard": "told", "gang": str(self.gang.pk)}
+        made = self.api.post(self.at("cases/"), body, format="json")
+        self.assertEqual(made.status_code, 201, made.content)
+        self.assertEqual((self.stage(), self.loop.next_step), ("reopened", "case"))
+
+    def test_the_round_filters_and_the_board_counts(self) -> None:
+        """By stage; the board names what waits, for whom, and whose turn it is."""
+        self.prove()
+        found = self.api.get("/api/v1/loops/", {"stage": "proved"}).json()["results"]
+        self.assertEqual([(row["name"], row["stage_text"]) for row in found], [("Kiln room", "proved")])
+        self.assertEqual(self.api.get("/api/v1/loops/", {"stage": "asked"}).json()["results"], [])
+        board = self.api.get("/api/v1/handover/board/").json()
+        self.assertEqual({row["stage"]: row["count"] for row in board["stages"]}["proved"], 1)
+        self.assertEqual([(row["waits"], row["is_mine"]) for row in board["waiting"]], [("issue", True)])
+        self.issue()
+        self.sign("technician")
+        self.sign("client", way="absent", strokes=[], reason="the house is empty")
+        mine = self.checker.get("/api/v1/handover/board/").json()["waiting"]
+        self.assertEqual([(row["waits"], row["is_mine"], row["number"]) for row in mine], [("checker", True, 1)])
+        User.objects.get(pk=self.people[Role.CHECKER].pk).sites.clear()
+        self.assertEqual(self.checker.get("/api/v1/handover/board/").json()["waiting"], [])
+
+    def test_every_word_is_there_in_both_languages(self) -> None:
+        """Stages, what is lacking, what is unusual."""
+        texts = catalogue("handover")
+        self.assertEqual(set(texts["unusual"]), {one.value for one in Unusual})
+
+
+class Frozen(HandoverTest):
+    """What was signed."""
+
+    def prepare(self) -> None:
+        self.prove()
+        self.assertEqual(self.issue().status_code, 201)
+        self.sign("technician")
+
+    def faults(self) -> list[str]:
+        """What the newest issue says of itself."""
+        return faults_of(Issue.objects.get())
+
+    def test_nobody_alters_an_issue_unnoticed(self) -> None:
+        """Text, pages, number, chain, a signature's name, strokes or moment; even with every digest made anew."""
+        self.assertEqual(self.faults(), [])
+        issue, signature = Issue.objects.get(), Signature.objects.get()
+        content = issue.content
+        for row, changes in (
+            (issue, {"content": content.replace("Kiln room", "Kiln rooM", 1)}),
+            (issue, {"pdf": bytes(issue.pdf) + b" "}),
+            (issue, {"number": 2}),
+            (issue, {"chain": "0" * 64}),
+            (signature, {"name": "Somebody Else"}),
+            (signature, {"strokes": [[[1.0, 1.0]]]}),
+            (signature, {"moment": "2020-01-01T00:00:00+00:00"}),
+            (signature, {"signed": "0" * 64}),
+        ):
+            model = type(row)
+            before = {name: getattr(row, name) for name in changes}
+            model.objects.filter(pk=row.pk).update(**changes)
+            self.assertNotEqual(self.faults(), [], changes.keys())
+            self.assertNotEqual(self.newest()["faults"], [])
+            self.refused(self.sign("client", name="Ida Marl"), "issue_altered", 409)
+            model.objects.filter(pk=row.pk).update(**before)
+            self.assertEqual(self.faults(), [])
+        # Somebody who knows how it is made, and makes every digest anew: the trail noted another.
+        from handover.services.issuing import _chain, seal_of
+        from ember_core.handover.frozen import GENESIS, digest
+
+        issue.content = content.replace("Kiln room", "Kiln rooM", 1)
+        issue.content_sha256 = digest(issue.content)
+        issue.chain = _chain(issue, GENESIS)
+        issue.save()
+        signature.signed = issue.chain
+        signature.seal = seal_of(signature)
+        signature.save()
+        self.assertEqual(self.faults(), ["not_as_noted"])
+
+    def test_what_is_downloaded_is_what_was_frozen(self) -> None:
+        """Byte for byte, whatever was changed since."""
+        shown, issue = self.newest(), Issue.objects.get()
+        self.api.patch(f"/api/v1/loops/{self.loop.pk}/", {"version": self.loop.version, "note": "later"}, format="json")
+        pdf = self.api.get(f"/api/v1/issues/{shown['id']}/issue.pdf")
+        self.assertEqual(bytes(pdf.content), bytes(issue.pdf))
+        self.assertTrue(bytes(pdf.content).startswith(b"%PDF"))
+        told = self.api.get(f"/api/v1/issues/{shown['id']}/issue.json")
+        self.assertEqual(told.content.decode(), issue.content)
+        self.assertEqual(json.loads(told.content)["format"], "ember-thread/issue")
+        page = self.api.get(f"/api/v1/issues/{shown['id']}/signatures.pdf")
+        self.assertTrue(bytes(page.content).startswith(b"%PDF"))
+
+    def test_what_changes_makes_the_next_issue_with_its_differences(self) -> None:
+        """Unchanged: no second issue. A note: issue 2 says so, in the reader's language; the first stays as it was."""
+        self.refused(self.issue(), "nothing_changed")
+        loop = self.api.get(f"/api/v1/loops/{self.loop.pk}/").json()
+        self.api.patch(
+            f"/api/v1/loops/{self.loop.pk}/", {"version": loop["version"], "note": "by the kiln"}, format="json"
+        )
+        self.assertEqual([one["text"] for one in self.handover()["changed"]], ["new: by the kiln"])
+        first = Issue.objects.get().content
+        self.assertEqual(self.issue(note="a note").status_code, 201)
+        newest = self.newest()
+        self.assertEqual((newest["number"], [one["label"] for one in newest["new"]]), (2, ["Note"]))
+        german = self.api.get(f"/api/v1/issues/{newest['id']}/", headers={"Accept-Language": "de"}).json()
+        self.assertEqual([one["text"] for one in german["new"]], ["neu: by the kiln"])
+        self.assertEqual(Issue.objects.get(number=1).content, first)
+        body = {"id": str(uuid.uuid4()), "role": "client", "way": "drawn", "strokes": DRAWN, "name": "Ida Marl"}
+        old = Issue.objects.get(number=1)
+        answer = self.api.post(f"/api/v1/issues/{old.pk}/sign/", {**body, "chain": old.chain}, format="json")
+        self.refused(answer, "later_issue", 409)
+        self.assertEqual(faults_of(Issue.objects.get(number=2)), [])
+
+    def test_the_same_entry_twice_is_one(self) -> None:
+        """An issue, a signature, an answer sent again after a lost connection."""
+        key = str(uuid.uuid4())
+        self.assertEqual(self.sign("client", id=key, name="Ida Marl").status_code, 201)
+        self.assertEqual(self.sign("client", id=key, name="Ida Marl").status_code, 201)
+        self.assertEqual(Signature.objects.count(), 2)
+        self.refused(self.sign("checker", self.checker, id=key), "entry_differs", 409)
+
+
+class Signing(HandoverTest):
+    """Who may sign what."""
+
+    def prepare(self) -> None:
+        self.prove()
+        self.assertEqual(self.issue().status_code, 201)
+
+    def test_nothing_drawn_nobody_named_no_reason(self) -> None:
+        """Each refused in words, and nothing is kept; a client signs with no password."""
+        self.refused(self.sign("technician", strokes=[]), "nothing_drawn")
+        self.refused(self.sign("technician", strokes=[[[2000.0, 1.0]] * 20]), "nothing_drawn")
+        self.refused(self.sign("client"), "name_needed")
+        self.refused(self.sign("client", way="absent", strokes=[], reason="no"), "reason_needed")
+        self.refused(self.sign("technician", way="absent", reason="on the road"), "only_clients_are_absent")
+        self.refused(self.sign("client", way="password", name="Ida Marl", password="kestrel"), "wrong_password")
+        self.refused(self.sign("technician", chain="0" * 64), "another_issue_shown", 409)
+        self.assertEqual(Signature.objects.count(), 0)
+
+    def test_by_name_and_password(self) -> None:
+        """The wrong one is refused, and counted with those at the door; the right one signs."""
+        person = User.objects.get(pk=self.people[Role.TECHNICIAN].pk)
+        person.set_password("a long enough one")
+        person.save()
+        self.api.force_login(person)
+        self.refused(self.sign("technician", way="password", password="guess"), "wrong_password")
+        answer = self.sign("technician", way="password", password="a long enough one")
+        self.assertEqual(answer.status_code, 201, answer.content)
+        self.assertEqual(answer.json()["signatures"][0]["name"], "The technician")
+
+    def test_not_ones_own_work(self) -> None:
+        """An administrator who fitted it cannot check it, unless the firm says so; a technician never."""
+        admin = self.clients[Role.ADMINISTRATOR]
+        self.refused(self.sign("checker"), "not_allowed", 403)
+        self.refused(self.sign("technician", self.checker), "not_allowed", 403)
+        item = self.api.get(self.at("prove/")).json()["items"][0]["key"]
+        body = {"id": str(uuid.uuid4()), "item": item, "result": "excused", "reason": "seen by the office"}
+        self.assertEqual(admin.post(self.at("prove/marks/"), body, format="json").status_code, 201)
+        self.issue(note="the office looked too")
+        self.refused(self.sign("checker", admin), "own_work")
+        self.assertTrue(self.newest(admin)["is_own_work"])
+        put = admin.put(
+            "/api/v1/handover/rules/",
+            {"needs_checker": True, "needs_client": False, "own_work": True, "version": 0},
+            format="json",
+        )
+        self.assertEqual(put.status_code, 200, put.content)
+        self.assertEqual(self.sign("checker", admin).status_code, 201)
+        self.assertEqual(self.sign("technician").status_code, 201)
+        self.assertEqual(self.stage(), "handed_over")
+
+    def test_rules_are_the_administrators_and_not_overwritten(self) -> None:
+        """A technician may not; a stale write is refused."""
+        body = {"needs_checker": False, "needs_client": False, "own_work": True, "version": 0}
+        self.assertEqual(self.api.put("/api/v1/handover/rules/", body, format="json").status_code, 403)
+        admin = self.clients[Role.ADMINISTRATOR]
+        self.assertEqual(admin.put("/api/v1/handover/rules/", body, format="json").json()["version"], 1)
+        self.refused(admin.put("/api/v1/handover/rules/", body, format="json"), "stale_version", 409)
+        self.assertEqual(Rules.objects.count(), 1)
+
+    def test_asked_back_reaches_the_technician_and_stops_every_signature(self) -> None:
+        """The note stands on every page of whoever made it; nothing is signed until the next issue."""
+        self.refused(self.ask_back(note="no"), "reason_needed")
+        self.assertEqual(self.ask_back(self.api).status_code, 403)
+        self.assertEqual(self.ask_back().status_code, 201)
+        notice = Notice.objects.get()
+        self.assertEqual((notice.person_id, notice.code), (self.people[Role.TECHNICIAN].pk, "asked_back"))
+        told = self.api.get("/api/v1/notices/").json()[0]["text"]
+        self.assertIn("show the earth of the plate", told)
+        self.refused(self.sign("technician"), "asked_back", 409)
+        self.refused(self.ask_back(), "asked_back", 409)
+        waiting = self.api.get("/api/v1/handover/board/").json()["waiting"]
+        self.assertEqual([(row["waits"], row["is_mine"]) for row in waiting], [("answer", True)])
+        self.assertTrue(self.handover()["may_issue"])
+        self.assertEqual(self.issue(note="it has its earth").status_code, 201)
+        self.assertEqual(self.sign("technician").status_code, 201)
+        self.assertEqual(AskBack.objects.count(), 1)
+
+    def test_everything_is_in_the_trail(self) -> None:
+        """Issue, signature, asking back."""
+        self.sign("technician")
+        self.ask_back()
+        actions = set(Change.objects.filter(subject_id=self.loop.pk).values_list("action", flat=True))
+        self.assertLessEqual({"issued", "signed", "asked back"}, actions)
+
+    def test_a_stranger_sees_no_issue(self) -> None:
+        """Of a site where they do not work."""
+        pk = self.newest()["id"]
+        User.objects.get(pk=self.people[Role.CHECKER].pk).sites.clear()
+        for path in ("", "issue.pdf", "issue.json", "signatures.pdf"):
+            self.assertEqual(self.checker.get(f"/api/v1/issues/{pk}/{path}").status_code, 404, path)
+
+
+class LookedAtFirst(HandoverTest):
+    """What is unusual."""
+
+    def prepare(self) -> None:
+        self.prove()
+
+    def test_excused_and_unmeasured_are_told_with_their_reasons(self) -> None:
+        """Every item that was excused, the gravest kind first."""
+        kinds = [one["kind"] for one in self.handover(self.checker)["unusual"]]
+        self.assertIn("excused", kinds)
+        order = [one.value for one in Unusual]
+        self.assertEqual(kinds, sorted(kinds, key=order.index))
+        texts = [one["text"] for one in self.handover()["unusual"] if one["kind"] == "excused"]
+        self.assertTrue(all("“shown in a test”" in text for text in texts), texts)

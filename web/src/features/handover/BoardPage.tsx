@@ -1,0 +1,61 @@
+/** What waits for whom, and how many loops stand where. */
+import { Link } from "react-router";
+import { useTitle } from "../../app/useTitle";
+import { say, texts } from "../../texts";
+import { addressOf } from "../bench/steps";
+import { when } from "../when";
+import { RulesForm } from "./RulesForm";
+import { useBoard } from "./queries";
+
+const words = texts.handover;
+
+export function HandoverBoardPage({ mayKeepRules }: { mayKeepRules: boolean }) {
+  useTitle(words.board);
+  const board = useBoard();
+  const waiting = board.data?.waiting ?? [];
+  return (
+    <div className="page handover-board">
+      <h1>{words.board}</h1>
+      {board.isError && (
+        <p className="wrong" role="alert">
+          {board.error.message}
+        </p>
+      )}
+      <ol className="stage-counts" aria-label={words.stages}>
+        {board.data?.stages.map((one) => (
+          <li key={one.stage}>
+            <Link to={`/?stage=${one.stage}`} aria-label={`${one.text}: ${one.count}`}>
+              <b className="figure">{one.count}</b> {one.text}
+            </Link>
+          </li>
+        ))}
+      </ol>
+      <h2>{words.waiting}</h2>
+      {board.isSuccess && waiting.length === 0 && <p className="empty">{words.nothingWaits}</p>}
+      <ul className="waiting" aria-label={words.waiting}>
+        {waiting.map((one) => (
+          <li key={`${one.loop}${one.issue ?? ""}`} className={one.is_mine ? "is-mine" : ""}>
+            <span>
+              <Link
+                to={`${addressOf(one.loop, 1, { step: "handover", tab: "sign" })}${one.issue ? `&issue=${one.issue}` : ""}`}
+              >
+                {one.loop_name}
+              </Link>
+              <small>
+                {one.site_name}
+                {one.number !== null &&
+                  ` · ${say(words.issue, { number: one.number })}, ${say(words.made, { who: one.by, when: when(one.since) })}`}
+              </small>
+            </span>
+            <span>
+              {one.is_mine && <b>{words.yourTurn}: </b>}
+              {one.text}
+              {one.note && <small>“{one.note}”</small>}
+            </span>
+          </li>
+        ))}
+      </ul>
+      {mayKeepRules && <RulesForm />}
+    </div>
+  );
+}

@@ -1,0 +1,98 @@
+/** Signing: drawn on this screen, with the password, or why a client does not. What is refused stays as it was. */
+import { useState } from "react";
+import { say, texts } from "../../texts";
+import { TextLine } from "../dialog/TextLine";
+import { type Issue, type Signer, useSign } from "./queries";
+import { SignPad, type Strokes } from "./SignPad";
+
+const words = texts.handover;
+type Way = "drawn" | "password" | "absent";
+
+interface Props {
+  issue: Issue;
+  role: Signer;
+  roleText: string;
+  /** Whose account it is. */
+  who: string;
+  onDone: () => void;
+}
+
+export function SignForm({ issue, role, roleText, who, onDone }: Props) {
+  const [way, setWay] = useState<Way>("drawn");
+  const [strokes, setStrokes] = useState<Strokes>([]);
+  const [name, setName] = useState("");
+  const [reason, setReason] = useState("");
+  const [password, setPassword] = useState("");
+  // Sent again after a lost connection it is the same signature.
+  const [id] = useState(() => crypto.randomUUID());
+  const signing = useSign(issue.id);
+  const isClient = role === "client";
+  const ways: Way[] = isClient ? ["drawn", "absent"] : ["drawn", "password"];
+  const title = say(words.signAs, { role: roleText, number: issue.number });
+  return (
+    <form
+      className="sign-form"
+      aria-label={title}
+      onSubmit={(event) => {
+        event.preventDefault();
+        signing.mutate(
+          {
+            id,
+            role,
+            way,
+            strokes: way === "drawn" ? strokes : [],
+            chain: issue.chain,
+            name,
+            password,
+            reason,
+          },
+          { onSuccess: onDone },
+        );
+      }}
+    >
+      <h3>{title}</h3>
+      <p>{isClient ? words.clientSigns : say(words.youSign, { who })}</p>
+      <fieldset className="sign-ways">
+        <legend>{words.how}</legend>
+        {ways.map((one) => (
+          <label key={one} className="check">
+            <input type="radio" name="way" checked={way === one} onChange={() => setWay(one)} />
+            {words.ways[one]}
+          </label>
+        ))}
+      </fieldset>
+      {isClient && way === "drawn" && (
+        <TextLine label={words.clientName} value={name} maxLength={120} onChange={setName} />
+      )}
+      {way === "drawn" && <SignPad label={words.pad} strokes={strokes} onStrokes={setStrokes} />}
+      {way === "password" && (
+        <label className="field">
+          {words.password}
+          <input
+            type="password"
+            autoComplete="current-password"
+            value={password}
+            maxLength={200}
+            onChange={(event) => setPassword(event.target.value)}
+          />
+        </label>
+      )}
+      {way === "absent" && (
+        <TextLine label={words.whyAbsent} value={reason} maxLength={300} onChange={setReason} />
+      )}
+      {signing.isError && (
+        <p className="wrong" role="alert">
+          {signing.error.message}
+        </p>
+      )}
+      <p className="form-buttons">
+        <button type="submit" className="solid" disabled={signing.isPending}>
+          {way === "absent" ? words.keepReason : words.sign}
+        </button>
+        <button type="button" className="plain" onClick={onDone}>
+          {words.cancel}
+        </button>
+      </p>
+    </form>
+  );
+}
