@@ -55,7 +55,7 @@ class AppServer:
                 self.manage("migrate", "--noinput", "--verbosity", "0")
                 self.manage("restage")
             stamp.write_text(code)
-        Database(self.instance).guard_trail()
+        Database(self.instance).guard_records()
         files = web_build.static_digest()
         stamp = self.instance.run_dir / "static.stamp"
         if not is_current(stamp, files) or not self.instance.static_dir.exists():

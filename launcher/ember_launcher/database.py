@@ -17,7 +17,23 @@ from ember_launcher.places import Instance, port_is_free
 NAME = "ember"
 SERVING = f"{NAME}_serving"
 TRAIL = "audit_change"
-TRAIL_GUARDS = {"trail_not_changed": "UPDATE", "trail_not_deleted": "DELETE"}
+# What stays as it was written, each with the name of its trigger: of a signature who it was can be erased, no more.
+SEALED = ("issue_id", "role", "way", "personal", "reason", "signed", "seal", "moment", "at", "by_id")
+GUARDS = (
+    ("trail_not_changed", "UPDATE", TRAIL, "TRUE"),
+    ("trail_not_deleted", "DELETE", TRAIL, "TRUE"),
+    ("issue_not_changed", "UPDATE", "handover_issue", "TRUE"),
+    ("issue_not_deleted", "DELETE", "handover_issue", "TRUE"),
+    (
+        "signature_not_changed",
+        "UPDATE",
+        "handover_signature",
+        " OR ".join(f"NOT (NEW.`{name}` <=> OLD.`{name}`)" for name in SEALED),
+    ),
+    ("signature_not_deleted", "DELETE", "handover_signature", "TRUE"),
+    ("ask_back_not_changed", "UPDATE", "handover_askback", "TRUE"),
+    ("ask_back_not_deleted", "DELETE", "handover_askback", "TRUE"),
+)
 START_WAIT_S = 60.0
 # Unix sockets cannot have longer paths.
 LONGEST_SOCKET_PATH = 100
@@ -180,26 +196,28 @@ class Database:
         """Password of the user that the server works as: made of the owner's, so that one secret is kept."""
         return hashlib.sha256(f"serving {self.instance.settings()['database_password']}".encode()).hexdigest()
 
-    def guard_trail(self) -> None:
-        """Let the server work as a user that changes rows only, and no row of the trail at all; at every start.
+    def guard_records(self) -> None:
+        """Let the server work as a user that changes rows only, and none of the trail and of what was signed.
 
-        What is written there stays as it was written: the owner of the schema is used for migrations alone.
+        At every start. What is written there stays as it was written: the owner of the schema is for migrations alone.
         """
         user = f"'{SERVING}'@'127.0.0.1'"
         self.client(
             f"CREATE USER IF NOT EXISTS {user} IDENTIFIED BY '{self.serving_password()}';"
             f"ALTER USER {user} IDENTIFIED BY '{self.serving_password()}';"
             f"GRANT SELECT, INSERT, UPDATE, DELETE ON `{NAME}`.* TO {user};"
+            "\nDELIMITER //\n"
             + "".join(
-                f"CREATE OR REPLACE TRIGGER `{NAME}`.`{trigger}` BEFORE {change} ON `{NAME}`.`{TRAIL}` FOR EACH ROW "
-                "SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'the trail stays as it was written';"
-                for trigger, change in TRAIL_GUARDS.items()
+                f"CREATE OR REPLACE TRIGGER `{NAME}`.`{trigger}` BEFORE {change} ON `{NAME}`.`{table}` FOR EACH ROW "
+                f"IF {when} THEN SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'this stays as it was written'; END IF//\n"
+                for trigger, change, table, when in GUARDS
             )
+            + "DELIMITER ;\n"
         )
 
-    def unguard_trail(self) -> None:
+    def unguard_records(self) -> None:
         """Before tables move from schema to schema, which none with a trigger does."""
-        self.client("".join(f"DROP TRIGGER IF EXISTS `{NAME}`.`{trigger}`;" for trigger in TRAIL_GUARDS))
+        self.client("".join(f"DROP TRIGGER IF EXISTS `{NAME}`.`{trigger}`;" for trigger, *_ in GUARDS))
 
 
 def _give_to(folder: Path, user: str) -> None:

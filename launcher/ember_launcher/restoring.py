@@ -107,7 +107,7 @@ def swap(instance: Instance, database: Database) -> None:
     database.client(f"DROP DATABASE IF EXISTS `{FORMER}`; CREATE DATABASE `{FORMER}`;")
     shutil.rmtree(_former_files(instance), ignore_errors=True)
     _mark(instance).write_text("swapping")
-    database.unguard_trail()
+    database.unguard_records()
     _rename(database, [(NAME, FORMER), (STAGED, NAME)])
     finish(instance, database)
 

@@ -106,6 +106,7 @@ class Rules(models.Model):
     needs_checker = models.BooleanField(default=True)
     needs_client = models.BooleanField(default=True, help_text="or the reason why nobody was there to sign")
     own_work = models.BooleanField(default=False, help_text="a checker may sign what they worked on")
+    contact = models.CharField(max_length=200, blank=True, help_text="whom a client calls")
     version = models.PositiveIntegerField(default=1)
 
     def __str__(self) -> str:

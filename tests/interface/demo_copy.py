@@ -24,6 +24,7 @@ _APPS = (
     "visits",
     "proving",
     "setup",
+    "handover",
 )
 _kept: dict[Any, str] = {}
 

@@ -5,12 +5,18 @@ from __future__ import annotations
 import json
 import uuid
 from typing import Any
+from unittest.mock import patch
+
+import qrcode
+from weasyprint import HTML
 
 from accounts.models import Role, User
 from audit.models import Change
+from ember_core.handover.frozen import GENESIS, digest
 from ember_core.handover.unusual import Unusual
 from handover.models import AskBack, Issue, Rules, Signature
-from handover.services.issuing import faults_of
+from handover.services.issuing import _chain, faults_of, seal_of
+from handover.services.papers import STICKERS, code_svg
 from survey.models import Notice
 from tests.server.test_fitting import FitTest
 from wording.texts import catalogue
@@ -165,9 +171,6 @@ class Frozen(HandoverTest):
             model.objects.filter(pk=row.pk).update(**before)
             self.assertEqual(self.faults(), [])
         # Somebody who knows how it is made, and makes every digest anew: the trail noted another.
-        from handover.services.issuing import _chain, seal_of
-        from ember_core.handover.frozen import GENESIS, digest
-
         issue.content = content.replace("Kiln room", "Kiln rooM", 1)
         issue.content_sha256 = digest(issue.content)
         issue.chain = _chain(issue, GENESIS)
@@ -326,3 +329,85 @@ class LookedAtFirst(HandoverTest):
         self.assertEqual(kinds, sorted(kinds, key=order.index))
         texts = [one["text"] for one in self.handover()["unusual"] if one["kind"] == "excused"]
         self.assertTrue(all("“shown in a test”" in text for text in texts), texts)
+
+
+class Papers(HandoverTest):
+    """What others get."""
+
+    def pages(self, path: str, api: Any = None) -> list[str]:
+        """The text of each page of a paper, as its template was laid out."""
+        said: list[str] = []
+
+        class Seen(HTML):  # type: ignore[misc]  # the package is not typed
+            """Keeps what was laid out."""
+
+            def __init__(self, *args: Any, **kwargs: Any) -> None:
+                said.append(kwargs["string"])
+                super().__init__(*args, **kwargs)
+
+        with patch("handover.services.pages.HTML", Seen):
+            answer = (api or self.api).get(path)
+        self.assertEqual(answer.status_code, 200, answer.content)
+        self.assertTrue(bytes(answer.content).startswith(b"%PDF"))
+        return said
+
+    def test_the_clients_page_says_what_is_known_and_what_nobody_tried(self) -> None:
+        """Breaker and live sockets always; a power cut only as it was seen; a number of lamps only where it is sure."""
+        page = self.pages(self.at("client.pdf"))[0]
+        self.assertIn("switch off breaker 7", page)
+        self.assertIn("live, even when the light is off", page)
+        self.assertIn("Nobody tried what it does after a power cut", page)
+        self.mark_power("stays_off")
+        self.assertIn("stays off until somebody presses", self.pages(self.at("client.pdf"))[0])
+        for load, said in (
+            ({"never_rule": None, "least": 2, "most": 12}, "2 to 12"),
+            ({"never_rule": None, "least": 14, "most": 5}, "only the same lamps"),
+            ({"never_rule": "x", "least": None, "most": None}, "only the same lamps"),
+            ({"never_rule": None, "least": None, "most": 5}, "at most 5"),
+            ({}, "only the same lamps"),
+        ):
+            self.loop.gangs.update(load=load)
+            self.assertIn(said, self.pages(self.at("client.pdf"))[0], load)
+        self.loop.circuit = None
+        self.loop.save()
+        self.assertIn("do not open it, call", self.pages(self.at("client.pdf"))[0])
+
+    def mark_power(self, result: str) -> None:
+        """What was seen after a power cut."""
+        body = {"id": str(uuid.uuid4()), "item": "power_on", "result": result}
+        self.assertEqual(self.api.post(self.at("prove/marks/"), body, format="json").status_code, 201)
+
+    def test_one_page_a_language_and_no_language_that_is_none(self) -> None:
+        """Both in one file; another is refused in words."""
+        pages = self.pages(self.at("client.pdf?languages=en,de"))
+        self.assertEqual(len(pages), 2)
+        self.assertIn("Sicherung 7 ausschalten", pages[1])
+        self.refused(self.api.get(self.at("client.pdf?languages=xx")), "unknown_form", 400)
+
+    def test_stickers_fill_a_sheet_to_the_millimetre(self) -> None:
+        """Breaker, box with its code, luminaire; every form fits on A4; a form that is none is refused."""
+        for form, (columns, rows, width, height) in STICKERS.items():
+            self.assertLessEqual(columns * width, 210.0)
+            self.assertLessEqual(rows * height, 297.0)
+            page = self.pages(self.at(f"stickers.pdf?form={form}"))[0]
+            self.assertIn(f"width: {width:.2f}mm; height: {height:.2f}mm", page)
+        self.assertIn("Live when the light is off. Isolate at breaker 7", page)
+        self.assertEqual(page.count("<svg"), 1)
+        self.refused(self.api.get(self.at("stickers.pdf?form=7")), "unknown_form", 400)
+
+    def test_the_code_on_a_sticker_is_the_address_of_the_loop(self) -> None:
+        """Drawn by the package's own matrix for that address."""
+        address = f"http://testserver/loops/{self.loop.pk}"
+        made = qrcode.QRCode(border=2)
+        made.add_data(address)
+        made.make(fit=True)
+        dark = sum(sum(row) for row in made.get_matrix())
+        self.assertEqual(code_svg(address).count("M"), dark)
+
+    def test_the_sheet_of_a_site_has_every_loop_and_breaker(self) -> None:
+        """With stages, and with the label that was wrong."""
+        self.circuit.label_now = "kiln room"
+        self.circuit.save()
+        page = self.pages(f"/api/v1/sites/{self.site.pk}/sheet.pdf")[0]
+        self.assertIn("Kiln room", page)
+        self.assertIn("(was: kiln)", page)

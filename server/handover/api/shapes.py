@@ -83,7 +83,7 @@ class RulesSerializer(serializers.ModelSerializer):
 
     class Meta:
         model = Rules
-        fields = ("needs_checker", "needs_client", "own_work", "version")
+        fields = ("needs_checker", "needs_client", "own_work", "contact", "version")
 
 
 class HandoverSerializer(serializers.Serializer):

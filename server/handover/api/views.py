@@ -5,12 +5,13 @@ from __future__ import annotations
 import re
 from typing import Any
 
+from django.conf import settings
 from django.contrib.auth import authenticate
 from django.db import transaction
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
-from drf_spectacular.utils import OpenApiResponse, extend_schema
+from drf_spectacular.utils import OpenApiParameter, OpenApiResponse, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.serializers import Serializer
@@ -22,12 +23,13 @@ from ember_server.problems import Problem, StaleVersion
 from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS, problems
 from handover.api import shapes
 from handover.models import Issue, Rules, Way
-from handover.services import issuing, signing
+from handover.services import issuing, papers, signing
 from handover.services.answers import board_answer, handover_answer, issue_answer, rules_answer
 from handover.services.pages import signatures_pdf
 from handover.services.standing import missing_signers, rules
 from loops.models import Loop
-from wording.texts import catalogue
+from sites.models import Site
+from wording.texts import catalogue, language
 
 
 def _loop(pk: Any) -> Loop:
@@ -163,6 +165,66 @@ class AskBackView(APIView):
         """Say what is wanted before it is signed."""
         signing.ask_back(person(request), pk, _given(shapes.AskBackSerializer, request))
         return Response(issue_answer(_issue(pk), person(request)), status=201)
+
+
+def _pdf(content: bytes, name: str) -> HttpResponse:
+    slug = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")
+    return HttpResponse(
+        content,
+        content_type="application/pdf",
+        headers={"Content-Disposition": f'inline; filename="{slug}.pdf"', "Cache-Control": "no-store"},
+    )
+
+
+class ClientPdfView(APIView):
+    """The client's page of a loop."""
+
+    record = Loop
+
+    @extend_schema(
+        parameters=[OpenApiParameter("languages", str, description="one page each, with commas; else the reader's")],
+        responses={**PDF, **problems(400)},
+    )
+    def get(self, request: Request, pk: Any) -> HttpResponse:
+        """Plain words, one side a language."""
+        loop = _loop(pk)
+        asked = [one for one in request.query_params.get("languages", "").split(",") if one] or [language()]
+        known = [code for code, _ in settings.LANGUAGES]
+        for one in asked:
+            if one not in known:
+                raise Problem(400, "unknown_form", path="languages", value=one[:20], known=", ".join(known))
+        return _pdf(papers.client_pdf(loop, asked), f"{loop.name} client")
+
+
+class StickersPdfView(APIView):
+    """Stickers of a loop."""
+
+    record = Loop
+
+    @extend_schema(
+        parameters=[OpenApiParameter("form", str, enum=list(papers.STICKERS), description="how many on a sheet")],
+        responses={**PDF, **problems(400)},
+    )
+    def get(self, request: Request, pk: Any) -> HttpResponse:
+        """On a sheet of a common form, to the millimetre."""
+        loop = _loop(pk)
+        form = request.query_params.get("form", "24")
+        if form not in papers.STICKERS:
+            raise Problem(400, "unknown_form", path="form", value=form[:20], known=", ".join(papers.STICKERS))
+        address = request.build_absolute_uri(f"/loops/{loop.pk}")
+        return _pdf(papers.stickers_pdf(loop, form, address), f"{loop.name} stickers {form}")
+
+
+class SitePdfView(APIView):
+    """The sheet of a site."""
+
+    record = Site
+
+    @extend_schema(responses=PDF)
+    def get(self, request: Request, pk: Any) -> HttpResponse:
+        """Loops, breakers, devices, what still works."""
+        site = get_object_or_404(Site, pk=pk)
+        return _pdf(papers.site_pdf(site, person(request)), f"{site.name} sheet")
 
 
 class HandoverBoardView(APIView):

@@ -75,6 +75,7 @@ def rules_answer() -> Json:
         "needs_checker": row.needs_checker,
         "needs_client": row.needs_client,
         "own_work": row.own_work,
+        "contact": row.contact,
         "version": row.version,
     }
 

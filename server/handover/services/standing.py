@@ -101,7 +101,8 @@ def next_of(loop: Loop, step: NextStep) -> NextStep | None:
     if loop.stage != Stage.PROVED or (loop.chosen.get("on_bench") and step != NextStep.SHEET):
         # What the bench would still change goes first.
         return None
-    return NextStep.SETUP if has_to_join(loop) else NextStep.HAND_OVER
+    is_begun = Issue.objects.filter(loop=loop).exists()
+    return NextStep.SETUP if not is_begun and has_to_join(loop) else NextStep.HAND_OVER
 
 
 def has_to_join(loop: Loop) -> bool:

@@ -63,6 +63,8 @@ const client = new QueryClient({
       retry: (count, error) => (count < 2 && isAway(error)) || (count < 30 && isBusy(error)),
       retryDelay: (count, error) => (isBusy(error) ? BUSY_MS : 1_000 * 2 ** count),
     },
+    // Without a connection a write fails and says so: it does not wait unseen until there is one.
+    mutations: { networkMode: "always" },
   },
 });
 

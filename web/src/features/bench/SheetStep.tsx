@@ -1,10 +1,21 @@
 /** What leaves the bench: paper and files, and what was stored. */
-import { type ChangeEvent, useRef, useState } from "react";
+import { type ChangeEvent, type ReactNode, useRef, useState } from "react";
 import { say, texts, wordOf } from "../../texts";
 import { when } from "../when";
 import { WorksMark } from "../WorksMark";
 import type { Draft, Figures, Fit, Gang } from "./draft";
 import { type Loop, useChanges, useStoredJudgements } from "./queries";
+
+const LANGUAGES = ["en", "de"] as const;
+const STICKERS = [24, 12, 40] as const;
+
+function Paper({ href, children }: { href: string; children: ReactNode }) {
+  return (
+    <a className="outlined" href={href} target="_blank" rel="noreferrer">
+      {children}
+    </a>
+  );
+}
 
 interface Props {
   loop: Loop;
@@ -85,6 +96,20 @@ export function SheetStep({ loop, gang, draft, isChanged, onOpen }: Props) {
         />
       </p>
       {said && <p role="status">{said}</p>}
+      <h3>{texts.handover.papers.title}</h3>
+      <p className="quiet">{texts.handover.papers.lead}</p>
+      <p className="sheet-buttons">
+        <Paper href={`/api/v1/loops/${loop.id}/client.pdf`}>{texts.handover.papers.client}</Paper>
+        <Paper href={`/api/v1/loops/${loop.id}/client.pdf?languages=${LANGUAGES.join()}`}>
+          {texts.handover.papers.clientBoth}
+        </Paper>
+        {STICKERS.map((count) => (
+          <Paper key={count} href={`/api/v1/loops/${loop.id}/stickers.pdf?form=${count}`}>
+            {say(texts.handover.papers.stickers, { count })}
+          </Paper>
+        ))}
+        <Paper href={`/api/v1/sites/${loop.site}/sheet.pdf`}>{texts.handover.papers.site}</Paper>
+      </p>
       <h3>{texts.sheet.judgements}</h3>
       {stored.data?.results.length === 0 && <p className="quiet">{texts.sheet.noJudgement}</p>}
       <ul className="trail">

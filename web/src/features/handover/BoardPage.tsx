@@ -32,7 +32,7 @@ export function HandoverBoardPage({ mayKeepRules }: { mayKeepRules: boolean }) {
       </ol>
       <h2>{words.waiting}</h2>
       {board.isSuccess && waiting.length === 0 && <p className="empty">{words.nothingWaits}</p>}
-      <ul className="waiting" aria-label={words.waiting}>
+      <ul className="waits" aria-label={words.waiting}>
         {waiting.map((one) => (
           <li key={`${one.loop}${one.issue ?? ""}`} className={one.is_mine ? "is-mine" : ""}>
             <span>

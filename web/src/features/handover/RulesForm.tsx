@@ -1,5 +1,7 @@
 /** What the firm wants of a hand-over. */
+import { useState } from "react";
 import { texts } from "../../texts";
+import { TextLine } from "../dialog/TextLine";
 import { useKeepRules, useRules } from "./queries";
 
 const words = texts.handover.rules;
@@ -8,6 +10,7 @@ const NAMES = ["needs_client", "needs_checker", "own_work"] as const;
 export function RulesForm() {
   const rules = useRules().data;
   const keeping = useKeepRules();
+  const [contact, setContact] = useState<string | null>(null);
   if (rules === undefined) return null;
   return (
     <section aria-label={words.title}>
@@ -16,13 +19,33 @@ export function RulesForm() {
         <label key={name} className="check">
           <input
             type="checkbox"
-            checked={rules[name] ?? false}
+            checked={(keeping.isPending ? keeping.variables[name] : rules[name]) ?? false}
             disabled={keeping.isPending}
             onChange={(event) => keeping.mutate({ ...rules, [name]: event.target.checked })}
           />
           {words[name]}
         </label>
       ))}
+      <form
+        className="rules-contact"
+        onSubmit={(event) => {
+          event.preventDefault();
+          keeping.mutate(
+            { ...rules, contact: contact ?? rules.contact },
+            { onSuccess: () => setContact(null) },
+          );
+        }}
+      >
+        <TextLine
+          label={words.contact}
+          value={contact ?? rules.contact ?? ""}
+          maxLength={200}
+          onChange={setContact}
+        />
+        <button type="submit" className="outlined" disabled={contact === null || keeping.isPending}>
+          {words.keep}
+        </button>
+      </form>
       {keeping.isError && (
         <p className="wrong" role="alert">
           {keeping.error.message}

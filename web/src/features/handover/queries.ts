@@ -79,9 +79,11 @@ export function useRules() {
 }
 
 export function useKeepRules() {
+  const client = useQueryClient();
   const forget = useForget();
   return useMutation({
     mutationFn: (body: Schemas["RulesRequest"]) => answered(api.PUT("/api/v1/handover/rules/", { body })),
+    onSuccess: (kept) => client.setQueryData(["handover", "rules"], kept),
     onSettled: forget,
   });
 }
