@@ -6,7 +6,7 @@ import math
 from typing import Any
 
 # What is found of each act; what is not here is excused, with the reason of the loop.
-FOUND = {
+FOUND: dict[str, dict[str, Any]] = {
     "switches": {"result": "works"},
     "each_lamp": {"result": "all_light"},
     "others_dark": {"result": "stay_dark"},
@@ -14,6 +14,9 @@ FOUND = {
     "flicker_watch": {"result": "dark", "watched_s": 610.0},
     "power_on": {"result": "stays_off"},
 }
+
+# Whom a client calls.
+CONTACT = "Wren Talley, at the mill office by the wheelhouse"
 
 HANDOVERS: tuple[dict[str, Any], ...] = (
     {

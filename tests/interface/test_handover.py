@@ -1,4 +1,4 @@
-"""Step Hand over as people use it: signed on the tablet, by two in two browsers, asked back, cheated, away, reloaded."""
+"""Step Hand over as people use it: signed on the tablet, by two in two browsers, asked back, cheated, reloaded."""
 
 from __future__ import annotations
 

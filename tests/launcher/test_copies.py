@@ -22,6 +22,23 @@ from tests.launcher.base import Caller, LauncherTest, free_port, launch
 PASSWORD = "long enough for us"
 
 
+# A signed issue, put there by the owner of the schema.
+ISSUED = """USE ember;
+SET @who = (SELECT id FROM accounts_user WHERE username = 'fenna');
+INSERT INTO sites_site (id, name, place, region, v_rms, f_hz, tolerance_ratio, proof_lasts_s, version, archived_reason)
+  VALUES (UUID(), 'Kestrel Mill', '', 'eu', 230, 50, 0.1, 14400, 1, '');
+INSERT INTO loops_loop (id, site_id, name, note, verdict, works, overall, judged_on, next_step, stage, chosen, `load`,
+  words, changed_at, version, archived_reason)
+  SELECT UUID(), id, 'Kiln room', '', 'unknown', 'unknown', '{}', '{}', 'lamps', 'asked', '{}', '{}', '', NOW(6), 1, ''
+  FROM sites_site;
+INSERT INTO handover_issue (id, number, loop_id, content, pdf, content_sha256, pdf_sha256, chain, basis, note, at,
+  by_id)
+  SELECT UUID(), 1, id, '{}', X'00FF25504446', '', '', '', '', '', NOW(6), @who FROM loops_loop;
+INSERT INTO handover_signature (id, issue_id, role, way, name, strokes, salt, personal, reason, signed, seal, moment,
+  at, by_id) SELECT UUID(), id, 'client', 'drawn', 'Ida Marl', '[]', 'x', '', '', '', '', '', NOW(6), @who
+  FROM handover_issue;"""
+
+
 class Lifecycle(LauncherTest):
     """From nothing to stopped."""
 
@@ -101,6 +118,7 @@ class Lifecycle(LauncherTest):
         self.assertEqual(self.ember("account", "fenna", stdin="kingfisher-on-the-weir\n").returncode, 0)
         caller = Caller(self.port)
         caller.sign_in("fenna", "kingfisher-on-the-weir")
+        database.client(ISSUED)
         for _ in range(2):
             for statement in (
                 "UPDATE audit_change SET action = 'nothing'",
@@ -108,6 +126,11 @@ class Lifecycle(LauncherTest):
                 "DROP TRIGGER trail_not_changed",
                 "DROP TABLE audit_change",
                 "TRUNCATE audit_change",
+                "UPDATE handover_issue SET content = '{}'",
+                "DELETE FROM handover_issue",
+                "UPDATE handover_signature SET moment = 'never'",
+                "DELETE FROM handover_signature",
+                "DROP TRIGGER issue_not_changed",
             ):
                 where = ("--protocol=tcp", "--host=127.0.0.1", f"--port={instance.settings()['database_port']}")
                 done = subprocess.run(
@@ -120,6 +143,10 @@ class Lifecycle(LauncherTest):
                 self.assertRegex(done.stderr, "denied|stays as it was written", statement)
             kept = database.client("SELECT COUNT(*) FROM ember.audit_change WHERE action = 'signed_in'").split()
             self.assertEqual(kept[-1], "1")
+            pages = database.client("SELECT HEX(pdf) FROM ember.handover_issue").split()
+            self.assertEqual(pages[-1], "00FF25504446")
+            # A client's name can be erased, and nothing else.
+            database.client("UPDATE ember.handover_signature SET name = '', salt = ''")
             if not backup.exists():
                 self.assertEqual(self.ember("backup", str(backup)).returncode, 0)
                 done = self.ember("restore", str(backup))

@@ -239,7 +239,7 @@ class AfterFitting(FitTest):
             body = {"id": str(uuid.uuid4()), "item": item["key"], "result": "excused", "reason": "shown in a test"}
             self.assertEqual(self.api.post(self.at("prove/marks/"), body, format="json").status_code, 201)
         self.loop.refresh_from_db()
-        self.assertEqual(self.loop.next_step, "sheet")
+        self.assertEqual(self.loop.next_step, "hand_over")
 
 
 class CaseTest(ProveTest):

@@ -282,7 +282,9 @@ class Joining(SetupTest):
         slow = {**dim, "window_s": 20, "join_s": 30}
         self.keep(1, devices=[plug, slow, remote])
         against = self.api.get(self.at("pairing/?hub=h")).json()["against"]
-        self.assertEqual([(one["code"], one["device"]) for one in against if one["device"] == "dim"], [("window_too_short", "dim")])
+        self.assertEqual(
+            [(one["code"], one["device"]) for one in against if one["device"] == "dim"], [("window_too_short", "dim")]
+        )
         hub = {**self.house["hubs"][0], "listed": ["plug_router"]}
         answer = self.keep(2, hubs=[hub]).json()
         told = {one["id"]: one["verdict_text"] for one in answer["hubs"][0]["devices"]}

@@ -182,9 +182,7 @@ class _Net:
         return [] if link is None else [link]
 
     def _to(self, device: Placed, room: str) -> Link | None:
-        return self._link(
-            self._hub.id, device.id, station(self._band), _station(device), self.path(device.room, room)
-        )
+        return self._link(self._hub.id, device.id, station(self._band), _station(device), self.path(device.room, room))
 
     def _best_point(self, device: Placed) -> tuple[AccessPoint, Link] | None:
         """The access point that a device hears best, where it hears any."""

@@ -279,9 +279,7 @@ def again(job: Job, device: Device) -> tuple[Again, ...]:
     card = device.card
     enter = Do.CYCLE if card.by_power else Do.ENTER
     takes = act_s(card)
-    whole = (
-        (Do.OPEN, enter, Do.JOIN) if takes + card.join_s <= job.hub.window_s else (enter, Do.OPEN, Do.JOIN)
-    )
+    whole = (Do.OPEN, enter, Do.JOIN) if takes + card.join_s <= job.hub.window_s else (enter, Do.OPEN, Do.JOIN)
     return (
         Again(network_s=card.join_s, window_s=card.join_s, acts=(Do.JOIN,)),
         Again(network_s=takes + card.join_s, window_s=None, acts=(enter, Do.JOIN)),

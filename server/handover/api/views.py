@@ -56,7 +56,10 @@ def _file(content: bytes | str, media_type: str, issue: Issue, what: str, ending
     )
 
 
-PDF = {(200, "application/pdf"): OpenApiResponse(OpenApiTypes.BINARY, description="pages"), **READ_PROBLEMS}
+PDF: dict[Any, Any] = {
+    (200, "application/pdf"): OpenApiResponse(OpenApiTypes.BINARY, description="pages"),
+    **READ_PROBLEMS,
+}
 
 
 class HandoverView(APIView):

@@ -47,9 +47,7 @@ def handover_answer(loop: Loop, who: User) -> Json:
             for stage in ORDER
         ],
         "is_ready": is_ready,
-        "may_issue": is_ready
-        and may(who, EDIT)
-        and (newest is None or bool(changed) or is_asked_back(newest)),
+        "may_issue": is_ready and may(who, EDIT) and (newest is None or bool(changed) or is_asked_back(newest)),
         "unusual": unusual_answer(loop),
         "issues": [_row(issue, texts) for issue in issues],
         "changed": changed,
@@ -141,10 +139,10 @@ def issue_answer(issue: Issue, who: User) -> Json:
             {"kind": one["kind"], "title": texts["unusual"][one["kind"]], "text": one["what"]}
             for one in content["unusual"]
         ],
-        "lines": [
-            {"section": line.section, "label": line.label, "value": line.value} for line in lines
-        ],
-        "new": [] if before is None else [_difference(one, texts) for one in differences(kept_lines(before, spoken), lines)],
+        "lines": [{"section": line.section, "label": line.label, "value": line.value} for line in lines],
+        "new": []
+        if before is None
+        else [_difference(one, texts) for one in differences(kept_lines(before, spoken), lines)],
         "before": None if before is None else before.number,
         "later": newest if newest != issue.number else None,
         "faults": [texts["faults"][code] for code in faults],
@@ -207,7 +205,7 @@ def board_answer(who: User) -> Json:
 
 def _waiting(loop: Loop, issue: Issue | None, waits: str, texts: Json, who: User) -> Json:
     is_mine = {
-        "checker": may(who, SIGN_OFF),
+        "checker": may(who, SIGN_OFF) and (rules().own_work or not is_own_work(who, loop)),
         "answer": issue is not None and issue.by_id == who.pk,
     }.get(waits, may(who, EDIT))
     return {

@@ -151,7 +151,9 @@ def _of_fitting(loop: Loop, texts: Json) -> list[Row]:
             continue
         params = {"who": name_of(mark.by), "at": said_at(mark.made_at or mark.at), "reason": mark.reason}
         code = mark.outcome if mark.reason else f"{mark.outcome}_plain"
-        rows.append((f"fit:{step.key}", words.title(step.key), fill(texts["fit"].get(code, texts["fit"]["other"]), params)))
+        rows.append(
+            (f"fit:{step.key}", words.title(step.key), fill(texts["fit"].get(code, texts["fit"]["other"]), params))
+        )
     return rows
 
 

@@ -6,15 +6,19 @@ from datetime import datetime
 from typing import Any
 
 from accounts.models import User
+from ember_core.errors import InputErrors
 from ember_core.fitting.steps import Power
 from ember_core.handover.unusual import DeadWork, Seen, Unusual, in_order, trace_gaps
 from ember_core.proving.items import Outcome
+from ember_core.sheet import Sheet
 from fitting.models import FitMark
 from fitting.services.standing import made_s, standing_of
 from fitting.services.words import FitWords
 from handover.models import Issue
 from handover.services.lines import gaps_of
+from judgements.services.spreading import complete
 from judgements.services.summing import overall_words
+from loops.documents import sheet_document
 from loops.models import Gang, Loop, MeasuredValue, WorksWord
 from proving.models import CaseEvent, CaseEvidence, ProveMark
 from proving.services.answers import prove_answer
@@ -120,14 +124,22 @@ def _of_gangs(loop: Loop) -> list[Seen]:
     texts = catalogue("handover")
     for gang in Gang.objects.filter(loop=loop).select_related("loop__site", "control").order_by("position"):
         name = gang.name or fill(texts["lines"]["gang"], {"number": gang.position})
-        said = overall_words(gang.overall)
+        said = overall_words(gang.overall, _sheet(gang))
         if gang.works not in GOOD:
             found.append(Seen(kind=Unusual.NOT_SURE, what=f"{name}: {said['title']}. {said['text']}"))
-        if gang.overall.get("next_action") == "measure":
+        if gang.overall.get("next_action") == "measure" and gang.overall.get("deciding_path"):
             found.append(Seen(kind=Unusual.ASSUMED, what=f"{name}: {said['next_text']}"))
         if MeasuredValue.objects.filter(gang=gang, struck_reason="").exists():
             found += _outside(gang, name)
     return found
+
+
+def _sheet(gang: Gang) -> Sheet | None:
+    """Its sheet, by which a figure that decides is named; None where it lacks a part."""
+    try:
+        return complete(sheet_document(gang))
+    except InputErrors:
+        return None
 
 
 def _outside(gang: Gang, name: str) -> list[Seen]:
@@ -164,7 +176,9 @@ def _simulated(loop: Loop) -> list[Seen]:
     texts = catalogue("handover")
     proofs = ProofEvent.objects.filter(proof__loop=loop, origin=Origin.SIMULATED).count()
     rows = TakenReading.objects.filter(loop=loop, struck_reason="", origin=Origin.SIMULATED).count()
-    measured = MeasuredValue.objects.filter(gang__loop=loop, struck_reason="", meter__startswith=IDENTITY[:MOST_METER]).count()
+    measured = MeasuredValue.objects.filter(
+        gang__loop=loop, struck_reason="", meter__startswith=IDENTITY[:MOST_METER]
+    ).count()
     count = proofs + rows + measured
     return [] if count == 0 else [Seen(kind=Unusual.SIMULATED, what=fill(texts["simulated"], {"count": count}))]
 

@@ -58,13 +58,9 @@ def issue_pdf(loop: Loop, who: User, number: int) -> bytes:
     )
     gangs = Gang.objects.filter(loop=loop).select_related("loop__site", "loop__circuit", "control")
     complete = [
-        (gang, document)
-        for gang in gangs.order_by("position")
-        if not missing_parts(document := sheet_document(gang))
+        (gang, document) for gang in gangs.order_by("position") if not missing_parts(document := sheet_document(gang))
     ]
-    sheets = [
-        loop_sheet_pages(gang, document, who, with_record=k == 0) for k, (gang, document) in enumerate(complete)
-    ]
+    sheets = [loop_sheet_pages(gang, document, who, with_record=k == 0) for k, (gang, document) in enumerate(complete)]
     return bound([first, *sheets])
 
 

@@ -146,18 +146,23 @@ def code_svg(address: str) -> str:
 
 
 def _stickers(loop: Loop) -> list[Json]:
-    texts = catalogue("handover")["stickers"]
+    texts, gang_word = catalogue("handover")["stickers"], catalogue("handover")["lines"]["gang"]
     vocabulary = vocabulary_of(loop.site.region)
     breaker = loop.circuit.breaker if loop.circuit else word_at("not_known")
     params = {"breaker": breaker, "loop": loop.name}
     found = [
         {"head": breaker, "text": loop.name, "note": fill(texts["isolate"], params), "code": False},
-        {"head": loop.name, "text": fill(texts["box"], params), "note": fill(texts["live_when_off"], params), "code": True},
+        {
+            "head": loop.name,
+            "text": fill(texts["box"], params),
+            "note": fill(texts["live_when_off"], params),
+            "code": True,
+        },
     ]
     found += [
         {
             "head": "⚠",
-            "text": fill(texts["lamp"], {**params, "gang": gang.name or gang.position}),
+            "text": fill(texts["lamp"], {**params, "gang": gang.name or fill(gang_word, {"number": gang.position})}),
             "note": fill(texts["live_when_off"], params),
             "code": False,
         }

@@ -128,7 +128,7 @@ def _check_strokes(strokes: list[list[list[float]]]) -> None:
         raise Problem(422, "nothing_drawn", path="strokes")
     if len(points) > MOST_POINTS:
         raise Problem(422, "too_many", path="strokes", most=MOST_POINTS)
-    if any(len(p) != 2 or not (0.0 <= p[0] <= FIELD_WIDTH and 0.0 <= p[1] <= FIELD_HEIGHT) for p in points):  # noqa: PLR2004
+    if any(len(p) != 2 or not (0.0 <= p[0] <= FIELD_WIDTH and 0.0 <= p[1] <= FIELD_HEIGHT) for p in points):
         raise Problem(422, "nothing_drawn", path="strokes")
 
 

@@ -55,9 +55,7 @@ def facts_of(loop: Loop) -> Facts:
         boxes=len(boxes),
         boxes_known=sum(survey.is_known for survey in boxes),
         gangs=len(gangs),
-        gangs_judged=sum(
-            gang.works != WorksWord.UNKNOWN and not outdated(gang.judged_on, loop.site) for gang in gangs
-        ),
+        gangs_judged=sum(gang.works != WorksWord.UNKNOWN and not outdated(gang.judged_on, loop.site) for gang in gangs),
         has_way=fit is not None,
         is_planned=PlanJob.objects.filter(loop=loop, visit__isnull=False).exists()
         or RouteChoice.objects.filter(loop=loop, begun_at__isnull=False).exists(),

@@ -1,4 +1,4 @@
-"""The plan of joining as the API gives it: steps in words with their windows, what to repeat after a miss, what came of them."""
+"""The plan of joining as the API gives it: steps in words with windows, what to repeat after a miss, what came."""
 
 from __future__ import annotations
 

@@ -45,9 +45,7 @@ def joined_of(marks: list[PairMark]) -> dict[str, set[str]]:
     return found
 
 
-def mark_step(
-    who: User, site_pk: Any, given: Json, device: str, name: str, gang: Gang | None
-) -> PairMark:
+def mark_step(who: User, site_pk: Any, given: Json, device: str, name: str, gang: Gang | None) -> PairMark:
     """Keep what came of a step; the same entry twice is one mark.
 
     Parameters

@@ -15,14 +15,14 @@ from accounts.api import DEMO_ACCOUNTS, DEMO_PASSWORD
 from accounts.models import User
 from demo import radio, shelf, sites
 from demo.cases import CASES
-from demo.handovers import FOUND, HANDOVERS, scribble
+from demo.handovers import CONTACT, FOUND, HANDOVERS, scribble
 from ember_core.routes.comparing import compare, rate
 from ember_core.routes.ways import Way
 from ember_core.survey.box import Conductor, Role, Terminal
 from ember_core.survey.document import write_conductor
 from ember_core.survey.isolation import Scope
 from ember_core.survey.practices import BY_ID, conductors_of
-from handover.models import Issue, Signer
+from handover.models import Issue, Rules, Signer
 from handover.services import signing
 from handover.services.issuing import make_issue
 from loops.models import Gang, Loop
@@ -250,14 +250,15 @@ def load_handovers(who: User) -> None:
     if Issue.objects.exists():
         return
     checker = User.objects.get(username="odell")
+    Rules.objects.get_or_create(defaults={"contact": CONTACT})
     for k, wanted in enumerate(HANDOVERS):
         loop = Loop.objects.filter(name=wanted["loop"]).first()
         # In a copy that is older than these stories somebody may be at work there.
         if loop is None or is_isolated(loop) or Case.objects.filter(loop=loop).exists():
             continue
         for item in prove_standing(loop).items:
-            found = FOUND.get(item.act.value, {"result": "excused", "reason": wanted["excused"]})
-            rest = {"reason": "", "watched_s": None, "taps_s": [], "basis": "", "made_at": None}
+            found: Json = FOUND.get(item.act.value, {"result": "excused", "reason": wanted["excused"]})
+            rest: Json = {"reason": "", "watched_s": None, "taps_s": [], "basis": "", "made_at": None}
             mark_item(who, loop.pk, {"id": uuid.uuid4(), "item": item.key, **rest, **found})
         issue = make_issue(who, loop.pk, {"id": uuid.uuid4(), "note": wanted["note"]})
         for n, role in enumerate(wanted["signed"]):
