@@ -16,6 +16,7 @@ from judgements.api.stored import GangJudgementsView, JudgementView
 from loops.api import looks
 from loops.api.gangs import GangView, LoopGangsView, MeasuredStrikeView, MeasuredView
 from loops.api.loops import LoopListView, LoopView
+from loops.api.table import LoopCsvView, LoopListImportView
 from parts.api import again
 from parts.api import views as parts
 from proving.api import views as proving
@@ -38,6 +39,8 @@ api = [
     path("sites/<uuid:pk>/", SiteView.as_view()),
     path("circuits/", CircuitListView.as_view()),
     path("circuits/<uuid:pk>/", CircuitView.as_view()),
+    path("loops.csv", LoopCsvView.as_view()),
+    path("loops/import/", LoopListImportView.as_view()),
     path("loops/", LoopListView.as_view()),
     path("loops/<uuid:pk>/", LoopView.as_view()),
     path("sites/<uuid:pk>/members/", MembersView.as_view()),

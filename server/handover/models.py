@@ -25,6 +25,7 @@ class Issue(models.Model):
     pdf_sha256 = models.CharField(max_length=64)
     chain = models.CharField(max_length=64, help_text="digest over both, the number, and the chain before it")
     basis = models.CharField(max_length=40, help_text="of the parts and the fitting that it is of")
+    wants = models.JSONField(help_text="who is to sign it, by the rules of its day")
     note = models.CharField(max_length=300, blank=True)
     at = models.DateTimeField(auto_now_add=True)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import csv
 import json
 import uuid
 from collections.abc import Iterable, Iterator
@@ -23,7 +22,7 @@ from accounts.policy import TRAIL, person
 from audit.models import Change
 from ember_server.problems import Problem
 from ember_server.shapes import READ_PROBLEMS, problems
-from ember_server.tables import safe
+from ember_server.tables import csv_answer
 from sites.access import may_see
 
 MOST_ROWS = 100_000
@@ -170,14 +169,6 @@ class TrailView(generics.ListAPIView):
         return super().get(request)
 
 
-class _Lines:
-    """A file that hands back what is written to it."""
-
-    def write(self, line: str) -> str:
-        """The line itself."""
-        return line
-
-
 class TrailCsvView(APIView):
     """The trail as a table."""
 
@@ -194,27 +185,19 @@ class TrailCsvView(APIView):
         found = TrailFilter(request.query_params, queryset=Change.objects.select_related("who"))
         if not found.is_valid():
             raise Problem(400, "bad_request")
-        writer = csv.writer(_Lines())
 
-        def lines() -> Iterator[str]:
-            yield writer.writerow(COLUMNS)
+        def rows() -> Iterator[tuple[str, ...]]:
+            yield COLUMNS
             for change in found.qs[:MOST_ROWS].iterator(chunk_size=500):
-                yield writer.writerow(
-                    safe(text)
-                    for text in (
-                        change.at.isoformat(),
-                        str(change.who or ""),
-                        change.action,
-                        change.subject_kind,
-                        str(change.subject_id),
-                        name_of(change),
-                        "" if change.before is None else json.dumps(change.before, ensure_ascii=False),
-                        "" if change.after is None else json.dumps(change.after, ensure_ascii=False),
-                    )
+                yield (
+                    change.at.isoformat(),
+                    str(change.who or ""),
+                    change.action,
+                    change.subject_kind,
+                    str(change.subject_id),
+                    name_of(change),
+                    "" if change.before is None else json.dumps(change.before, ensure_ascii=False),
+                    "" if change.after is None else json.dumps(change.after, ensure_ascii=False),
                 )
 
-        return StreamingHttpResponse(
-            lines(),
-            content_type="text/csv; charset=utf-8",
-            headers={"Content-Disposition": 'attachment; filename="trail.csv"', "Cache-Control": "no-store"},
-        )
+        return csv_answer(rows(), "trail")

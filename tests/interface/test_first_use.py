@@ -94,3 +94,30 @@ class FirstUse(InterfaceTest):
         self.sign_in("odell")
         expect(self.page.get_by_text("No site is yours yet.")).to_be_visible()
         expect(self.page.get_by_role("button", name="1 · Make the site")).to_have_count(0)
+
+
+class FromAList(InterfaceTest):
+    """Loops that somebody listed elsewhere."""
+
+    def test_a_file_is_looked_at_mended_and_taken(self) -> None:
+        """What is wrong by line and column; the mended file says what it makes; taken, the round shows it."""
+        page = self.sign_in()
+        page.get_by_role("button", name="Loops from a file").click()
+        dialog = page.get_by_role("dialog")
+        field = dialog.locator("input[type=file]")
+
+        def choose(text: str) -> None:
+            field.set_input_files({"name": "list.csv", "mimeType": "text/csv", "buffer": text.encode()})
+
+        choose("site,loop,breaker\nKestrel Mills,Sail loft,21\n")
+        expect(dialog.get_by_role("row", name="2 site")).to_contain_text("No site of yours is called “Kestrel Mills”")
+        expect(dialog.get_by_role("button", name="Take it")).to_be_disabled()
+        choose("site,loop,breaker\nKestrel Mill,Sail loft,21\nKestrel Mill,Gallery,5\n")
+        expect(dialog.get_by_role("status")).to_contain_text("one new loop, 1 there already, one breaker")
+        dialog.get_by_role("button", name="Take it").click()
+        expect(dialog.get_by_role("status")).to_contain_text("Taken")
+        dialog.get_by_role("button", name="Close").last.click()
+        expect(page.get_by_role("row", name="Sail loft")).to_contain_text("asked")
+        with page.expect_download() as waiting:
+            page.get_by_role("link", name="This list as CSV").click()
+        self.assertIn("Sail loft,21", waiting.value.path().read_text())

@@ -24,7 +24,8 @@ LOOKS: dict[tuple[str, ...], tuple[str, ...]] = {
     ("Route", "Check a drawing"): (),
     ("Route", "Which bypass"): ("Which one", "Where it goes", "Habits compared"),
     ("Prove",): (),
-    ("Hand over",): (),
+    ("Hand over", "Papers"): (),
+    ("Hand over", "Sign"): (),
 }
 
 

@@ -31,9 +31,9 @@ INSERT INTO loops_loop (id, site_id, name, note, verdict, works, overall, judged
   words, changed_at, version, archived_reason)
   SELECT UUID(), id, 'Kiln room', '', 'unknown', 'unknown', '{}', '{}', 'lamps', 'asked', '{}', '{}', '', NOW(6), 1, ''
   FROM sites_site;
-INSERT INTO handover_issue (id, number, loop_id, content, pdf, content_sha256, pdf_sha256, chain, basis, note, at,
-  by_id)
-  SELECT UUID(), 1, id, '{}', X'00FF25504446', '', '', '', '', '', NOW(6), @who FROM loops_loop;
+INSERT INTO handover_issue (id, number, loop_id, content, pdf, content_sha256, pdf_sha256, chain, basis, wants, note,
+  at, by_id)
+  SELECT UUID(), 1, id, '{}', X'00FF25504446', '', '', '', '', '[]', '', NOW(6), @who FROM loops_loop;
 INSERT INTO handover_signature (id, issue_id, role, way, name, strokes, salt, personal, reason, signed, seal, moment,
   at, by_id) SELECT UUID(), id, 'client', 'drawn', 'Ida Marl', '[]', 'x', '', '', '', '', '', NOW(6), @who
   FROM handover_issue;"""

@@ -114,8 +114,8 @@ class Roles(ServerTest):
         }
         every = {"read", "judge"}
         technician = every | {"edit", "archive"}
-        checker = every | {"release", "trail"}
-        administrator = technician | checker | {"sites", "shelf", "accounts"}
+        checker = every | {"release", "trail", "sign_off"}
+        administrator = technician | checker | {"sites", "shelf", "accounts", "rules"}
         roles = {"technician": technician, "checker": checker, "administrator": administrator}
         self.assertEqual(allowed, {(role, action) for role, actions in roles.items() for action in actions})
 

@@ -154,8 +154,10 @@ class Frozen(HandoverTest):
         content = issue.content
         for row, changes in (
             (issue, {"content": content.replace("Kiln room", "Kiln rooM", 1)}),
+            (issue, {"content": "no document"}),
             (issue, {"pdf": bytes(issue.pdf) + b" "}),
             (issue, {"number": 2}),
+            (issue, {"wants": ["technician"]}),
             (issue, {"chain": "0" * 64}),
             (signature, {"name": "Somebody Else"}),
             (signature, {"strokes": [[[1.0, 1.0]]]}),
@@ -271,6 +273,9 @@ class Signing(HandoverTest):
         self.assertEqual(put.status_code, 200, put.content)
         self.assertEqual(self.sign("checker", admin).status_code, 201)
         self.assertEqual(self.sign("technician").status_code, 201)
+        # The client is wanted by the rules of the day on which it was made.
+        self.assertEqual(self.stage(), "proved")
+        self.assertEqual(self.sign("client", name="Ida Marl").status_code, 201)
         self.assertEqual(self.stage(), "handed_over")
 
     def test_rules_are_the_administrators_and_not_overwritten(self) -> None:

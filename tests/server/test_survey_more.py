@@ -88,6 +88,9 @@ class WordsOfTheSurvey(SimpleTestCase):
     """The catalogue."""
 
     FILLED = {
+        "note": "look",
+        "number": "1",
+        "loop": "Kiln room",
         "a": "c1",
         "b": "c2",
         "v": 12.0,

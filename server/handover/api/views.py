@@ -26,7 +26,7 @@ from handover.models import Issue, Rules, Way
 from handover.services import issuing, papers, signing
 from handover.services.answers import board_answer, handover_answer, issue_answer, rules_answer
 from handover.services.pages import signatures_pdf
-from handover.services.standing import missing_signers, rules
+from handover.services.standing import missing_signers
 from loops.models import Loop
 from sites.models import Site
 from wording.texts import catalogue, language
@@ -130,7 +130,7 @@ class SignaturesPdfView(APIView):
         """Each signature as it was drawn, and whether anything was altered since."""
         issue = _issue(pk)
         texts = catalogue("handover")["signers"]
-        missing = [texts[role.value] for role in missing_signers(issue, rules())]
+        missing = [texts[role.value] for role in missing_signers(issue)]
         pdf = signatures_pdf(issue, issuing.faults_of(issue), missing)
         return _file(pdf, "application/pdf", issue, "signatures", "pdf")
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from typing import Any
 
 from django.db.models import Count
@@ -12,7 +11,7 @@ from accounts.policy import EDIT, SIGN_OFF, may
 from ember_core.handover.frozen import differences
 from ember_core.handover.stages import ORDER, Stage
 from handover.models import Issue, Signature, Signer
-from handover.services.issuing import differs, faults_of, is_asked_back, kept_lines
+from handover.services.issuing import differs, faults_of, frozen, is_asked_back, kept_lines
 from handover.services.looking import is_own_work, unusual_answer
 from handover.services.pages import path_of
 from handover.services.standing import loop_standing, missing_signers, rules
@@ -82,7 +81,7 @@ def _waits(issue: Issue) -> str:
     """For whom an issue waits."""
     if is_asked_back(issue):
         return "answer"
-    missing = missing_signers(issue, rules())
+    missing = missing_signers(issue)
     return missing[0].value if missing else "nothing"
 
 
@@ -123,9 +122,9 @@ def issue_answer(issue: Issue, who: User) -> Json:
     lines = kept_lines(issue, spoken)
     before = Issue.objects.filter(loop=issue.loop_id, number__lt=issue.number).first()
     newest = Issue.objects.filter(loop=issue.loop_id).values_list("number", flat=True).first()
-    content = json.loads(issue.content)
+    content = frozen(issue)
     faults = faults_of(issue)
-    missing = missing_signers(issue, rules())
+    missing = missing_signers(issue)
     is_open = newest == issue.number and not faults and not is_asked_back(issue)
     is_own = is_own_work(who, issue.loop)
     return {
@@ -134,10 +133,10 @@ def issue_answer(issue: Issue, who: User) -> Json:
         "loop_name": issue.loop.name,
         "site_name": issue.loop.site.name,
         "chain": issue.chain,
-        "core_version": content["core_version"],
+        "core_version": content.get("core_version", ""),
         "unusual": [
             {"kind": one["kind"], "title": texts["unusual"][one["kind"]], "text": one["what"]}
-            for one in content["unusual"]
+            for one in content.get("unusual", [])
         ],
         "lines": [{"section": line.section, "label": line.label, "value": line.value} for line in lines],
         "new": []

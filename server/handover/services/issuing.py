@@ -22,7 +22,7 @@ from handover.models import Issue, Signature
 from handover.services.lines import lines_in
 from handover.services.looking import unusual_of
 from handover.services.pages import issue_pdf
-from handover.services.standing import loop_standing
+from handover.services.standing import loop_standing, rules, wanted_signers
 from loops.documents import sheet_document
 from loops.models import Gang, Loop
 from loops.services.keep_gang import update_loop
@@ -55,6 +55,7 @@ def content_of(loop: Loop, who: User, number: int, note: str, pages: str) -> Jso
         "made_at": timezone.now(),
         "made_by": str(who),
         "loop": {"id": loop.pk, "name": loop.name, "site": loop.site.name},
+        "signers_wanted": list(wanted_signers(rules())),
         "pages_sha256": pages,
         "gangs": [
             {"position": gang.position, "sheet": sheet_document(gang), "overall": gang.overall, "trims": gang.trims}
@@ -112,6 +113,7 @@ def make_issue(who: User, loop_pk: Any, given: Json) -> Issue:
             content_sha256=digest(content),
             pdf_sha256=digest(pdf),
             basis=prove_standing(loop).basis,
+            wants=list(wanted_signers(rules())),
             note=given["note"].strip(),
             by=who,
         )
@@ -133,8 +135,17 @@ def is_asked_back(issue: Issue) -> bool:
 
 def kept_lines(issue: Issue, language: str) -> list[Line]:
     """The lines of an issue as they were frozen."""
-    found = json.loads(issue.content)["lines"]
-    return [Line(**one) for one in found.get(language) or next(iter(found.values()))]
+    found = frozen(issue).get("lines") or {}
+    return [Line(**one) for one in found.get(language) or next(iter(found.values()), [])]
+
+
+def frozen(issue: Issue) -> Json:
+    """What an issue froze; empty where somebody altered it into no document at all."""
+    try:
+        found = json.loads(issue.content)
+    except ValueError:
+        return {}
+    return found if isinstance(found, dict) else {}
 
 
 def differs(issue: Issue, loop: Loop) -> tuple[Difference, ...]:
@@ -153,9 +164,9 @@ def faults_of(issue: Issue) -> list[str]:
     before = GENESIS
     for row in Issue.objects.filter(loop=issue.loop_id, number__lte=issue.number).order_by("number"):
         content, pages = digest(row.content), digest(bytes(row.pdf))
-        if content != row.content_sha256:
+        if content != row.content_sha256 or frozen(row).get("signers_wanted") != row.wants:
             faults.append("content_altered")
-        if pages != row.pdf_sha256 or json.loads(row.content).get("pages_sha256") != pages:
+        if pages != row.pdf_sha256 or frozen(row).get("pages_sha256") != pages:
             faults.append("pages_altered")
         if _chain(row, before) != row.chain:
             faults.append("chain_broken")

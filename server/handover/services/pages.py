@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import base64
-import json
 from itertools import groupby
 from typing import Any
 
@@ -92,7 +91,7 @@ def signatures_pdf(issue: Issue, faults: list[str], missing: list[str]) -> bytes
             "issue": issue,
             "loop": issue.loop,
             "site": issue.loop.site,
-            "content": json.loads(issue.content),
+            "made_by": issue.by,
             "signatures": [_signature(row, texts) for row in issue.signatures.select_related("by")],
             "faults": ", ".join(texts["faults"][code] for code in faults),
             "missing": ", ".join(missing),

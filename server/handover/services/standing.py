@@ -36,10 +36,10 @@ def wanted_signers(of: Rules) -> tuple[Signer, ...]:
     return tuple(wanted)
 
 
-def missing_signers(issue: Issue, of: Rules) -> tuple[Signer, ...]:
-    """Whose signatures an issue still lacks."""
+def missing_signers(issue: Issue) -> tuple[Signer, ...]:
+    """Whose signatures an issue still lacks, by the rules of its day: other rules later take nothing back."""
     there = {row.role for row in issue.signatures.all()}
-    return tuple(role for role in wanted_signers(of) if role not in there)
+    return tuple(Signer(role) for role in issue.wants if role not in there)
 
 
 def facts_of(loop: Loop) -> Facts:
@@ -50,7 +50,7 @@ def facts_of(loop: Loop) -> Facts:
     prove = proving.prove_standing(loop)
     outcomes = [prove.counted[item.key].outcome if item.key in prove.counted else Outcome.OPEN for item in prove.items]
     issues = list(Issue.objects.filter(loop=loop).defer("content", "pdf").prefetch_related("signatures"))
-    newest, of_firm = (issues[0] if issues else None), rules()
+    newest = issues[0] if issues else None
     return Facts(
         boxes=len(boxes),
         boxes_known=sum(survey.is_known for survey in boxes),
@@ -67,9 +67,9 @@ def facts_of(loop: Loop) -> Facts:
         items_failed=outcomes.count(Outcome.FAILED),
         open_cases=Case.objects.filter(loop=loop, is_open=True).count(),
         issues=len(issues),
-        is_signed=newest is not None and not missing_signers(newest, of_firm),
+        is_signed=newest is not None and not missing_signers(newest),
         is_held=newest is not None and newest.basis == prove.basis,
-        was_handed_over=any(not missing_signers(issue, of_firm) for issue in issues),
+        was_handed_over=any(not missing_signers(issue) for issue in issues),
     )
 
 

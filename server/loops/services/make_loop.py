@@ -11,6 +11,7 @@ from django.db.models import Max
 from accounts.models import User
 from audit import trail
 from audit.archiving import delete
+from ember_core.handover.stages import Stage
 from ember_server.problems import Problem
 from loops.documents import gang_document
 from loops.models import FittedBypass, FittedControl, Gang, LampGroup, Loop
@@ -35,7 +36,7 @@ def make_loop(who: User | None, *, site: Site, circuit: Circuit | None, name: st
     check_circuit(site, circuit)
     try:
         with transaction.atomic():
-            loop = Loop.objects.create(site=site, circuit=circuit, name=name, note=note)
+            loop = Loop.objects.create(site=site, circuit=circuit, name=name, note=note, stage=Stage.ASKED)
             Gang.objects.create(loop=loop, position=1, cable=TYPICAL_CABLE)
             Loop.objects.filter(pk=loop.pk).update(words=words_of(loop))
             trail.record(who, "made", loop, after={"name": name, "site": str(site.pk)})

@@ -11,10 +11,19 @@ import { WorksMark } from "../WorksMark";
 import { Outdated } from "../outdated/Outdated";
 import { OffLine } from "../isolation/OffLine";
 import type { Kind } from "../archive/ArchiveDialog";
-import { ORDERS, PAGE_SIZE, useArchivedSites, useLoops, useSites, type Verdict } from "./queries";
+import {
+  listAddress,
+  ORDERS,
+  PAGE_SIZE,
+  useArchivedSites,
+  useLoops,
+  useSites,
+  type Verdict,
+} from "./queries";
 import { TickMenu } from "./TickMenu";
 
 const NewLoopDialog = lazy(() => import("./NewLoopDialog").then((m) => ({ default: m.NewLoopDialog })));
+const LoopsFromFile = lazy(() => import("./LoopsFromFile").then((m) => ({ default: m.LoopsFromFile })));
 const ArchiveDialog = lazy(() =>
   import("../archive/ArchiveDialog").then((m) => ({ default: m.ArchiveDialog })),
 );
@@ -41,7 +50,7 @@ export function RoundPage({ mayEdit, mayKeepSites }: { mayEdit: boolean; mayKeep
   };
   useTitle(texts.round);
   const [typed, setTyped] = useState(wish.search);
-  const [dialog, setDialog] = useState<"none" | "loop" | "site">("none");
+  const [dialog, setDialog] = useState<"none" | "loop" | "site" | "file">("none");
   const [back, setBack] = useState<{ kind: Kind; id: string; name: string } | null>(null);
   const field = useRef<HTMLInputElement>(null);
   const loops = useLoops(wish);
@@ -226,6 +235,16 @@ export function RoundPage({ mayEdit, mayKeepSites }: { mayEdit: boolean; mayKeep
         ))}
       <div className="round-foot">
         <span>{loops.isSuccess && say(texts.list.count, { count: total })}</span>
+        {!wish.isArchived && (
+          <a className="plain" href={listAddress(wish)}>
+            {texts.list.csv}
+          </a>
+        )}
+        {mayEdit && !wish.isArchived && (
+          <button type="button" className="plain" onClick={() => setDialog("file")}>
+            {texts.list.fromFile}
+          </button>
+        )}
         {mayEdit && (
           <button
             type="button"
@@ -255,6 +274,7 @@ export function RoundPage({ mayEdit, mayKeepSites }: { mayEdit: boolean; mayKeep
             onClose={() => setBack(null)}
           />
         )}
+        {dialog === "file" && <LoopsFromFile onClose={() => setDialog("none")} />}
         {dialog === "site" && <NewSiteDialog onClose={() => setDialog("none")} />}
       </Suspense>
     </div>

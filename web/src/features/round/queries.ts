@@ -118,3 +118,26 @@ export function useMakeLoop() {
       ]),
   });
 }
+
+/** Where the same rows are a table, all pages of them. */
+export function listAddress(wish: RoundWish): string {
+  const query = new URLSearchParams();
+  if (wish.search) query.set("search", wish.search);
+  if (wish.site) query.set("site", wish.site);
+  for (const verdict of wish.verdicts) query.append("verdict", verdict);
+  for (const next of wish.next) query.append("next_step", next);
+  for (const stage of wish.stages ?? []) query.append("stage", stage);
+  if (wish.plan) query.set("plan", wish.plan);
+  else query.set("order", wish.order);
+  return `/api/v1/loops.csv?${query.toString()}`;
+}
+
+/** A list of loops: looked at, or taken. */
+export function useLoopsFromFile() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (body: { text: string; apply: boolean }) =>
+      answered(api.POST("/api/v1/loops/import/", { body })),
+    onSuccess: (made) => (made.is_applied ? client.invalidateQueries() : undefined),
+  });
+}
