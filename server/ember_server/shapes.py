@@ -1,9 +1,12 @@
-"""Serializers that only describe: shared by the API document and the generated client."""
+"""What every API shares: shapes that only describe, and what was sent, read by its shape."""
 
 from __future__ import annotations
 
+from typing import Any
+
 from drf_spectacular.utils import OpenApiResponse
 from rest_framework import serializers
+from rest_framework.request import Request
 
 
 class ErrorEntrySerializer(serializers.Serializer):
@@ -33,3 +36,15 @@ def problems(*statuses: int) -> dict[int, OpenApiResponse]:
 
 READ_PROBLEMS = problems(401, 403, 404)
 WRITE_PROBLEMS = problems(400, 401, 403, 404, 409, 422, 429, 503)
+
+
+def given_of(shape: type[serializers.Serializer], request: Request) -> dict[str, Any]:
+    """What was sent, checked for its shape; what it means is checked by the services.
+
+    Raises
+    ------
+    ValidationError : it has another shape.
+    """
+    given = shape(data=request.data)
+    given.is_valid(raise_exception=True)
+    return dict(given.validated_data)

@@ -89,6 +89,7 @@ api = [
     path("sites/<uuid:pk>/pairing/", setup.PairingView.as_view()),
     path("sites/<uuid:pk>/pairing/marks/", setup.PairMarksView.as_view()),
     path("loops/<uuid:pk>/handover/", handover.HandoverView.as_view()),
+    path("loops/<uuid:pk>/history/", handover.HistoryView.as_view()),
     path("loops/<uuid:pk>/issues/", handover.IssuesView.as_view()),
     path("loops/<uuid:pk>/client.pdf", handover.ClientPdfView.as_view()),
     path("loops/<uuid:pk>/stickers.pdf", handover.StickersPdfView.as_view()),

@@ -26,6 +26,7 @@ LOOKS: dict[tuple[str, ...], tuple[str, ...]] = {
     ("Prove",): (),
     ("Hand over", "Papers"): (),
     ("Hand over", "Sign"): (),
+    ("Hand over", "History"): (),
 }
 
 

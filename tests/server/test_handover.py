@@ -203,6 +203,8 @@ class Frozen(HandoverTest):
             f"/api/v1/loops/{self.loop.pk}/", {"version": loop["version"], "note": "by the kiln"}, format="json"
         )
         self.assertEqual([one["text"] for one in self.handover()["changed"]], ["new: by the kiln"])
+        german = self.api.get(self.at("handover/"), headers={"Accept-Language": "de"}).json()
+        self.assertEqual([(one["label"], one["text"]) for one in german["changed"]], [("Notiz", "neu: by the kiln")])
         first = Issue.objects.get().content
         self.assertEqual(self.issue(note="a note").status_code, 201)
         newest = self.newest()

@@ -8,11 +8,10 @@ from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.serializers import Serializer
 from rest_framework.views import APIView
 
 from accounts.policy import person
-from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
+from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS, given_of
 from fitting.api import shapes
 from fitting.services import marking
 from fitting.services.answers import fit_answer
@@ -22,12 +21,6 @@ from loops.models import Loop
 def _answer(request: Request, pk: Any, status: int = 200) -> Response:
     loop = get_object_or_404(Loop.objects.select_related("site", "circuit"), pk=pk)
     return Response(fit_answer(loop, person(request)), status=status)
-
-
-def _given(shape: type[Serializer], request: Request) -> dict[str, Any]:
-    given = shape(data=request.data)
-    given.is_valid(raise_exception=True)
-    return dict(given.validated_data)
 
 
 class FitView(APIView):
@@ -49,7 +42,7 @@ class FitMarksView(APIView):
     @extend_schema(request=shapes.FitMarkMakeSerializer, responses={201: shapes.FittingSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:
         """Mark a step, or take a mark back."""
-        marking.mark_step(person(request), pk, _given(shapes.FitMarkMakeSerializer, request))
+        marking.mark_step(person(request), pk, given_of(shapes.FitMarkMakeSerializer, request))
         return _answer(request, pk, 201)
 
 
@@ -61,7 +54,7 @@ class FitLeftView(APIView):
     @extend_schema(request=shapes.FitLeaveSerializer, responses={201: shapes.FittingSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:
         """Say in which safe state it is left."""
-        marking.leave_safe(person(request), pk, _given(shapes.FitLeaveSerializer, request))
+        marking.leave_safe(person(request), pk, given_of(shapes.FitLeaveSerializer, request))
         return _answer(request, pk, 201)
 
 
@@ -73,5 +66,5 @@ class KitView(APIView):
     @extend_schema(request=shapes.KitCheckMakeSerializer, responses={201: shapes.FittingSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:
         """Say what the box held."""
-        marking.check_kit(person(request), pk, _given(shapes.KitCheckMakeSerializer, request))
+        marking.check_kit(person(request), pk, given_of(shapes.KitCheckMakeSerializer, request))
         return _answer(request, pk, 201)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import re
 from typing import Any
 
 from django.http import HttpResponse
@@ -17,6 +16,7 @@ from accounts.policy import person
 from ember_core import netlist, sheet
 from ember_server.problems import Problem
 from ember_server.shapes import READ_PROBLEMS, problems
+from handover.api.files import download
 from handover.services.sheet import loop_sheet_pdf
 from judgements.services.judging import missing_parts
 from loops.documents import sheet_document
@@ -27,14 +27,8 @@ def _gang(pk: Any) -> Gang:
     return get_object_or_404(Gang.objects.select_related("loop__site", "loop__circuit", "control"), pk=pk)
 
 
-def _file(content: bytes | str, media_type: str, gang: Gang, ending: str, *, inline: bool = False) -> HttpResponse:
-    name = re.sub(r"[^a-z0-9]+", "-", f"{gang.loop.name} gang {gang.position}".lower()).strip("-")
-    way = "inline" if inline else "attachment"
-    return HttpResponse(
-        content,
-        content_type=media_type,
-        headers={"Content-Disposition": f'{way}; filename="{name}.{ending}"', "Cache-Control": "no-store"},
-    )
+def _name(gang: Gang) -> str:
+    return f"{gang.loop.name} gang {gang.position}"
 
 
 def _complete(gang: Gang) -> dict[str, Any]:
@@ -55,7 +49,7 @@ class GangSheetView(APIView):
         """Download; an incomplete gang gives an incomplete sheet."""
         gang = _gang(pk)
         text = json.dumps(sheet_document(gang), indent=1, ensure_ascii=False)
-        return _file(text, "application/json", gang, "json")
+        return download(text, "application/json", _name(gang), "json", inline=False)
 
 
 class GangNetlistView(APIView):
@@ -69,7 +63,8 @@ class GangNetlistView(APIView):
     def get(self, request: Request, pk: Any) -> HttpResponse:
         """Download."""
         gang = _gang(pk)
-        return _file(netlist.write(sheet.read(_complete(gang)).loop), "text/plain; charset=utf-8", gang, "cir")
+        text = netlist.write(sheet.read(_complete(gang)).loop)
+        return download(text, "text/plain; charset=utf-8", _name(gang), "cir", inline=False)
 
 
 class GangPdfView(APIView):
@@ -87,6 +82,5 @@ class GangPdfView(APIView):
     def get(self, request: Request, pk: Any) -> HttpResponse:
         """Two pages; made from the record, not from what is tried on a bench."""
         gang = _gang(pk)
-        return _file(
-            loop_sheet_pdf(gang, _complete(gang), person(request)), "application/pdf", gang, "pdf", inline=True
-        )
+        pdf = loop_sheet_pdf(gang, _complete(gang), person(request))
+        return download(pdf, "application/pdf", _name(gang), "pdf")

@@ -167,6 +167,15 @@ class AskBackSerializer(serializers.Serializer):
     note = serializers.CharField(max_length=500)
 
 
+class HistoryLineSerializer(serializers.Serializer):
+    """One line of a loop's history."""
+
+    at = serializers.DateTimeField()
+    who = serializers.CharField()
+    text = serializers.CharField()
+    count = serializers.IntegerField(help_text="entries that are told as one")
+
+
 class StageCountSerializer(serializers.Serializer):
     """How many loops stand at a stage."""
 

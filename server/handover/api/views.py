@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from typing import Any
 
 from django.conf import settings
@@ -14,17 +13,18 @@ from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, OpenApiResponse, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.serializers import Serializer
 from rest_framework.views import APIView
 
 from accounts.policy import READ, RULES, SIGN_OFF, person
 from audit import trail
 from ember_server.problems import Problem, StaleVersion
-from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS, problems
+from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS, given_of, problems
 from handover.api import shapes
+from handover.api.files import download
 from handover.models import Issue, Rules, Way
 from handover.services import issuing, papers, signing
 from handover.services.answers import board_answer, handover_answer, issue_answer, rules_answer
+from handover.services.history import history_of
 from handover.services.pages import signatures_pdf
 from handover.services.standing import missing_signers
 from loops.models import Loop
@@ -41,25 +41,14 @@ def _issue(pk: Any) -> Issue:
     return get_object_or_404(found.prefetch_related("signatures__by"), pk=pk)
 
 
-def _given(shape: type[Serializer], request: Request) -> dict[str, Any]:
-    given = shape(data=request.data)
-    given.is_valid(raise_exception=True)
-    return dict(given.validated_data)
-
-
-def _file(content: bytes | str, media_type: str, issue: Issue, what: str, ending: str) -> HttpResponse:
-    name = re.sub(r"[^a-z0-9]+", "-", f"{issue.loop.name} {what} {issue.number}".lower()).strip("-")
-    return HttpResponse(
-        content,
-        content_type=media_type,
-        headers={"Content-Disposition": f'inline; filename="{name}.{ending}"', "Cache-Control": "no-store"},
-    )
-
-
 PDF: dict[Any, Any] = {
     (200, "application/pdf"): OpenApiResponse(OpenApiTypes.BINARY, description="pages"),
     **READ_PROBLEMS,
 }
+
+
+def _name(issue: Issue, what: str) -> str:
+    return f"{issue.loop.name} {what} {issue.number}"
 
 
 class HandoverView(APIView):
@@ -73,6 +62,17 @@ class HandoverView(APIView):
         return Response(handover_answer(_loop(pk), person(request)))
 
 
+class HistoryView(APIView):
+    """What was done at a loop."""
+
+    record = Loop
+
+    @extend_schema(responses={200: shapes.HistoryLineSerializer(many=True), **READ_PROBLEMS})
+    def get(self, request: Request, pk: Any) -> Response:
+        """Readable lines, newest first."""
+        return Response(history_of(_loop(pk)))
+
+
 class IssuesView(APIView):
     """Issues of a loop."""
 
@@ -81,7 +81,7 @@ class IssuesView(APIView):
     @extend_schema(request=shapes.IssueMakeSerializer, responses={201: shapes.HandoverSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:
         """Freeze the record as it is now."""
-        issuing.make_issue(person(request), pk, _given(shapes.IssueMakeSerializer, request))
+        issuing.make_issue(person(request), pk, given_of(shapes.IssueMakeSerializer, request))
         return Response(handover_answer(_loop(pk), person(request)), status=201)
 
 
@@ -105,7 +105,7 @@ class IssuePdfView(APIView):
     def get(self, request: Request, pk: Any) -> HttpResponse:
         """Exactly as they were frozen."""
         issue = _issue(pk)
-        return _file(bytes(issue.pdf), "application/pdf", issue, "issue", "pdf")
+        return download(bytes(issue.pdf), "application/pdf", _name(issue, "issue"), "pdf")
 
 
 class IssueContentView(APIView):
@@ -117,7 +117,7 @@ class IssueContentView(APIView):
     def get(self, request: Request, pk: Any) -> HttpResponse:
         """Exactly as it was frozen."""
         issue = _issue(pk)
-        return _file(issue.content, "application/json", issue, "issue", "json")
+        return download(issue.content, "application/json", _name(issue, "issue"), "json")
 
 
 class SignaturesPdfView(APIView):
@@ -132,7 +132,7 @@ class SignaturesPdfView(APIView):
         texts = catalogue("handover")["signers"]
         missing = [texts[role.value] for role in missing_signers(issue)]
         pdf = signatures_pdf(issue, issuing.faults_of(issue), missing)
-        return _file(pdf, "application/pdf", issue, "signatures", "pdf")
+        return download(pdf, "application/pdf", _name(issue, "signatures"), "pdf")
 
 
 class SignView(APIView):
@@ -147,7 +147,7 @@ class SignView(APIView):
     )
     def post(self, request: Request, pk: Any) -> Response:
         """Sign, or say why a client does not."""
-        who, given = person(request), _given(shapes.SignSerializer, request)
+        who, given = person(request), given_of(shapes.SignSerializer, request)
         if given["way"] == Way.PASSWORD:
             # Guesses are counted with those at the door.
             known = authenticate(request=request._request, username=who.username, password=given["password"])
@@ -166,17 +166,8 @@ class AskBackView(APIView):
     @extend_schema(request=shapes.AskBackSerializer, responses={201: shapes.IssueSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:
         """Say what is wanted before it is signed."""
-        signing.ask_back(person(request), pk, _given(shapes.AskBackSerializer, request))
+        signing.ask_back(person(request), pk, given_of(shapes.AskBackSerializer, request))
         return Response(issue_answer(_issue(pk), person(request)), status=201)
-
-
-def _pdf(content: bytes, name: str) -> HttpResponse:
-    slug = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")
-    return HttpResponse(
-        content,
-        content_type="application/pdf",
-        headers={"Content-Disposition": f'inline; filename="{slug}.pdf"', "Cache-Control": "no-store"},
-    )
 
 
 class ClientPdfView(APIView):
@@ -196,7 +187,7 @@ class ClientPdfView(APIView):
         for one in asked:
             if one not in known:
                 raise Problem(400, "unknown_form", path="languages", value=one[:20], known=", ".join(known))
-        return _pdf(papers.client_pdf(loop, asked), f"{loop.name} client")
+        return download(papers.client_pdf(loop, asked), "application/pdf", f"{loop.name} client", "pdf")
 
 
 class StickersPdfView(APIView):
@@ -215,7 +206,9 @@ class StickersPdfView(APIView):
         if form not in papers.STICKERS:
             raise Problem(400, "unknown_form", path="form", value=form[:20], known=", ".join(papers.STICKERS))
         address = request.build_absolute_uri(f"/loops/{loop.pk}")
-        return _pdf(papers.stickers_pdf(loop, form, address), f"{loop.name} stickers {form}")
+        return download(
+            papers.stickers_pdf(loop, form, address), "application/pdf", f"{loop.name} stickers {form}", "pdf"
+        )
 
 
 class SitePdfView(APIView):
@@ -227,7 +220,7 @@ class SitePdfView(APIView):
     def get(self, request: Request, pk: Any) -> HttpResponse:
         """Loops, breakers, devices, what still works."""
         site = get_object_or_404(Site, pk=pk)
-        return _pdf(papers.site_pdf(site, person(request)), f"{site.name} sheet")
+        return download(papers.site_pdf(site, person(request)), "application/pdf", f"{site.name} sheet", "pdf")
 
 
 class HandoverBoardView(APIView):
@@ -252,7 +245,7 @@ class RulesView(APIView):
     @extend_schema(request=shapes.RulesSerializer, responses={200: shapes.RulesSerializer, **WRITE_PROBLEMS})
     def put(self, request: Request) -> Response:
         """Change it; what was signed stays signed."""
-        given = _given(shapes.RulesSerializer, request)
+        given = given_of(shapes.RulesSerializer, request)
         with transaction.atomic():
             row = Rules.objects.select_for_update().first() or Rules(version=0)
             before = rules_answer()

@@ -29,7 +29,7 @@ from loops.services.keep_gang import update_loop
 from proving.services.listing import prove_standing
 from survey.models import Photo
 from survey.services.record_pages import record_pages
-from wording.texts import catalogue
+from wording.texts import catalogue, language
 from work.models import RouteChoice
 
 Json = dict[str, Any]
@@ -149,8 +149,8 @@ def frozen(issue: Issue) -> Json:
 
 
 def differs(issue: Issue, loop: Loop) -> tuple[Difference, ...]:
-    """What the record says now that the issue does not, or the other way round."""
-    spoken = settings.LANGUAGES[0][0]
+    """What the record says now that the issue does not, or the other way round, in the reader's language."""
+    spoken = language()
     return differences(kept_lines(issue, spoken), lines_in(loop, spoken))
 
 

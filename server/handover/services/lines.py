@@ -100,23 +100,28 @@ def _surveyed(loop: Loop, texts: Json) -> list[Row]:
     return rows
 
 
-def _of_gang(gang: Gang, texts: Json) -> Iterator[Row]:
-    document = gang_document(gang)
-    of = f"gang:{gang.position}"
-    name = gang.name or fill(texts["gang"], {"number": gang.position})
+def part_lines(document: Json) -> Iterator[Row]:
+    """The parts of a gang's document: control, bypasses, lamps."""
+    texts = catalogue("handover")["lines"]
 
     def part(item: Json, kind: str) -> str:
         return f"{item['label'] or kind} ({word('statuses', item['status'])})"
 
     control = document["control"]
-    said = part(control, texts["control"]) if control else texts["none"]
-    yield f"{of}:control", f"{name}: {texts['control']}", said
+    yield "control", texts["control"], part(control, texts["control"]) if control else texts["none"]
     for k, item in enumerate(document["bypasses"], 1):
-        yield f"{of}:bypass:{k}", f"{name}: {texts['bypass']}", part(item, texts["bypass"])
+        yield f"bypass:{k}", texts["bypass"], part(item, texts["bypass"])
     for k, item in enumerate(document["lamps"], 1):
         count = item["figures"].get("count", 1)
         number = count["typical"] if isinstance(count, dict) else count
-        yield f"{of}:lamps:{k}", f"{name}: {texts['lamps']}", f"{number:g} × {part(item, texts['lamps'])}"
+        yield f"lamps:{k}", texts["lamps"], f"{number:g} × {part(item, texts['lamps'])}"
+
+
+def _of_gang(gang: Gang, texts: Json) -> Iterator[Row]:
+    of = f"gang:{gang.position}"
+    name = gang.name or fill(texts["gang"], {"number": gang.position})
+    for key, label, value in part_lines(gang_document(gang)):
+        yield f"{of}:{key}", f"{name}: {label}", value
     found = overall_words(gang.overall)
     yield f"{of}:verdict", f"{name}: {texts['verdict']}", f"{found['title']}. {found['text']}".strip()
     trims = catalogue("dimming")["site"]

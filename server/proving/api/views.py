@@ -8,11 +8,10 @@ from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.serializers import Serializer
 from rest_framework.views import APIView
 
 from accounts.policy import person
-from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS, problems
+from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS, given_of, problems
 from loops.api.shapes import StrikeSerializer
 from loops.models import Gang, Loop
 from proving.api import shapes
@@ -36,12 +35,6 @@ def _case(pk: Any) -> Case:
     )
 
 
-def _given(shape: type[Serializer], request: Request) -> dict[str, Any]:
-    given = shape(data=request.data)
-    given.is_valid(raise_exception=True)
-    return dict(given.validated_data)
-
-
 class ProveView(APIView):
     """The list of a loop."""
 
@@ -61,7 +54,7 @@ class ProveMarksView(APIView):
     @extend_schema(request=shapes.ProveMarkMakeSerializer, responses={201: shapes.ProvingSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:
         """Say what was found of an item."""
-        marking.mark_item(person(request), pk, _given(shapes.ProveMarkMakeSerializer, request))
+        marking.mark_item(person(request), pk, given_of(shapes.ProveMarkMakeSerializer, request))
         return Response(prove_answer(_loop(pk)), status=201)
 
 
@@ -89,7 +82,7 @@ class GangMeterView(APIView):
     def post(self, request: Request, pk: Any) -> Response:
         """One value, as it could be typed."""
         gang = get_object_or_404(Gang.objects.select_related("loop__site", "loop__circuit", "control"), pk=pk)
-        read = _given(shapes.LampMeterReadSerializer, request)["read"]
+        read = given_of(shapes.LampMeterReadSerializer, request)["read"]
         return Response(metering.read_at_lamps(person(request), gang, read))
 
 
@@ -106,7 +99,7 @@ class CasesView(APIView):
     @extend_schema(request=shapes.CaseOpenSerializer, responses={201: shapes.CaseSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:
         """Open one."""
-        case = cases.open_case(person(request), pk, _given(shapes.CaseOpenSerializer, request))
+        case = cases.open_case(person(request), pk, given_of(shapes.CaseOpenSerializer, request))
         return Response(cases.case_answer(case), status=201)
 
 
@@ -141,7 +134,7 @@ class CaseEvidenceView(APIView):
     @extend_schema(request=shapes.EvidenceKeepSerializer, responses={201: shapes.CaseSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:
         """Keep what a test found."""
-        cases.keep_evidence(person(request), pk, _given(shapes.EvidenceKeepSerializer, request))
+        cases.keep_evidence(person(request), pk, given_of(shapes.EvidenceKeepSerializer, request))
         return Response(cases.case_answer(_case(pk)), status=201)
 
 
@@ -153,7 +146,7 @@ class EvidenceStrikeView(APIView):
     @extend_schema(request=StrikeSerializer, responses={200: shapes.CaseSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:
         """Strike it out with a reason."""
-        row = cases.strike_evidence(person(request), pk, _given(StrikeSerializer, request)["reason"])
+        row = cases.strike_evidence(person(request), pk, given_of(StrikeSerializer, request)["reason"])
         return Response(cases.case_answer(_case(row.case_id)))
 
 
@@ -165,7 +158,7 @@ class CaseCloseView(APIView):
     @extend_schema(request=shapes.CaseCloseSerializer, responses={200: shapes.CaseSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:
         """Say what it was."""
-        given = _given(shapes.CaseCloseSerializer, request)
+        given = given_of(shapes.CaseCloseSerializer, request)
         return Response(cases.case_answer(cases.close_case(person(request), pk, given, thought_of(_case(pk)))))
 
 
@@ -177,5 +170,5 @@ class CaseReopenView(APIView):
     @extend_schema(request=shapes.CaseReopenSerializer, responses={200: shapes.CaseSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:
         """Say why."""
-        note = _given(shapes.CaseReopenSerializer, request)["note"]
+        note = given_of(shapes.CaseReopenSerializer, request)["note"]
         return Response(cases.case_answer(cases.reopen_case(person(request), pk, note)))

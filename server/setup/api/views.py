@@ -12,13 +12,12 @@ from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.serializers import Serializer
 from rest_framework.views import APIView
 
 from accounts.policy import person
 from ember_server import heavy
 from ember_server.problems import Problem
-from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS, problems
+from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS, given_of, problems
 from loops.models import Gang
 from setup.api import shapes
 from setup.services import houses, joining, programming, rehearsing, working
@@ -29,12 +28,6 @@ HUB = OpenApiParameter("hub", OpenApiTypes.STR, required=True, description="of w
 WITHOUT = OpenApiParameter("without", OpenApiTypes.STR, many=True, description="devices that are left out this time")
 FIRST = OpenApiParameter("first", OpenApiTypes.DATE, description="the first day that is shown; today by default")
 ICS = {(200, "text/calendar"): OpenApiTypes.STR}
-
-
-def _given(shape: type[Serializer], request: Request) -> dict[str, Any]:
-    given = shape(data=request.data)
-    given.is_valid(raise_exception=True)
-    return dict(given.validated_data)
 
 
 def _site(pk: Any) -> Site:
@@ -65,7 +58,7 @@ class HouseView(APIView):
     @extend_schema(request=shapes.HouseKeepSerializer, responses={200: shapes.HouseSerializer, **WRITE_PROBLEMS})
     def put(self, request: Request, pk: Any) -> Response:
         """Keep what was noted."""
-        site, given = _site(pk), _given(shapes.HouseKeepSerializer, request)
+        site, given = _site(pk), given_of(shapes.HouseKeepSerializer, request)
         houses.keep_house(person(request), site.pk, given["version"], given["document"])
         return Response(houses.house_answer(site))
 
@@ -92,7 +85,7 @@ class PairMarksView(APIView):
     @extend_schema(request=shapes.PairMarkMakeSerializer, responses={201: shapes.PairingSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:
         """Mark one."""
-        site, given = _site(pk), _given(shapes.PairMarkMakeSerializer, request)
+        site, given = _site(pk), given_of(shapes.PairMarkMakeSerializer, request)
         joining.mark(person(request), site, given)
         return Response(joining.pairing_answer(site, given["hub"]), status=201)
 
@@ -108,7 +101,7 @@ class RehearseView(APIView):
     )
     def post(self, request: Request, pk: Any) -> Response:
         """Every step, in simulated time."""
-        given = _given(shapes.RehearseAskSerializer, request)
+        given = given_of(shapes.RehearseAskSerializer, request)
         with heavy.slot():
             return Response(rehearsing.rehearse(_site(pk), given["hub"], given["late"], frozenset(given["without"])))
 
@@ -123,7 +116,7 @@ class TryView(APIView):
     )
     def post(self, request: Request, pk: Any) -> Response:
         """Once everything has joined there; nothing is kept."""
-        given = _given(shapes.TryAskSerializer, request)
+        given = given_of(shapes.TryAskSerializer, request)
         if len(given["acts"]) > MOST_ACTS:
             raise Problem(422, "too_many", path="acts", most=MOST_ACTS)
         with heavy.slot():
@@ -155,7 +148,7 @@ class ProgramsView(APIView):
     @extend_schema(request=shapes.ProgramsKeepSerializer, responses={200: shapes.ProgramsSerializer, **WRITE_PROBLEMS})
     def put(self, request: Request, pk: Any) -> Response:
         """Keep them."""
-        gang, given = _gang(pk), _given(shapes.ProgramsKeepSerializer, request)
+        gang, given = _gang(pk), given_of(shapes.ProgramsKeepSerializer, request)
         programming.keep_programs(person(request), gang.pk, given["version"], given["document"], _first(request))
         return Response(programming.programs_answer(gang, _first(request)))
 
@@ -168,7 +161,7 @@ class ProgramsTryView(APIView):
     @extend_schema(request=shapes.ProgramsTrySerializer, responses={200: shapes.ProgramsSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:
         """Eight days of them, with power cuts."""
-        given = _given(shapes.ProgramsTrySerializer, request)
+        given = given_of(shapes.ProgramsTrySerializer, request)
         answer = programming.programs_answer(
             _gang(pk), given["first"], document=given["document"], outages=given["outages"]
         )

@@ -12,11 +12,10 @@ from drf_spectacular.utils import OpenApiParameter, OpenApiResponse, extend_sche
 from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.serializers import Serializer
 from rest_framework.views import APIView
 
 from accounts.policy import READ, person
-from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS, problems
+from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS, given_of, problems
 from loops.api.looks import GangJudgeView
 from loops.api.shapes import GangDraftSerializer
 from loops.models import Gang, Loop
@@ -45,13 +44,6 @@ def _answer(request: Request, pk: Any, place: int, status: int = 200) -> Respons
     return Response(survey_answer(_loop(pk), place, person(request)), status=status)
 
 
-def _given(shape: type[Serializer], request: Request) -> dict[str, Any]:
-    """What was sent, checked for its shape; what it means is checked by the services."""
-    given = shape(data=request.data)
-    given.is_valid(raise_exception=True)
-    return dict(given.validated_data)
-
-
 class SurveyView(APIView):
     """The survey of a loop, box by box."""
 
@@ -67,7 +59,7 @@ class SurveyView(APIView):
     def put(self, request: Request, pk: Any) -> Response:
         """Keep its documents; a stale version is refused."""
         _loop(pk)
-        values = _given(shapes.SurveySaveSerializer, request)
+        values = given_of(shapes.SurveySaveSerializer, request)
         recording.save_survey(person(request), pk, values.pop("version"), values)
         return _answer(request, pk, values["place"])
 
@@ -81,7 +73,7 @@ class ReadingsView(APIView):
     def post(self, request: Request, pk: Any) -> Response:
         """Keep one."""
         _loop(pk)
-        values = _given(shapes.ReadingTakeSerializer, request)
+        values = given_of(shapes.ReadingTakeSerializer, request)
         recording.take_reading(person(request), pk, values)
         return _answer(request, pk, values["place"], 201)
 
@@ -95,7 +87,7 @@ class ReadingStrikeView(APIView):
     def post(self, request: Request, pk: Any) -> Response:
         """Strike it out; it stays on record."""
         row = get_object_or_404(TakenReading, pk=pk)
-        values = _given(shapes.ReasonSerializer, request)
+        values = given_of(shapes.ReasonSerializer, request)
         recording.strike_reading(person(request), pk, values["reason"])
         return _answer(request, row.loop_id, row.place)
 
@@ -111,7 +103,7 @@ class IsolationsView(APIView):
     def post(self, request: Request, pk: Any) -> Response:
         """Record breakers, or the whole installation, as switched off."""
         _loop(pk)
-        values = _given(shapes.IsolationOpenSerializer, request)
+        values = given_of(shapes.IsolationOpenSerializer, request)
         row = isolating.open_new(
             person(request), pk, values["id"], values["scope"], values["circuits"], values["made_at"]
         )
@@ -149,7 +141,7 @@ class LocksView(APIView):
     def post(self, request: Request, pk: Any) -> Response:
         """Put one's own lock on."""
         get_object_or_404(Isolation, pk=pk)
-        values = _given(shapes.LockPutSerializer, request)
+        values = given_of(shapes.LockPutSerializer, request)
         _loop(values["loop"])
         lock = isolating.put_lock(person(request), pk, values["id"], values["loop"])
         return Response(isolation_answer(lock.isolation, person(request)), status=201)
@@ -166,7 +158,7 @@ class LockOffView(APIView):
     def post(self, request: Request, pk: Any) -> Response:
         """Take it off."""
         get_object_or_404(Lock, pk=pk)
-        values = _given(shapes.LockOffSerializer, request)
+        values = given_of(shapes.LockOffSerializer, request)
         lock = isolating.take_lock_off(person(request), pk, values["reason"])
         return Response(isolation_answer(lock.isolation, person(request)))
 
@@ -180,7 +172,7 @@ class EnergiseView(APIView):
     def post(self, request: Request, pk: Any) -> Response:
         """Put the power back, on record, when the last lock is off."""
         get_object_or_404(Isolation, pk=pk)
-        values = _given(shapes.EnergiseSerializer, request)
+        values = given_of(shapes.EnergiseSerializer, request)
         row = isolating.energise(person(request), pk, values["id"], values["note"], values["made_at"])
         return Response(isolation_answer(row, person(request)))
 
@@ -194,7 +186,7 @@ class ProofEventsView(APIView):
     def post(self, request: Request, pk: Any) -> Response:
         """Record one event, in its order."""
         _loop(pk)
-        values = _given(shapes.ProofEventAddSerializer, request)
+        values = given_of(shapes.ProofEventAddSerializer, request)
         proving.add_event(person(request), pk, values)
         return _answer(request, pk, values["place"], 201)
 
@@ -230,7 +222,7 @@ class StepsView(APIView):
     def post(self, request: Request, pk: Any) -> Response:
         """Mark one done, or take the mark back."""
         _loop(pk)
-        values = _given(shapes.StepMarkSerializer, request)
+        values = given_of(shapes.StepMarkSerializer, request)
         marking.mark_step(person(request), pk, values)
         return _answer(request, pk, values["place"])
 
@@ -249,7 +241,7 @@ class PhotosView(APIView):
     def post(self, request: Request, pk: Any) -> Response:
         """Keep one."""
         _loop(pk)
-        values = _given(shapes.PhotoTakeSerializer, request)
+        values = given_of(shapes.PhotoTakeSerializer, request)
         content = values["file"].read(photographs.MOST_BYTES + 1)
         photographs.keep_photo(person(request), pk, values, content)
         return _answer(request, pk, values["place"], 201)
@@ -283,7 +275,7 @@ class MeterView(APIView):
     )
     def put(self, request: Request) -> Response:
         """Turn the stand-in's fault switch."""
-        values = _given(shapes.MeterFaultSerializer, request)
+        values = given_of(shapes.MeterFaultSerializer, request)
         metering.set_fault(person(request), values["fault"])
         return Response(metering.identify())
 
@@ -300,7 +292,7 @@ class MeterReadView(APIView):
     def post(self, request: Request, pk: Any) -> Response:
         """One value, remembered so that a record can claim it."""
         loop = _loop(pk)
-        values = _given(shapes.MeterReadSerializer, request)
+        values = given_of(shapes.MeterReadSerializer, request)
         return Response(metering.read(person(request), loop, values))
 
 

@@ -11,13 +11,12 @@ from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.serializers import Serializer
 from rest_framework.throttling import ScopedRateThrottle
 from rest_framework.views import APIView
 
 from accounts.policy import ACCOUNTS, person
 from ember_server.heavy import slot
-from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
+from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS, given_of
 from ember_server.streaming import streamed
 from sites.access import sites_of, visible
 from sites.models import Site
@@ -34,12 +33,6 @@ SITE = OpenApiParameter("site", OpenApiTypes.UUID, required=True, description="w
 VISIT = OpenApiParameter("visit", OpenApiTypes.INT, description="only of this visit, from 0")
 PDF = {(200, "application/pdf"): OpenApiTypes.BINARY}
 ICS = {(200, "text/calendar"): OpenApiTypes.STR}
-
-
-def _given(shape: type[Serializer], request: Request) -> dict[str, Any]:
-    given = shape(data=request.data)
-    given.is_valid(raise_exception=True)
-    return dict(given.validated_data)
 
 
 def _plan(pk: Any) -> Plan:
@@ -68,7 +61,7 @@ class PlansView(APIView):
     @extend_schema(request=shapes.PlanMakeSerializer, responses={201: shapes.PlanSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request) -> Response:
         """Make one."""
-        given = _given(shapes.PlanMakeSerializer, request)
+        given = given_of(shapes.PlanMakeSerializer, request)
         row = planning.save(person(request), _site(request, given["site"]), None, 0, given, given["id"])
         return Response(plan_answer(row), status=201)
 
@@ -96,7 +89,7 @@ class PlanView(APIView):
     def put(self, request: Request, pk: Any) -> Response:
         """Change what it asks for; a stale version is refused."""
         row = _plan(pk)
-        given = _given(shapes.PlanChangeSerializer, request)
+        given = given_of(shapes.PlanChangeSerializer, request)
         planning.save(person(request), row.site, row, given["version"], given)
         return Response(plan_answer(_plan(pk)))
 
@@ -126,7 +119,7 @@ class PlanTakeView(APIView):
     @extend_schema(request=shapes.PlanTakeSerializer, responses={200: shapes.PlanSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:
         """It replaces what stands in the plan; one that changed since is refused."""
-        planning.take(person(request), pk, _given(shapes.PlanTakeSerializer, request)["token"])
+        planning.take(person(request), pk, given_of(shapes.PlanTakeSerializer, request)["token"])
         return Response(plan_answer(_plan(pk)))
 
 
@@ -138,7 +131,7 @@ class PlanVisitsView(APIView):
     @extend_schema(request=shapes.VisitsSaveSerializer, responses={200: shapes.PlanSerializer, **WRITE_PROBLEMS})
     def put(self, request: Request, pk: Any) -> Response:
         """Keep an order; what it costs and what is wrong with it comes back."""
-        given = _given(shapes.VisitsSaveSerializer, request)
+        given = given_of(shapes.VisitsSaveSerializer, request)
         planning.put_by_hand(person(request), pk, given["version"], given["visits"])
         return Response(plan_answer(_plan(pk)))
 
@@ -185,7 +178,7 @@ class VanView(APIView):
     @extend_schema(request=shapes.VanSaveSerializer, responses={200: shapes.VanSerializer, **WRITE_PROBLEMS})
     def put(self, request: Request) -> Response:
         """Say how much of something is there; a stale version is refused."""
-        given = _given(shapes.VanSaveSerializer, request)
+        given = given_of(shapes.VanSaveSerializer, request)
         item = set_van(person(request), given["key"], given["version"], given["count"])
         return Response({"key": item.key, "version": item.version, "count": item.count})
 
@@ -206,7 +199,7 @@ class TaskMinutesView(APIView):
     )
     def put(self, request: Request) -> Response:
         """Set the firm's range of one; a stale version is refused."""
-        given = _given(shapes.TaskMinutesSaveSerializer, request)
+        given = given_of(shapes.TaskMinutesSaveSerializer, request)
         spans = {name: given[name] for name in ("low", "typical", "high")}
         set_range(person(request), given["task"], given["version"], spans)
         return Response(minutes_answer())

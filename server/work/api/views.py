@@ -11,7 +11,6 @@ from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.serializers import Serializer
 from rest_framework.throttling import ScopedRateThrottle
 from rest_framework.views import APIView
 
@@ -19,7 +18,7 @@ from accounts.policy import ACCOUNTS, JUDGE, person
 from ember_core.routes.ways import Way
 from ember_server.heavy import slot
 from ember_server.problems import Problem
-from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
+from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS, given_of
 from ember_server.streaming import Progress, streamed
 from loops.models import Gang, Loop
 from work.api import shapes
@@ -41,12 +40,6 @@ PROGRESS = OpenApiParameter("progress", OpenApiTypes.BOOL, description="answer i
 
 def _loop(pk: Any) -> Loop:
     return get_object_or_404(Loop.objects.select_related("site", "circuit"), pk=pk)
-
-
-def _given(shape: type[Serializer], request: Request) -> dict[str, Any]:
-    given = shape(data=request.data)
-    given.is_valid(raise_exception=True)
-    return dict(given.validated_data)
 
 
 class WorkView(APIView):
@@ -102,7 +95,7 @@ class WayView(APIView):
     @extend_schema(request=shapes.WayAskSerializer, responses={200: shapes.WaySerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:
         """With its wire map, without choosing it."""
-        given = _given(shapes.WayAskSerializer, request)
+        given = given_of(shapes.WayAskSerializer, request)
         loaded = load(_loop(pk))
         with slot():
             return Response(way_answer(loaded, Way(given["way"]), given["control"]))
@@ -116,7 +109,7 @@ class ChoicesView(APIView):
     @extend_schema(request=shapes.WayChoiceMakeSerializer, responses={201: shapes.WorkSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:
         """Choose a way: its map is kept as it is now."""
-        given = _given(shapes.WayChoiceMakeSerializer, request)
+        given = given_of(shapes.WayChoiceMakeSerializer, request)
         loaded = load(_loop(pk))
         if given["basis"] != loaded.basis and not choosing.is_there(given["id"]):
             raise Problem(409, "ways_changed", path="basis")
@@ -137,7 +130,7 @@ class CeilingView(APIView):
     def put(self, request: Request, pk: Any) -> Response:
         """Say what is there; a stale version is refused."""
         gang = get_object_or_404(Gang.objects.select_related("loop"), pk=pk)
-        given = _given(shapes.CeilingSaveSerializer, request)
+        given = given_of(shapes.CeilingSaveSerializer, request)
         choosing.see_ceiling(person(request), pk, given["version"], dict(given["seen"]))
         return Response(ceiling_answer(gang.loop))
 
@@ -155,7 +148,7 @@ class OrderView(APIView):
     @extend_schema(request=shapes.WayOrderSaveSerializer, responses={200: shapes.WayOrderSerializer, **WRITE_PROBLEMS})
     def put(self, request: Request) -> Response:
         """Set it; a stale version is refused."""
-        given = _given(shapes.WayOrderSaveSerializer, request)
+        given = given_of(shapes.WayOrderSaveSerializer, request)
         choosing.set_order(person(request), given["version"], given["values"])
         return Response(order_answer(person(request)))
 
@@ -177,7 +170,7 @@ class DrawingsView(APIView):
     def post(self, request: Request, pk: Any) -> Response:
         """Keep one."""
         _loop(pk)
-        given = _given(shapes.DrawingMakeSerializer, request)
+        given = given_of(shapes.DrawingMakeSerializer, request)
         row = choosing.keep_drawing(person(request), pk, given)
         return Response(drawing_row(row), status=201)
 
@@ -195,5 +188,5 @@ class DrawingCheckView(APIView):
     )
     def post(self, request: Request, pk: Any) -> Response:
         """What it would do."""
-        given = _given(shapes.DrawingCheckSerializer, request)
+        given = given_of(shapes.DrawingCheckSerializer, request)
         return Response(verdict_answer(_loop(pk), read_drawing(given["document"])))

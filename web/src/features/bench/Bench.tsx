@@ -43,6 +43,7 @@ const ProveList = lazy(() => import("../prove/ProveList").then((m) => ({ default
 const CasesStep = lazy(() => import("../prove/CasesStep").then((m) => ({ default: m.CasesStep })));
 const SetupStep = lazy(() => import("../setup/SetupStep").then((m) => ({ default: m.SetupStep })));
 const SignStep = lazy(() => import("../handover/SignStep").then((m) => ({ default: m.SignStep })));
+const HistoryStep = lazy(() => import("../handover/HistoryStep").then((m) => ({ default: m.HistoryStep })));
 const WithLightOn = lazy(() => import("./lit/WithLightOn").then((m) => ({ default: m.WithLightOn })));
 const OffState = lazy(() => import("./OffState").then((m) => ({ default: m.OffState })));
 
@@ -301,6 +302,7 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
                 />
               )}
               {tab === "sign" && <SignStep loop={loop} />}
+              {tab === "history" && <HistoryStep loop={loop.id} />}
               {tab === "papers" && (
                 <SheetStep loop={loop} gang={gang} isChanged={isChanged} onOpen={change} draft={draft} />
               )}

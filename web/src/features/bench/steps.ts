@@ -28,7 +28,7 @@ export const TABS = {
   route: ["ways", "map", "bypass_choice", "drawing"],
   prove: ["list", "readings", "wrong"],
   setup: ["radio", "join", "programs", "fails"],
-  handover: ["papers", "sign"],
+  handover: ["papers", "sign", "history"],
 } as const;
 export type Tab = (typeof TABS)[keyof typeof TABS][number];
 

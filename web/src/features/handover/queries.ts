@@ -25,6 +25,13 @@ export function useIssue(id: string) {
   });
 }
 
+export function useHistory(loop: string) {
+  return useQuery({
+    queryKey: ["handover", loop, "history"],
+    queryFn: () => answered(api.GET("/api/v1/loops/{id}/history/", { params: { path: { id: loop } } })),
+  });
+}
+
 export function useBoard() {
   return useQuery({
     queryKey: ["handover", "board"],

@@ -302,7 +302,10 @@ function Row({ row, isArchived, mayEdit, onBack }: RowProps) {
     <tr>
       <td>
         {isArchived ? <b>{row.name}</b> : <Link to={`/loops/${row.id}`}>{row.name}</Link>}
-        <small>{row.note || say(texts.list.gangs, { count: row.gang_count })}</small>
+        <small>
+          {row.stage_text && <b>{row.stage_text} · </b>}
+          {row.note || say(texts.list.gangs, { count: row.gang_count })}
+        </small>
         <OffLine loop={row.id} />
       </td>
       <td>
@@ -341,7 +344,6 @@ function Row({ row, isArchived, mayEdit, onBack }: RowProps) {
             {texts.list.nextSteps[row.next_step]}
           </Link>
         )}
-        {!isArchived && row.stage_text && <small>{row.stage_text}</small>}
         {!isArchived && mayEdit && row.next_step !== "case" && (
           <Link
             className="round-wrong"

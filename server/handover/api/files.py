@@ -1,0 +1,18 @@
+"""Files for whoever downloads them."""
+
+from __future__ import annotations
+
+import re
+
+from django.http import HttpResponse
+
+
+def download(content: bytes | str, media_type: str, name: str, ending: str, *, inline: bool = True) -> HttpResponse:
+    """A file under a plain name; shown by the browser, or kept by it."""
+    slug = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")
+    way = "inline" if inline else "attachment"
+    return HttpResponse(
+        content,
+        content_type=media_type,
+        headers={"Content-Disposition": f'{way}; filename="{slug}.{ending}"', "Cache-Control": "no-store"},
+    )
