@@ -86,7 +86,7 @@ class Traces(unittest.TestCase):
 
     def work(self, at_s: float, proved_s: float | None, *off: tuple[float, float | None]) -> DeadWork:
         """One step."""
-        return DeadWork(what="part the cores", at_s=at_s, off=off, proved_s=proved_s)
+        return DeadWork(what="part the cores", at_s=at_s, off=(off,), proved_s=proved_s)
 
     def test_just_inside_and_just_outside(self) -> None:
         """At both ends of an isolation, with a proof under it and before it, with none."""
@@ -102,6 +102,19 @@ class Traces(unittest.TestCase):
             (self.work(100.0, 60.0), True),
             (self.work(150.0, 60.0, (50.0, 120.0), (140.0, 200.0)), True),
         ):
+            self.assertEqual(bool(trace_gaps([work])), is_broken, work)
+
+    def test_every_circuit_of_a_place_is_to_be_off(self) -> None:
+        """Two feeds isolated one after the other: covered by both, proved after the later; none known: not covered."""
+        both = (((50.0, None),), ((80.0, None),))
+        for off, proved_s, is_broken in (
+            (both, 80.0, False),
+            (both, 79.9, True),
+            ((((50.0, None),), ((101.0, None),)), 90.0, True),
+            ((((50.0, None),), ()), 90.0, True),
+            ((), 90.0, True),
+        ):
+            work = DeadWork(what="part the cores", at_s=100.0, off=off, proved_s=proved_s)
             self.assertEqual(bool(trace_gaps([work])), is_broken, work)
 
     def test_the_gravest_comes_first_and_each_once(self) -> None:

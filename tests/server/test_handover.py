@@ -8,16 +8,20 @@ from typing import Any
 from unittest.mock import patch
 
 import qrcode
+from django.utils import timezone
 from weasyprint import HTML
 
 from accounts.models import Role, User
 from audit.models import Change
 from ember_core.handover.frozen import GENESIS, digest
 from ember_core.handover.unusual import Unusual
+from ember_core.survey.isolation import Scope
 from handover.models import AskBack, Issue, Rules, Signature
 from handover.services.issuing import _chain, faults_of, seal_of
 from handover.services.papers import STICKERS, code_svg
-from survey.models import Notice
+from sites.models import Circuit
+from survey.models import Isolation, Notice
+from tests.server.base import LAMP
 from tests.server.test_fitting import FitTest
 from wording.texts import catalogue
 
@@ -218,6 +222,16 @@ class Frozen(HandoverTest):
         self.refused(answer, "later_issue", 409)
         self.assertEqual(faults_of(Issue.objects.get(number=2)), [])
 
+    def test_nobody_signs_for_parts_that_hang_there_no_more(self) -> None:
+        """Another lamp since: the stage goes back, and the open signatures are refused."""
+        gang = self.api.get(f"/api/v1/loops/{self.loop.pk}/").json()["gangs"][0]
+        body = {name: gang[name] for name in ("name", "cable", "control", "bypasses", "version")}
+        lamps = [{**gang["lamps"][0], "figures": {**LAMP, "count": 3}}]
+        answer = self.api.put(f"/api/v1/gangs/{gang['id']}/", {**body, "lamps": lamps}, format="json")
+        self.assertEqual(answer.status_code, 200, answer.content)
+        self.assertEqual(self.stage(), "fitted")
+        self.refused(self.sign("client", name="Ida Marl"), "record_changed", 409)
+
     def test_the_same_entry_twice_is_one(self) -> None:
         """An issue, a signature, an answer sent again after a lost connection."""
         key = str(uuid.uuid4())
@@ -336,6 +350,32 @@ class LookedAtFirst(HandoverTest):
         self.assertEqual(kinds, sorted(kinds, key=order.index))
         texts = [one["text"] for one in self.handover()["unusual"] if one["kind"] == "excused"]
         self.assertTrue(all("“shown in a test”" in text for text in texts), texts)
+
+    def kinds(self) -> list[str]:
+        """What is told."""
+        return [one["kind"] for one in self.handover()["unusual"]]
+
+    def test_a_broken_trace_of_isolation_comes_first(self) -> None:
+        """Whole as it was done; kept off by the whole installation too; not by another breaker, not by too late."""
+        self.assertNotIn("trace_broken", self.kinds())
+        rows = Isolation.objects.filter(loop=self.loop)
+        circuits = {row.pk: list(row.circuits.all()) for row in rows}
+        for row in rows:
+            row.circuits.set([Circuit.objects.create(site=self.site, breaker=f"9{row.pk.hex[:4]}")])
+        self.assertEqual(self.kinds()[0], "trace_broken")
+        rows.update(scope=Scope.WHOLE)
+        self.assertNotIn("trace_broken", self.kinds())
+        for row in rows:
+            row.circuits.set(circuits[row.pk])
+        rows.update(scope=Scope.BREAKERS)
+        self.assertNotIn("trace_broken", self.kinds())
+        self.loop.circuit = None
+        self.loop.save()
+        self.assertIn("trace_broken", self.kinds())
+        self.loop.circuit = self.circuit
+        self.loop.save()
+        rows.update(opened_at=timezone.now(), opened_made_at=None, closed_at=None, closed_made_at=None)
+        self.assertEqual(self.kinds()[0], "trace_broken")
 
 
 class Papers(HandoverTest):

@@ -44,27 +44,37 @@ def in_order(found: list[Seen]) -> tuple[Seen, ...]:
     return tuple(sorted(once, key=lambda one: ORDER.index(one.kind)))
 
 
+Spans = tuple[tuple[float, float | None], ...]
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DeadWork:
     """A step that was done on conductors said to be dead.
 
     Parameters
     ----------
-    at_s : when it was done [s]. off_from_s, off_until_s : of the isolations that covered its place; None until: still.
-    proved_s : when its place was last proved dead before it; None: never.
+    at_s : when it was done [s].
+    off : for each circuit that feeds its place when it was kept off: from, until [s]; None until: still.
+    proved_s : when its place was last proved dead before it [s]; None: never.
     """
 
     what: str
     at_s: float
-    off: tuple[tuple[float, float | None], ...]
+    off: tuple[Spans, ...]
     proved_s: float | None
 
 
 def trace_gaps(work: list[DeadWork]) -> list[Seen]:
-    """Dead work without an isolation that covers its moment, or without a proof of dead under that isolation."""
-    found = []
-    for one in work:
-        over = [begin for begin, end in one.off if begin <= one.at_s and (end is None or one.at_s <= end)]
-        if not over or one.proved_s is None or one.proved_s < min(over) or one.proved_s > one.at_s:
-            found.append(Seen(kind=Unusual.TRACE_BROKEN, what=one.what))
-    return found
+    """Dead work whose moment is not covered for every circuit, or that was not proved dead since all were off."""
+    return [Seen(kind=Unusual.TRACE_BROKEN, what=one.what) for one in work if not _is_covered(one)]
+
+
+def _is_covered(work: DeadWork) -> bool:
+    begins = []
+    for spans in work.off:
+        over = [begin for begin, end in spans if begin <= work.at_s and (end is None or work.at_s <= end)]
+        if not over:
+            return False
+        begins.append(min(over))
+    # Of a place that nothing is known to feed nobody knows that it was off.
+    return bool(begins) and work.proved_s is not None and max(begins) <= work.proved_s <= work.at_s

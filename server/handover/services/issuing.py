@@ -99,11 +99,12 @@ def make_issue(who: User, loop_pk: Any, given: Json) -> Issue:
             reason = " ".join(words["lacks"][lack.value] for lack in lacks) or words["stages"][standing.stage.value]
             raise Problem(422, "not_proved", path="", reason=reason)
         newest = Issue.objects.filter(loop=loop).first()
-        number = 1 if newest is None else newest.number + 1
-        pdf = issue_pdf(loop, who, number)
-        content = canonical(content_of(loop, who, number, given["note"].strip(), digest(pdf)))
-        if newest is not None and not given.get("again") and not differs(newest, loop) and not is_asked_back(newest):
+        if newest is not None and not differs(newest, loop) and not is_asked_back(newest):
             raise Problem(422, "nothing_changed", path="", number=newest.number)
+        number = 1 if newest is None else newest.number + 1
+        note = given["note"].strip()
+        pdf = issue_pdf(loop, who, number, note)
+        content = canonical(content_of(loop, who, number, note, digest(pdf)))
         row = Issue(
             pk=given["id"],
             number=number,
@@ -114,7 +115,7 @@ def make_issue(who: User, loop_pk: Any, given: Json) -> Issue:
             pdf_sha256=digest(pdf),
             basis=prove_standing(loop).basis,
             wants=list(wanted_signers(rules())),
-            note=given["note"].strip(),
+            note=note,
             by=who,
         )
         row.chain = _chain(row, GENESIS if newest is None else newest.chain)

@@ -11,6 +11,7 @@ from ember_core.fitting.steps import Power
 from ember_core.handover.unusual import DeadWork, Seen, Unusual, in_order, trace_gaps
 from ember_core.proving.items import Outcome
 from ember_core.sheet import Sheet
+from ember_core.survey.isolation import Scope
 from fitting.models import FitMark
 from fitting.services.standing import made_s, standing_of
 from fitting.services.words import FitWords
@@ -99,14 +100,16 @@ def _dead_work(loop: Loop) -> list[DeadWork]:
             continue
         if mark.outcome != "done":
             continue
-        feeds = set(circuits_of(survey_of(loop, number_of(step.place)), loop))
-        over = [row for row in isolations if row.scope == "whole" or feeds <= set(row.circuits.all())]
+        whole = [row for row in isolations if row.scope == Scope.WHOLE]
+        feeds = circuits_of(survey_of(loop, number_of(step.place)), loop)
+        # Where nobody knows what feeds a place, only the whole installation keeps it off.
+        over = [[*whole, *(row for row in isolations if circuit in row.circuits.all())] for circuit in feeds] or [whole]
         proof = mark.proof
         work.append(
             DeadWork(
                 what=words.title(step.key),
                 at_s=made_s(mark),
-                off=tuple(_span(row) for row in over),
+                off=tuple(tuple(_span(row) for row in rows) for rows in over),
                 proved_s=None if proof is None else min(proof.at.timestamp(), made_s(mark)),
             )
         )

@@ -38,7 +38,7 @@ def bound(parts: list[Document]) -> bytes:
     return pdf
 
 
-def issue_pdf(loop: Loop, who: User, number: int) -> bytes:
+def issue_pdf(loop: Loop, who: User, number: int, note: str) -> bytes:
     """The pages of an issue, in the language of whoever makes it."""
     lines = lines_in(loop, language())
     first = laid_out(
@@ -47,6 +47,7 @@ def issue_pdf(loop: Loop, who: User, number: int) -> bytes:
             "loop": loop,
             "site": loop.site,
             "number": number,
+            "note": note,
             "made_by": who,
             "sections": [
                 {"title": title, "lines": list(rows)} for title, rows in groupby(lines, key=lambda line: line.section)

@@ -19,6 +19,7 @@ from handover.services.looking import is_own_work
 from handover.services.standing import rules
 from loops.models import Loop
 from loops.services.keep_gang import update_loop
+from proving.services.listing import prove_standing
 from survey.services.notices import tell
 
 Json = dict[str, Any]
@@ -54,8 +55,8 @@ def sign(who: User, issue_pk: Any, given: Json) -> Signature:
 
     Raises
     ------
-    Problem : not their role, their own work, signed already, asked back, another issue than they were shown, nothing
-        drawn, a wrong password, no name, no reason.
+    Problem : not their role, their own work, signed already, asked back, other parts since, another issue than they
+        were shown, nothing drawn, a wrong password, no name, no reason.
     """
     with transaction.atomic():
         issue = held_issue(issue_pk)
@@ -97,6 +98,9 @@ def _check(who: User, issue: Issue, role: Signer, way: Way, given: Json) -> None
         raise Problem(409, "another_issue_shown", path="chain")
     if is_asked_back(issue):
         raise Problem(409, "asked_back", path="")
+    if prove_standing(issue.loop).basis != issue.basis:
+        # Nobody signs for what hangs there no more.
+        raise Problem(409, "record_changed", path="")
     if issue.signatures.filter(role=role).exists():
         raise Problem(409, "signed_already", path="role")
     if role is Signer.CHECKER:
