@@ -351,6 +351,14 @@ class LookedAtFirst(HandoverTest):
         texts = [one["text"] for one in self.handover()["unusual"] if one["kind"] == "excused"]
         self.assertTrue(all("“shown in a test”" in text for text in texts), texts)
 
+    def test_round_and_step_say_the_same_after_the_supply_changed(self) -> None:
+        """The stage stays; that the judgement no longer holds is what a checker sees."""
+        self.assertNotIn("outdated", self.kinds())
+        self.loop.site.v_rms = 240.0
+        self.loop.site.save()
+        self.assertEqual(self.stage(), "proved")
+        self.assertIn("outdated", self.kinds())
+
     def kinds(self) -> list[str]:
         """What is told."""
         return [one["kind"] for one in self.handover()["unusual"]]

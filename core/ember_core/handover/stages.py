@@ -44,7 +44,7 @@ class Facts:
     Parameters
     ----------
     boxes, boxes_known : boxes of which conductors were noted, and those of which every conductor is known.
-    gangs, gangs_judged : gangs, and those whose judgement still holds.
+    gangs, gangs_judged : gangs, and those that were judged; whether it still holds is for whoever checks.
     has_way : a way was chosen. is_planned : it stands in a visit, or work on it was begun.
     steps, steps_left : of the way's work. parts_hang : without a way: every part on record hangs there.
     items, items_left, items_failed : of what is to be proved, on what hangs there now.

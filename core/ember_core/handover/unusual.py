@@ -13,6 +13,7 @@ class Unusual(StrEnum):
     OVERRIDE = "override"
     READING_OUTSIDE = "reading_outside"
     NOT_SURE = "not_sure"
+    OUTDATED = "outdated"
     SIMULATED = "simulated"
     EXCUSED = "excused"
     SKIPPED = "skipped"

@@ -19,6 +19,7 @@ from handover.models import Issue
 from handover.services.lines import gaps_of
 from judgements.services.spreading import complete
 from judgements.services.summing import overall_words
+from loops.basis import outdated
 from loops.documents import sheet_document
 from loops.models import Gang, Loop, MeasuredValue, WorksWord
 from proving.models import CaseEvent, CaseEvidence, ProveMark
@@ -130,6 +131,8 @@ def _of_gangs(loop: Loop) -> list[Seen]:
         said = overall_words(gang.overall, _sheet(gang))
         if gang.works not in GOOD:
             found.append(Seen(kind=Unusual.NOT_SURE, what=f"{name}: {said['title']}. {said['text']}"))
+        if reason := outdated(gang.judged_on, loop.site):
+            found.append(Seen(kind=Unusual.OUTDATED, what=f"{name}: {catalogue('overall')['outdated'][reason]}"))
         if gang.overall.get("next_action") == "measure" and gang.overall.get("deciding_path"):
             found.append(Seen(kind=Unusual.ASSUMED, what=f"{name}: {said['next_text']}"))
         if MeasuredValue.objects.filter(gang=gang, struck_reason="").exists():

@@ -8,7 +8,6 @@ from ember_core.handover.stages import Facts, Stage, Standing, standing_of
 from ember_core.proving.items import Outcome
 from fitting.services import standing as fitting
 from handover.models import Issue, Rules, Signer
-from loops.basis import outdated
 from loops.models import FitStatus, FittedBypass, FittedControl, Gang, LampGroup, Loop, NextStep, WorksWord
 from proving.models import Case
 from proving.services import listing as proving
@@ -55,7 +54,7 @@ def facts_of(loop: Loop) -> Facts:
         boxes=len(boxes),
         boxes_known=sum(survey.is_known for survey in boxes),
         gangs=len(gangs),
-        gangs_judged=sum(gang.works != WorksWord.UNKNOWN and not outdated(gang.judged_on, loop.site) for gang in gangs),
+        gangs_judged=sum(gang.works != WorksWord.UNKNOWN for gang in gangs),
         has_way=fit is not None,
         is_planned=PlanJob.objects.filter(loop=loop, visit__isnull=False).exists()
         or RouteChoice.objects.filter(loop=loop, begun_at__isnull=False).exists(),

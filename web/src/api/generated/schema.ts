@@ -6884,6 +6884,7 @@ export interface components {
          *     * `override` - override
          *     * `reading_outside` - reading_outside
          *     * `not_sure` - not_sure
+         *     * `outdated` - outdated
          *     * `simulated` - simulated
          *     * `excused` - excused
          *     * `skipped` - skipped
@@ -6893,7 +6894,7 @@ export interface components {
          *     * `stage_missed` - stage_missed
          * @enum {string}
          */
-        UnusualKindEnum: "trace_broken" | "override" | "reading_outside" | "not_sure" | "simulated" | "excused" | "skipped" | "assumed" | "label_wrong" | "own_work" | "stage_missed";
+        UnusualKindEnum: "trace_broken" | "override" | "reading_outside" | "not_sure" | "outdated" | "simulated" | "excused" | "skipped" | "assumed" | "label_wrong" | "own_work" | "stage_missed";
         /** @description A gang that holds the part. */
         Use: {
             /** Format: uuid */
