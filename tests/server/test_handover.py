@@ -115,6 +115,10 @@ class Stages(HandoverTest):
         made = self.api.post(self.at("cases/"), body, format="json")
         self.assertEqual(made.status_code, 201, made.content)
         self.assertEqual((self.stage(), self.loop.next_step), ("reopened", "case"))
+        told = {one["stage"]: one for one in self.handover()["stages"]}
+        self.assertTrue(told["fitted"]["is_met"])
+        self.assertFalse(told["proved"]["is_met"])
+        self.assertIn("A complaint is open.", told["proved"]["lacks"])
 
     def test_the_round_filters_and_the_board_counts(self) -> None:
         """By stage; the board names what waits, for whom, and whose turn it is."""

@@ -9,12 +9,12 @@ from django.db.models import Count
 from accounts.models import User
 from accounts.policy import EDIT, SIGN_OFF, may
 from ember_core.handover.frozen import differences
-from ember_core.handover.stages import ORDER, Stage
+from ember_core.handover.stages import ORDER, Stage, lacks_of, standing_of
 from handover.models import Issue, Signature, Signer
 from handover.services.issuing import differs, faults_of, frozen, is_asked_back, kept_lines
 from handover.services.looking import is_own_work, unusual_answer
 from handover.services.pages import path_of
-from handover.services.standing import loop_standing, missing_signers, rules
+from handover.services.standing import facts_of, missing_signers, rules
 from loops.models import Loop
 from sites.access import visible
 from survey.services.safety import name_of
@@ -26,7 +26,8 @@ Json = dict[str, Any]
 def handover_answer(loop: Loop, who: User) -> Json:
     """Everything of the step."""
     texts = catalogue("handover")
-    standing = loop_standing(loop)
+    facts = facts_of(loop)
+    standing, lacks = standing_of(facts), lacks_of(facts)
     issues = list(issues_of(loop))
     newest = issues[0] if issues else None
     is_ready = standing.stage in (Stage.PROVED, Stage.HANDED_OVER)
@@ -39,9 +40,11 @@ def handover_answer(loop: Loop, who: User) -> Json:
             {
                 "stage": stage.value,
                 "text": texts["stages"][stage.value],
-                "is_met": _is_met(stage, standing.stage, issues) and stage not in standing.gaps,
-                "lacks": [texts["lacks"][lack.value] for lack in standing.gaps.get(stage, ())]
-                or ([texts["lacks"][lack.value] for lack in standing.lacks] if stage is standing.next else []),
+                "is_met": not lacks[stage],
+                # What stages after the next one want is nobody's business yet.
+                "lacks": [texts["lacks"][lack.value] for lack in dict.fromkeys(lacks[stage])]
+                if standing.next is None or ORDER.index(stage) <= ORDER.index(standing.next)
+                else [],
             }
             for stage in ORDER
         ],
@@ -52,12 +55,6 @@ def handover_answer(loop: Loop, who: User) -> Json:
         "changed": changed,
         "rules": rules_answer(),
     }
-
-
-def _is_met(stage: Stage, reached: Stage, issues: list[Issue]) -> bool:
-    if reached is Stage.REOPENED:
-        return stage is not Stage.HANDED_OVER and bool(issues)
-    return ORDER.index(stage) <= ORDER.index(reached)
 
 
 def issues_of(loop: Loop) -> Any:
