@@ -80,4 +80,5 @@ class OfTheDemo(ServerTest):
                     for line in history_of(loop):
                         self.assertNotIn(line["text"], codes, loop)
                         self.assertNotIn("{", line["text"])
+                        self.assertNotRegex(line["text"], r"\b[a-z]+_[a-z]+\b")
                         self.assertTrue(line["text"].strip())

@@ -145,14 +145,11 @@ class _Teller:
         return f"{survey['measured'].get(kind, kind)}: {value}"
 
     def _evidence(self, before: Json, after: Json, change: Change) -> str:
-        test = catalogue("diagnosis")["tests"].get(after.get("test", ""), {})
-        outcome = test.get("outcomes", {}).get(after.get("outcome", ""), after.get("outcome", ""))
-        return self._say(
-            "evidence",
-            number=after.get("case", ""),
-            test=test.get("title", ""),
-            outcome=outcome or after.get("value", ""),
-        )
+        words, given = catalogue("diagnosis"), after.get("outcome") or ""
+        test = words["tests"].get(after.get("test", ""), {})
+        # Nobody knows, or it cannot be done: answers to every test.
+        outcome = test.get("outcomes", {}).get(given) or words.get(given) or after.get("value", "")
+        return self._say("evidence", number=after.get("case", ""), test=test.get("title", ""), outcome=outcome)
 
     def _closed(self, before: Json, after: Json, change: Change) -> str:
         cause = catalogue("diagnosis")["causes"].get(after.get("cause", ""), {})
