@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Locator, Page, Route, expect
 
 from loops.models import Gang
 from sites.models import Site
@@ -47,6 +47,21 @@ class ByKeyboard(InterfaceTest):
         page.keyboard.press("ArrowLeft")
         expect(page.get_by_role("tab", name="Waveforms")).to_be_focused()
         self.assertEqual(page.locator('[role="tab"][tabindex="0"]').count(), 1)
+
+    def test_what_arrives_late_takes_no_focus(self) -> None:
+        """The remedies come after their verdict; whoever walks the tabs meanwhile stays where he is."""
+        page = self.sign_in()
+        held: list[Route] = []
+        page.route("**/Remedies-*.js", lambda route: held.append(route))
+        self.open_loop("Kiln room")
+        with page.expect_request("**/Remedies-*.js"):
+            self.go("Judge", "Light off")
+        tab = page.get_by_role("tab", name="How sure")
+        tab.focus()
+        with page.expect_response("**/Remedies-*.js"):
+            held[0].continue_()
+        expect(page.get_by_role("heading", name="What would help")).to_be_visible()
+        expect(tab).to_be_focused()
 
     def test_a_place_is_undone_like_any_other_change(self) -> None:
         """One step back takes the last answer away, discarding takes all."""

@@ -249,18 +249,23 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
               {tab === "control" && <ControlEditor {...editor} />}
               {tab === "bypass" && <FitListEditor sort="bypass" {...editor} />}
               {tab === "cable" && <CableEditor {...editor} />}
-              {step === "parts" && <OffState judgement={judgement} isWhole={false} />}
-              {tab === "light_off" && loop.gangs.length > 1 && isWhole && (
-                <Together loop={loop} gang={gang} draft={draft} />
-              )}
-              {step === "judge" && isWhole && overall.data?.next_action === "remedy" && (
-                <Remedies
-                  gang={gang}
-                  draft={draft}
-                  change={change}
-                  onAll={() => go("route", "bypass_choice")}
-                />
-              )}
+              {/* What comes when an answer does has a boundary of its own: the rest keeps its place and focus. */}
+              <Suspense fallback={null}>
+                {step === "parts" && <OffState judgement={judgement} isWhole={false} />}
+                {tab === "light_off" && loop.gangs.length > 1 && isWhole && (
+                  <Together loop={loop} gang={gang} draft={draft} />
+                )}
+              </Suspense>
+              <Suspense fallback={null}>
+                {step === "judge" && isWhole && overall.data?.next_action === "remedy" && (
+                  <Remedies
+                    gang={gang}
+                    draft={draft}
+                    change={change}
+                    onAll={() => go("route", "bypass_choice")}
+                  />
+                )}
+              </Suspense>
               {tab === "light_off" && <Complaint gang={gang} draft={draft} />}
               {tab === "light_off" && (
                 <OffStep gang={gang} draft={draft} judgement={judgement} mayEdit={mayEdit} />
