@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import os
 from collections.abc import Iterator
 from dataclasses import fields
@@ -168,7 +169,32 @@ def remedies() -> Iterator[str]:
         yield "| " + " | ".join(row) + " |"
 
 
+def tables() -> Iterator[str]:
+    """Every table of a bundle."""
+    # Models are there once Django is set up.
+    from bundle.rows import schemas
+
+    only_whole = {"houses", "pair_marks", "plans"}
+    yield "| file in `data/` and `csv/` | what a row is | columns |"
+    yield "|---|---|---|"
+    for name, shape in schemas(is_whole=True)["$defs"].items():
+        mark = " (of a site alone)" if name in only_whole else ""
+        columns = ", ".join(f"`{column}`" for column in shape["items"]["properties"])
+        yield f"| `{name}`{mark} | {shape['description']} | {columns} |"
+
+
+def schema_files() -> dict[str, str]:
+    """The published schemas of a bundle, by file name."""
+    from bundle.rows import schemas
+
+    return {
+        f"bundle-{name}.schema.json": json.dumps(schemas(is_whole=is_whole), ensure_ascii=False, indent=1) + "\n"
+        for name, is_whole in (("site", True), ("loop", False))
+    }
+
+
 PARTS = {
+    "bundle.md": {"tables": tables},
     "diagnosing.md": {"symptoms": symptoms, "causes": causes, "tests": tests, "remedies": remedies},
     "verification.md": {"errors": error_table, "thresholds": thresholds},
     "nomenclature.md": {"quantities": nomenclature, "findings": findings},
@@ -196,3 +222,5 @@ if __name__ == "__main__":
     django.setup()
     for file in PARTS:
         (DOCS / file).write_text(generated(file), encoding="utf-8")
+    for file, text in schema_files().items():
+        (DOCS / "schemas" / file).write_text(text, encoding="utf-8")

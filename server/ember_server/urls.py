@@ -6,6 +6,7 @@ from django.urls import include, path, re_path
 from drf_spectacular.views import SpectacularAPIView
 
 from accounts.api import SessionView
+from bundle.api import BundlesView, LoopBundleView, SiteBundleView
 from ember_server import pages, problems
 from ember_server.health import HealthView
 from fitting.api import views as fitting
@@ -39,6 +40,9 @@ api = [
     path("sites/<uuid:pk>/", SiteView.as_view()),
     path("circuits/", CircuitListView.as_view()),
     path("circuits/<uuid:pk>/", CircuitView.as_view()),
+    path("bundles/", BundlesView.as_view()),
+    path("sites/<uuid:pk>/bundle.zip", SiteBundleView.as_view()),
+    path("loops/<uuid:pk>/bundle.zip", LoopBundleView.as_view()),
     path("loops.csv", LoopCsvView.as_view()),
     path("loops/import/", LoopListImportView.as_view()),
     path("loops/", LoopListView.as_view()),

@@ -223,8 +223,10 @@ class GeneratedDocuments(ServerTest):
 
     def test_nomenclature_and_thresholds_are_current(self) -> None:
         """After a change run tests.documents; measured errors may differ by rounding and are left out."""
-        from tests.documents import DOCS, PARTS, generated
+        from tests.documents import DOCS, PARTS, generated, schema_files
 
         for file in PARTS:
             committed = (DOCS / file).read_text(encoding="utf-8")
             self.assertEqual(generated(file, without=("errors",)), committed, f"{file}: run python -m tests.documents")
+        for file, text in schema_files().items():
+            self.assertEqual(text, (DOCS / "schemas" / file).read_text(encoding="utf-8"), file)

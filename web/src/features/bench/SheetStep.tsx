@@ -109,6 +109,9 @@ export function SheetStep({ loop, gang, draft, isChanged, onOpen }: Props) {
           </Paper>
         ))}
         <Paper href={`/api/v1/sites/${loop.site}/sheet.pdf`}>{texts.handover.papers.site}</Paper>
+        <a className="outlined" href={`/api/v1/loops/${loop.id}/bundle.zip`}>
+          {texts.bundle.ofLoop}
+        </a>
       </p>
       <h3>{texts.sheet.judgements}</h3>
       {stored.data?.results.length === 0 && <p className="quiet">{texts.sheet.noJudgement}</p>}

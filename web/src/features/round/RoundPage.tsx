@@ -24,6 +24,7 @@ import { TickMenu } from "./TickMenu";
 
 const NewLoopDialog = lazy(() => import("./NewLoopDialog").then((m) => ({ default: m.NewLoopDialog })));
 const LoopsFromFile = lazy(() => import("./LoopsFromFile").then((m) => ({ default: m.LoopsFromFile })));
+const BundleDialog = lazy(() => import("./BundleDialog").then((m) => ({ default: m.BundleDialog })));
 const ArchiveDialog = lazy(() =>
   import("../archive/ArchiveDialog").then((m) => ({ default: m.ArchiveDialog })),
 );
@@ -50,7 +51,7 @@ export function RoundPage({ mayEdit, mayKeepSites }: { mayEdit: boolean; mayKeep
   };
   useTitle(texts.round);
   const [typed, setTyped] = useState(wish.search);
-  const [dialog, setDialog] = useState<"none" | "loop" | "site" | "file">("none");
+  const [dialog, setDialog] = useState<"none" | "loop" | "site" | "file" | "bundle">("none");
   const [back, setBack] = useState<{ kind: Kind; id: string; name: string } | null>(null);
   const field = useRef<HTMLInputElement>(null);
   const loops = useLoops(wish);
@@ -245,6 +246,16 @@ export function RoundPage({ mayEdit, mayKeepSites }: { mayEdit: boolean; mayKeep
             {texts.list.fromFile}
           </button>
         )}
+        {mayKeepSites && !wish.isArchived && (
+          <button type="button" className="plain" onClick={() => setDialog("bundle")}>
+            {texts.bundle.open}
+          </button>
+        )}
+        {wish.site && !wish.isArchived && (
+          <a className="plain" href={`/api/v1/sites/${wish.site}/bundle.zip`}>
+            {texts.bundle.ofSite}
+          </a>
+        )}
         {mayEdit && (
           <button
             type="button"
@@ -275,6 +286,7 @@ export function RoundPage({ mayEdit, mayKeepSites }: { mayEdit: boolean; mayKeep
           />
         )}
         {dialog === "file" && <LoopsFromFile onClose={() => setDialog("none")} />}
+        {dialog === "bundle" && <BundleDialog onClose={() => setDialog("none")} />}
         {dialog === "site" && <NewSiteDialog onClose={() => setDialog("none")} />}
       </Suspense>
     </div>

@@ -141,3 +141,28 @@ export function useLoopsFromFile() {
     onSuccess: (made) => (made.is_applied ? client.invalidateQueries() : undefined),
   });
 }
+
+export interface BundleWish {
+  file: File;
+  apply: boolean;
+  /** Records that are to become what the bundle says. */
+  take: readonly string[];
+}
+
+/** A bundle of another copy: looked at, or brought in. */
+export function useBundle() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: ({ file, apply, take }: BundleWish) => {
+      const form = new FormData();
+      form.set("apply", String(apply));
+      form.set("take", take.join());
+      form.set("file", file, "bundle.zip");
+      return answered(
+        // The typed body says what the form holds; the browser writes the form itself.
+        api.POST("/api/v1/bundles/", { body: { file: "", apply, take: "" }, bodySerializer: () => form }),
+      );
+    },
+    onSuccess: (made) => (made.is_applied ? client.invalidateQueries() : undefined),
+  });
+}

@@ -1,0 +1,1 @@
+"""Sites and loops out of one copy and into another."""
