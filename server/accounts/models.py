@@ -54,3 +54,32 @@ class SignIn(models.Model):
 
     def __str__(self) -> str:
         return f"{self.person} {self.at:%Y-%m-%d %H:%M}"
+
+
+class TokenScope(models.TextChoices):
+    """What a program may do with its token."""
+
+    READ = "read", "read and judge"
+    WRITE = "write", "read, judge, and enter loops and parts"
+
+
+class Token(models.Model):
+    """What a program of the firm shows instead of a password. Only its digest is kept; it ends by itself."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    # Its own account: what it enters is signed by it, and it sees the sites where that account works.
+    account = models.OneToOneField(User, related_name="token", on_delete=models.PROTECT)
+    scope = models.CharField(max_length=10, choices=TokenScope.choices)
+    start = models.CharField(max_length=16, help_text="of the token, to tell it from others")
+    digest = models.CharField(max_length=64, unique=True, help_text="SHA-256 of the token")
+    ends_at = models.DateTimeField()
+    ended_at = models.DateTimeField(null=True)
+    last_used_at = models.DateTimeField(null=True)
+    at = models.DateTimeField(auto_now_add=True)
+    by = models.ForeignKey(User, related_name="+", on_delete=models.PROTECT)
+
+    class Meta:
+        ordering = ("-at", "id")
+
+    def __str__(self) -> str:
+        return f"{self.start}… of {self.account}"

@@ -8,7 +8,7 @@ from rest_framework.exceptions import NotAuthenticated
 from rest_framework.permissions import BasePermission
 from rest_framework.request import Request
 
-from accounts.models import Role, User
+from accounts.models import Role, Token, TokenScope, User
 from ember_server.problems import Problem
 
 READ = "read"
@@ -75,4 +75,16 @@ class Allowed(BasePermission):
             raise Problem(403, "change_password_first")
         is_read = request.method in ("GET", "HEAD", "OPTIONS")
         default = READ if is_read else getattr(view, "write_action", EDIT)
-        return may(user, getattr(view, "action_name", default))
+        action = getattr(view, "action_name", default)
+        if isinstance(request.auth, Token) and not (is_read or _may_program(request.auth, action, view)):
+            raise Problem(403, "not_for_programs")
+        return may(user, action)
+
+
+def _may_program(token: Token, action: str, view: Any) -> bool:
+    """Whether a program may write there.
+
+    It computes; with the wider scope it enters what views say that programs may: never what somebody must have done or
+    seen with their own hands and eyes, an isolation, a proof, a mark, a signature.
+    """
+    return action == JUDGE or (token.scope == TokenScope.WRITE and getattr(view, "takes_programs", False))

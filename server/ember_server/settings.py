@@ -166,7 +166,10 @@ METER_ADDRESS = os.environ.get("EMBER_METER", "")
 DATA_UPLOAD_MAX_MEMORY_SIZE = 1_000_000
 
 REST_FRAMEWORK = {
-    "DEFAULT_AUTHENTICATION_CLASSES": ["ember_server.authentication.SessionAuthentication"],
+    "DEFAULT_AUTHENTICATION_CLASSES": [
+        "ember_server.authentication.SessionAuthentication",
+        "ember_server.authentication.TokenAuthentication",
+    ],
     "DEFAULT_PERMISSION_CLASSES": ["sites.access.Member"],
     "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
     "DEFAULT_PARSER_CLASSES": ["ember_server.parsing.StrictJSONParser"],
@@ -189,6 +192,7 @@ SPECTACULAR_SETTINGS = {
     "SERVE_PERMISSIONS": ["rest_framework.permissions.IsAuthenticated"],
     "SCHEMA_PATH_PREFIX": r"/api/v1",
     "ENUM_NAME_OVERRIDES": {
+        "TokenScopeEnum": "accounts.models.TokenScope.choices",
         "WayEnum": "work.api.shapes.WAYS",
         "AtEnum": "work.api.shapes.AT",
         "VerdictEnum": "loops.models.VerdictWord.choices",

@@ -25,6 +25,7 @@ from setup.api import views as setup
 from sites.api import CircuitListView, CircuitView, SiteListView, SiteView
 from sites.members import MembersView
 from sites.schedule import CorrectionsView, LabelsPdfView
+from staff import tokens
 from staff import views as staff
 from staff.trail import ChangesView, TrailCsvView, TrailView
 from survey.api import archive
@@ -59,6 +60,8 @@ api = [
     path("accounts/", staff.AccountListView.as_view()),
     path("accounts/<uuid:pk>/", staff.AccountView.as_view()),
     path("accounts/<uuid:pk>/password/", staff.AccountPasswordView.as_view()),
+    path("tokens/", tokens.TokensView.as_view()),
+    path("tokens/<uuid:pk>/end/", tokens.TokenEndView.as_view()),
     path("password/", staff.OwnPasswordView.as_view()),
     path("sign-ins/", staff.SignInsView.as_view()),
     path("sign-ins/<uuid:pk>/end/", staff.SignInEndView.as_view()),

@@ -177,6 +177,7 @@ class SiteView(_Changed):
 class CircuitListView(_Listed):
     """Circuits, of one site with `?site=`."""
 
+    takes_programs = True
     queryset = Circuit.objects.prefetch_related("loops", "isolations")
     serializer_class = CircuitSerializer
     filterset_fields = ("site",)
@@ -199,6 +200,7 @@ class CircuitListView(_Listed):
 class CircuitView(_Changed):
     """One circuit."""
 
+    takes_programs = True
     record = Circuit
 
     serializer_class = CircuitSerializer

@@ -24,10 +24,11 @@ class PersonSerializer(serializers.ModelSerializer):
 
     works_here = serializers.BooleanField()
     sees_all = serializers.SerializerMethodField()
+    is_program = serializers.BooleanField()
 
     class Meta:
         model = User
-        fields = ("id", "display_name", "role", "works_here", "sees_all")
+        fields = ("id", "display_name", "role", "works_here", "sees_all", "is_program")
 
     def get_sees_all(self, user: User) -> bool:
         """Sees every site by role."""
@@ -42,8 +43,9 @@ class MembersSerializer(serializers.Serializer):
 
 def _people(pk: Any) -> list[User]:
     here = set(Site.members.through.objects.filter(site=pk).values_list("user", flat=True))
-    people = list(User.objects.filter(is_active=True).order_by("display_name", "username"))
+    people = list(User.objects.filter(is_active=True).order_by("display_name", "username").select_related("token"))
     for one in people:
+        one.is_program = hasattr(one, "token")  # type: ignore[attr-defined]  # shown beside its columns
         one.works_here = one.pk in here  # type: ignore[attr-defined]  # shown beside its columns
     return people
 

@@ -122,7 +122,7 @@ class AccountListView(generics.ListAPIView):
     """Every account."""
 
     action_name = ACCOUNTS
-    queryset = User.objects.order_by("-is_active", "display_name", "username")
+    queryset = User.objects.filter(token=None).order_by("-is_active", "display_name", "username")
     serializer_class = AccountSerializer
     pagination_class = None
     filter_backends = ()
@@ -159,7 +159,7 @@ class AccountView(APIView):
         version = values.pop("version")
         who = person(request)
         with transaction.atomic():
-            user = get_object_or_404(User.objects.select_for_update(), pk=pk)
+            user = get_object_or_404(User.objects.select_for_update(), pk=pk, token=None)
             if user.version != version:
                 current = AccountSerializer(user).data
                 raise StaleVersion(yours=version, current_version=user.version, current=current)
@@ -189,7 +189,7 @@ class AccountPasswordView(APIView):
         given.is_valid(raise_exception=True)
         who = person(request)
         with transaction.atomic():
-            user = get_object_or_404(User.objects.select_for_update(), pk=pk)
+            user = get_object_or_404(User.objects.select_for_update(), pk=pk, token=None)
             if user.pk == who.pk:
                 raise Problem(409, "own_password")
             _set_password(user, given.validated_data["password"])

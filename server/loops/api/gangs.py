@@ -29,6 +29,7 @@ from loops.services.measuring import keep_measured, strike_measured
 class GangView(APIView):
     """One gang."""
 
+    takes_programs = True
     record = Gang
 
     @extend_schema(responses={200: GangSerializer, **READ_PROBLEMS})
@@ -55,6 +56,7 @@ class GangView(APIView):
 class LoopGangsView(APIView):
     """Gangs of a loop."""
 
+    takes_programs = True
     record = Loop
 
     @extend_schema(request=GangMakeSerializer, responses={201: GangSerializer, **WRITE_PROBLEMS})

@@ -102,6 +102,7 @@ def with_gang_count() -> QuerySet[Loop]:
 class LoopListView(generics.ListAPIView):
     """The round: loops with state and next step."""
 
+    takes_programs = True
     queryset = Loop.objects.order_by(*ORDERS["name"])
     serializer_class = LoopRowSerializer
     filterset_class = LoopFilter
@@ -144,6 +145,7 @@ def whole_loop(pk: Any) -> Loop:
 class LoopView(APIView):
     """One loop."""
 
+    takes_programs = True
     record = Loop
 
     @extend_schema(responses={200: LoopSerializer, **READ_PROBLEMS})

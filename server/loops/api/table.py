@@ -42,6 +42,8 @@ class LoopListResultSerializer(serializers.Serializer):
 class LoopListImportView(APIView):
     """Lists of loops."""
 
+    takes_programs = True
+
     @extend_schema(request=LoopListImportSerializer, responses={200: LoopListResultSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request) -> Response:
         """Look at a list, or with `apply` make its loops, all or none; what is there stays as it is."""

@@ -33,7 +33,8 @@ export function MembersDialog({ site, name, onClose }: { site: string; name: str
               checked={here(one)}
               onChange={(event) => setChanged({ ...changed, [one.id]: event.target.checked })}
             />
-            {one.display_name} <small>{texts.people.roles[one.role ?? "technician"]}</small>
+            {one.display_name}{" "}
+            <small>{one.is_program ? words.program : texts.people.roles[one.role ?? "technician"]}</small>
             {one.sees_all && <small> · {words.sees}</small>}
           </label>
         ))}

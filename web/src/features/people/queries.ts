@@ -57,6 +57,32 @@ export function useEndSignIn() {
   });
 }
 
+export type Token = Schemas["Token"];
+
+export function useTokens() {
+  return useQuery({ queryKey: ["tokens"], queryFn: () => answered(api.GET("/api/v1/tokens/")) });
+}
+
+function useTokenWrite<G, T>(write: (given: G) => Promise<T>) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: write,
+    onSettled: () => client.invalidateQueries({ queryKey: ["tokens"] }),
+  });
+}
+
+export function useMakeToken() {
+  return useTokenWrite((body: Schemas["TokenMakeRequest"]) =>
+    answered(api.POST("/api/v1/tokens/", { body })),
+  );
+}
+
+export function useEndToken() {
+  return useTokenWrite((id: string) =>
+    answered(api.POST("/api/v1/tokens/{id}/end/", { params: { path: { id } } })),
+  );
+}
+
 export function useMembers(site: string) {
   return useQuery({
     queryKey: ["members", site],
