@@ -10,6 +10,7 @@ from bundle.api import BundlesView, LoopBundleView, SiteBundleView
 from ember_server import pages, problems
 from ember_server.health import HealthView
 from fitting.api import views as fitting
+from handover.api import personal
 from handover.api import views as handover
 from handover.api.gang_files import GangNetlistView, GangPdfView, GangSheetView
 from judgements.api.judge import JudgeView, KindsView, MatrixView, ThresholdsView
@@ -60,6 +61,8 @@ api = [
     path("accounts/", staff.AccountListView.as_view()),
     path("accounts/<uuid:pk>/", staff.AccountView.as_view()),
     path("accounts/<uuid:pk>/password/", staff.AccountPasswordView.as_view()),
+    path("personal/find/", personal.PersonalView.as_view()),
+    path("personal/erase/", personal.PersonalEraseView.as_view()),
     path("tokens/", tokens.TokensView.as_view()),
     path("tokens/<uuid:pk>/end/", tokens.TokenEndView.as_view()),
     path("password/", staff.OwnPasswordView.as_view()),

@@ -84,6 +84,11 @@ class Signature(models.Model):
     def __str__(self) -> str:
         return f"{self.name} under {self.issue}"
 
+    @property
+    def is_erased(self) -> bool:
+        """Who it was is not kept any more."""
+        return not self.salt and not self.name and not self.strokes
+
 
 class AskBack(models.Model):
     """A checker does not sign, and says what is wanted first."""

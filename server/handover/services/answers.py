@@ -105,7 +105,7 @@ def _signature(row: Signature, texts: Json) -> Json:
         "role_text": texts["signers"][row.role],
         "way": row.way,
         "way_text": texts["ways"][row.way],
-        "name": row.name,
+        "name": texts["erased"] if row.is_erased else row.name,
         "reason": row.reason,
         "at": row.at,
         "by": name_of(row.by),

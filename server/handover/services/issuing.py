@@ -175,11 +175,10 @@ def faults_of(issue: Issue) -> list[str]:
         if noted is None or not isinstance(noted.after, dict) or noted.after.get("chain") != row.chain:
             faults.append("not_as_noted")
         for signature in row.signatures.all():
-            is_erased = not signature.salt and not signature.name and not signature.strokes
             if (
                 signature.signed != row.chain
                 or seal_of(signature) != signature.seal
-                or (not is_erased and personal_of(signature) != signature.personal)
+                or (not signature.is_erased and personal_of(signature) != signature.personal)
             ):
                 faults.append("signature_altered")
         before = row.chain

@@ -104,7 +104,7 @@ def signatures_pdf(issue: Issue, faults: list[str], missing: list[str]) -> bytes
 def _signature(row: Signature, texts: Json) -> Json:
     return {
         "role": texts["signers"][row.role],
-        "name": row.name,
+        "name": texts["erased"] if row.is_erased else row.name,
         "way": texts["ways"][row.way],
         "is_absent": row.way == Way.ABSENT,
         "reason": row.reason,

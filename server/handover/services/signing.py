@@ -88,7 +88,14 @@ def sign(who: User, issue_pk: Any, given: Json) -> Signature:
             who,
             "signed",
             issue.loop,
-            after={"number": issue.number, "role": role.value, "name": row.name, "way": way.value, "seal": row.seal},
+            # A client's name stands in the signature alone, where it can be erased.
+            after={
+                "number": issue.number,
+                "role": role.value,
+                "name": "" if role is Signer.CLIENT else row.name,
+                "way": way.value,
+                "seal": row.seal,
+            },
         )
         update_loop(issue.loop)
     return row

@@ -4,6 +4,7 @@ import { useTitle } from "../../app/useTitle";
 import { texts } from "../../texts";
 import { FormDialog } from "../dialog/FormDialog";
 import { TextLine } from "../dialog/TextLine";
+import { Personal } from "./Personal";
 import { Tokens } from "./Tokens";
 import { when } from "../when";
 import {
@@ -84,6 +85,7 @@ export function PeoplePage() {
         </tbody>
       </table>
       <Tokens />
+      <Personal />
       {open === "new" && <NewAccount onClose={() => setOpen("none")} />}
       {typeof open === "object" && <ChangeAccount account={open} onClose={() => setOpen("none")} />}
       {giving && <GivePassword account={giving} onClose={() => setGiving(null)} />}

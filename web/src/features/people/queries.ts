@@ -83,6 +83,22 @@ export function useEndToken() {
   );
 }
 
+/** What is kept of a client; looking changes nothing, so that no list is fetched anew. */
+export function useFindPersonal() {
+  return useMutation({
+    mutationFn: (name: string) => answered(api.POST("/api/v1/personal/find/", { body: { name } })),
+  });
+}
+
+export function useErasePersonal() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Schemas["PersonalEraseRequest"]) =>
+      answered(api.POST("/api/v1/personal/erase/", { body })),
+    onSuccess: () => client.invalidateQueries(),
+  });
+}
+
 export function useMembers(site: string) {
   return useQuery({
     queryKey: ["members", site],
