@@ -36,6 +36,9 @@ const HandoverBoardPage = lazy(() =>
   import("../features/handover/BoardPage").then((m) => ({ default: m.HandoverBoardPage })),
 );
 
+const StatisticsPage = lazy(() =>
+  import("../features/handover/StatisticsPage").then((m) => ({ default: m.StatisticsPage })),
+);
 const VisitsPage = lazy(() =>
   import("../features/visits/VisitsPage").then((m) => ({ default: m.VisitsPage })),
 );
@@ -119,6 +122,7 @@ function Pages({ mode, onMode }: { mode: "light" | "dark"; onMode: () => void })
               path="/handing-over"
               element={<HandoverBoardPage mayKeepRules={user.may_keep_accounts} />}
             />
+            <Route path="/statistics" element={<StatisticsPage />} />
             <Route path="/shelf" element={<ShelfPage mayEdit={user.may_keep_shelf} />} />
             {user.may_keep_accounts && <Route path="/people" element={<PeoplePage />} />}
             {user.may_read_trail && <Route path="/trail" element={<TrailPage />} />}

@@ -2497,6 +2497,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/statistics/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every number with the loops behind it. */
+        get: operations["statistics_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/survey-choices/": {
         parameters: {
             query?: never;
@@ -2829,6 +2846,13 @@ export interface components {
             title: string;
             figures: string;
         };
+        /** @description A loop behind a number. */
+        Behind: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            site: string;
+        };
         /** @description What is believed of a conductor. */
         Believed: {
             conductor: string;
@@ -3126,6 +3150,14 @@ export interface components {
          * @enum {string}
          */
         CategoryEnum: "lamp" | "control" | "bypass" | "cable" | "box" | "spacer";
+        /** @description What it was, and what was done. */
+        CauseFigure: {
+            cause: string;
+            text: string;
+            count: number;
+            loops: components["schemas"]["Behind"][];
+            remedies: components["schemas"]["RemedyFigure"][];
+        };
         /** @description A cause that a case can be closed with. */
         CauseName: {
             code: string;
@@ -5508,6 +5540,22 @@ export interface components {
             rating: boolean;
             words: components["schemas"]["Word"][];
         };
+        /** @description A part, on how many gangs it is, and at how many of them something is or was wrong. */
+        PartFigure: {
+            kind: components["schemas"]["PartFigureKindEnum"];
+            label: string;
+            gangs: number;
+            trouble: number;
+            /** @description where something is or was wrong */
+            loops: components["schemas"]["Behind"][];
+            all_loops: components["schemas"]["Behind"][];
+        };
+        /**
+         * @description * `lamp` - lamp
+         *     * `control` - control
+         * @enum {string}
+         */
+        PartFigureKindEnum: "lamp" | "control";
         /** @description A kind of part with its figures. */
         PartKind: {
             category: components["schemas"]["CategoryEnum"];
@@ -6364,6 +6412,14 @@ export interface components {
             /** @description where on the bench it is tried out; empty where nowhere */
             tab: string;
         };
+        /** @description What was done, how often, and how often that was the end of it. */
+        RemedyFigure: {
+            remedy: string;
+            text: string;
+            count: number;
+            held: number;
+            loops: components["schemas"]["Behind"][];
+        };
         /**
          * @description * `technician` - Technician
          *     * `checker` - Checker
@@ -6661,6 +6717,13 @@ export interface components {
          * @enum {string}
          */
         StageEnum: "asked" | "surveyed" | "judged" | "route_chosen" | "planned" | "fitted" | "proved" | "handed_over" | "reopened";
+        /** @description How many loops stand at a stage. */
+        StageFigure: {
+            stage: components["schemas"]["StageEnum"];
+            text: string;
+            count: number;
+            loops: components["schemas"]["Behind"][];
+        };
         /**
          * @description * `fed` - fed
          *     * `marginal` - marginal
@@ -6668,6 +6731,13 @@ export interface components {
          * @enum {string}
          */
         StandbyStateEnum: "fed" | "marginal" | "starved";
+        /** @description What the record says. */
+        Statistics: {
+            stages: components["schemas"]["StageFigure"][];
+            minutes: components["schemas"]["TaskFigure"][];
+            causes: components["schemas"]["CauseFigure"][];
+            parts: components["schemas"]["PartFigure"][];
+        };
         /** @description A step at the box. */
         Step: {
             step: components["schemas"]["SurveyStepEnum"];
@@ -6886,6 +6956,26 @@ export interface components {
             is_inside: boolean;
             /** Format: date-time */
             at: string;
+        };
+        /** @description Minutes of a task as it went, beside what is planned with. */
+        TaskFigure: {
+            task: string;
+            text: string;
+            times: number;
+            /** Format: double */
+            median_min: number;
+            /** Format: double */
+            least_min: number;
+            /** Format: double */
+            most_min: number;
+            /** Format: double */
+            low_min: number;
+            /** Format: double */
+            typical_min: number;
+            /** Format: double */
+            high_min: number;
+            is_outside: boolean;
+            loops: components["schemas"]["Behind"][];
         };
         /** @description What a task takes: the range, the firm's or the trade's, and what the firm's marks make of it. */
         TaskMinutes: {
@@ -20712,6 +20802,63 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Stage"][];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    statistics_retrieve: {
+        parameters: {
+            query?: {
+                site?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Statistics"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description problem+json */

@@ -30,6 +30,9 @@ export function HandoverBoardPage({ mayKeepRules }: { mayKeepRules: boolean }) {
           </li>
         ))}
       </ol>
+      <p>
+        <Link to="/statistics">{words.statistics.open}</Link>
+      </p>
       <h2>{words.waiting}</h2>
       {board.isSuccess && waiting.length === 0 && <p className="empty">{words.nothingWaits}</p>}
       <ul className="waits" aria-label={words.waiting}>

@@ -94,3 +94,12 @@ export function useKeepRules() {
     onSettled: forget,
   });
 }
+
+/** What the record of all loops says, or of those of one site. */
+export function useStatistics(site: string | null) {
+  return useQuery({
+    queryKey: ["statistics", site],
+    queryFn: ({ signal }) =>
+      answered(api.GET("/api/v1/statistics/", { params: { query: { site: site ?? undefined } }, signal })),
+  });
+}

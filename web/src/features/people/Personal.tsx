@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { say, texts } from "../../texts";
+import { addressOf } from "../bench/steps";
 import { TextLine } from "../dialog/TextLine";
 import { when } from "../when";
 import { useErasePersonal, useFindPersonal } from "./queries";
@@ -74,7 +75,7 @@ function Found({ kept }: { kept: Kept }) {
             {kept.signatures.map((row) => (
               <li key={row.id}>
                 <b>{row.name}</b>,{" "}
-                <Link to={`/loops/${row.loop_id}?step=hand_over&tab=sign`}>
+                <Link to={addressOf(row.loop_id, 1, { step: "handover", tab: "sign" })}>
                   {say(words.signature, {
                     number: row.issue,
                     loop: row.loop,

@@ -1,0 +1,131 @@
+"""What the record of all loops says to whoever runs the firm; every number with the loops behind it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from itertools import pairwise
+from typing import Any
+
+from accounts.models import User
+from ember_core.handover.experience import Closed, Done, Hung, by_cause, by_part, by_task
+from ember_core.handover.stages import Stage
+from loops.models import FittedControl, Gang, LampGroup, Loop, WorksWord
+from proving.models import Case, CaseEvent
+from sites.access import visible
+from wording.texts import catalogue, fill
+from work.models import TaskRecord
+from work.services.timing import ranges
+
+Json = dict[str, Any]
+MOST_PARTS = 12
+KINDS: dict[str, Any] = {"lamp": LampGroup, "control": FittedControl}
+
+
+def statistics_of(who: User, site: Any = None) -> Json:
+    """Of the sites where a person works, or of one of them."""
+    loops = visible(Loop, who)
+    if site is not None:
+        loops = loops.filter(site=site)
+    of = {str(loop.pk): loop for loop in loops.select_related("site").order_by("site__name", "name")}
+    shown = _Shown(of)
+    return {
+        "stages": _stages(of, shown),
+        "minutes": _minutes(of, shown),
+        "causes": _causes(of, shown),
+        "parts": _parts(of, shown),
+    }
+
+
+class _Shown:
+    """The loops behind a number."""
+
+    def __init__(self, of: dict[str, Loop]) -> None:
+        self._of = of
+
+    def __call__(self, keys: Iterable[str]) -> list[Json]:
+        found = [self._of[key] for key in keys]
+        return [{"id": loop.pk, "name": loop.name, "site": loop.site.name} for loop in found]
+
+
+def _stages(of: dict[str, Loop], shown: _Shown) -> list[Json]:
+    words = catalogue("handover")["stages"]
+    found = []
+    for stage in Stage:
+        keys = [key for key, loop in of.items() if loop.stage == stage]
+        found.append({"stage": stage.value, "text": words[stage.value], "count": len(keys), "loops": shown(keys)})
+    return found
+
+
+def _minutes(of: dict[str, Loop], shown: _Shown) -> list[Json]:
+    words = catalogue("fitting")["tasks"]
+    rows = TaskRecord.objects.filter(loop__in=list(of)).values_list("task", "minutes", "count", "loop")
+    done = [Done(task=task, minutes=minutes, count=count, loop=str(loop)) for task, minutes, count, loop in rows]
+    planned = {task.value: (one.low, one.typical, one.high) for task, one in ranges().items()}
+    return [
+        {
+            "task": one.task,
+            "text": words[one.task],
+            "times": one.times,
+            "median_min": one.median_min,
+            "least_min": one.least_min,
+            "most_min": one.most_min,
+            "low_min": one.low_min,
+            "typical_min": one.typical_min,
+            "high_min": one.high_min,
+            "is_outside": one.is_outside,
+            "loops": shown(one.loops),
+        }
+        for one in by_task(done, planned)
+    ]
+
+
+def _causes(of: dict[str, Loop], shown: _Shown) -> list[Json]:
+    words = catalogue("diagnosis")
+    rows = list(CaseEvent.objects.filter(case__loop__in=list(of)).select_related("case").order_by("case", "at", "id"))
+    closed = []
+    for event, after in pairwise([*rows, None]):
+        if event is not None and event.is_closing and event.cause:
+            is_last = after is None or after.case_id != event.case_id
+            closed.append(Closed(cause=event.cause, remedy=event.remedy, loop=str(event.case.loop_id), is_held=is_last))
+    return [
+        {
+            "cause": one.cause,
+            "text": fill(words["causes"][one.cause]["title"], {}) if one.cause in words["causes"] else one.cause,
+            "count": one.count,
+            "loops": shown(one.loops),
+            "remedies": [
+                {
+                    "remedy": cure.remedy,
+                    "text": fill(words["remedies"].get(cure.remedy, cure.remedy), {}) if cure.remedy else "",
+                    "count": cure.count,
+                    "held": cure.held,
+                    "loops": shown(cure.loops),
+                }
+                for cure in one.remedies
+            ],
+        }
+        for one in by_cause(closed)
+    ]
+
+
+def _parts(of: dict[str, Loop], shown: _Shown) -> list[Json]:
+    gangs = dict(Gang.objects.filter(loop__in=list(of)).values_list("pk", "works"))
+    complained = set(Case.objects.filter(loop__in=list(of)).values_list("gang", flat=True))
+    hung = []
+    for kind, model in KINDS.items():
+        for label, gang, loop in model.objects.filter(gang__in=gangs).values_list("label", "gang", "gang__loop"):
+            if label:
+                has_trouble = gang in complained or gangs[gang] == WorksWord.DOES_NOT
+                hung.append(Hung(kind=kind, label=label, loop=str(loop), gang=str(gang), has_trouble=has_trouble))
+    return [
+        {
+            "kind": one.kind,
+            "label": one.label,
+            "gangs": one.gangs,
+            "trouble": one.trouble,
+            "loops": shown(one.trouble_loops),
+            "all_loops": shown(one.loops),
+        }
+        for one in by_part(hung)[:MOST_PARTS]
+        if one.trouble
+    ]
