@@ -94,6 +94,10 @@ class Loop(Archivable):
     circuit = models.ForeignKey(Circuit, related_name="loops", null=True, blank=True, on_delete=models.PROTECT)
     name = models.CharField(max_length=120)
     note = models.CharField(max_length=500, blank=True)
+    assigned = models.ForeignKey(
+        settings.AUTH_USER_MODEL, null=True, blank=True, related_name="assigned_loops", on_delete=models.PROTECT
+    )
+    due_on = models.DateField(null=True, blank=True)
     verdict = models.CharField(max_length=10, choices=VerdictWord.choices, default=VerdictWord.UNKNOWN)
     works = models.CharField(max_length=10, choices=WorksWord.choices, default=WorksWord.UNKNOWN)
     overall = models.JSONField(default=dict, help_text="the one verdict, of its gang that fares worst")
@@ -116,6 +120,7 @@ class Loop(Archivable):
             models.Index(fields=("stage",)),
             models.Index(fields=("name",)),
             models.Index(fields=("-changed_at", "id")),
+            models.Index(fields=("due_on",)),
         )
 
     def __str__(self) -> str:

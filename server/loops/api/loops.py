@@ -6,7 +6,7 @@ from typing import Any
 
 import django_filters
 from django.db import IntegrityError, transaction
-from django.db.models import Case, Count, IntegerField, OuterRef, Q, QuerySet, Subquery, Value, When
+from django.db.models import Case, Count, F, IntegerField, OuterRef, Q, QuerySet, Subquery, Value, When
 from django.db.models.functions import Length
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import OpenApiParameter, extend_schema
@@ -16,6 +16,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from accounts.models import User
 from accounts.policy import person
 from audit import trail
 from ember_core.handover.stages import Stage
@@ -24,7 +25,7 @@ from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
 from loops.api.shapes import LoopChangeSerializer, LoopMakeSerializer, LoopRowSerializer, LoopSerializer
 from loops.models import WORKS_ORDER, Gang, Loop, NextStep, VerdictWord, WorksWord
 from loops.services.keep_gang import words_of
-from loops.services.make_loop import check_circuit, delete_loop, make_loop
+from loops.services.make_loop import check_assigned, check_circuit, delete_loop, make_loop
 from sites.access import site_keys, sites_of
 from sites.models import Circuit, Site
 
@@ -48,6 +49,7 @@ ORDERS: dict[str, tuple[Any, ...]] = {
         "id",
     ),
     "recent": ("-changed_at", "id"),
+    "due": (F("due_on").asc(nulls_last=True), "name", "id"),
 }
 
 
@@ -65,6 +67,7 @@ class LoopFilter(django_filters.FilterSet):
     stage = django_filters.MultipleChoiceFilter(choices=[(stage.value, stage.value) for stage in Stage])
     # Plans stand above loops and put their rows beside them; here only their order is asked for.
     plan = django_filters.UUIDFilter(method="of_plan")
+    mine = django_filters.BooleanFilter(method="of_reader")
     order = django_filters.ChoiceFilter(choices=[(name, name) for name in ORDERS], method="in_order")
 
     class Meta:
@@ -76,8 +79,13 @@ class LoopFilter(django_filters.FilterSet):
         planned = queryset.filter(plan_jobs__plan=value, plan_jobs__visit__isnull=False)
         return planned.order_by("plan_jobs__visit", "plan_jobs__position", "id")
 
+    def of_reader(self, queryset: QuerySet[Loop], name: str, value: bool) -> QuerySet[Loop]:
+        """What is assigned to whoever reads."""
+        reader = getattr(self.request, "user", None)
+        return queryset.filter(assigned=reader) if value and isinstance(reader, User) else queryset
+
     def in_order(self, queryset: QuerySet[Loop], name: str, value: str) -> QuerySet[Loop]:
-        """By name, by breaker within sites, worst first, or latest change first."""
+        """By name, by breaker within sites, worst first, latest change first, or what is due first."""
         return queryset.order_by(*ORDERS[value])
 
     def with_words(self, queryset: QuerySet[Loop], name: str, value: str) -> QuerySet[Loop]:
@@ -96,7 +104,9 @@ class LoopFilter(django_filters.FilterSet):
 def with_gang_count() -> QuerySet[Loop]:
     """Loops with site, circuit and number of gangs; counted aside, so that nothing is grouped."""
     gangs = Gang.objects.filter(loop=OuterRef("pk")).order_by().values("loop").annotate(count=Count("pk"))
-    return Loop.everything.select_related("site", "circuit").annotate(gang_count=Subquery(gangs.values("count")))
+    return Loop.everything.select_related("site", "circuit", "assigned").annotate(
+        gang_count=Subquery(gangs.values("count"))
+    )
 
 
 class LoopListView(generics.ListAPIView):
@@ -155,7 +165,7 @@ class LoopView(APIView):
 
     @extend_schema(request=LoopChangeSerializer, responses={200: LoopSerializer, **WRITE_PROBLEMS})
     def patch(self, request: Request, pk: Any) -> Response:
-        """Change name, breaker or note."""
+        """Change name, breaker, note, whose work it is, or when it is due."""
         given = LoopChangeSerializer(data=request.data, partial=True)
         given.is_valid(raise_exception=True)
         values = dict(given.validated_data)
@@ -169,6 +179,7 @@ class LoopView(APIView):
                 if loop.version != version:
                     raise StaleVersion(yours=version, current_version=loop.version, current=current)
                 check_circuit(loop.site, values.get("circuit", loop.circuit))
+                check_assigned(loop.site, values.get("assigned"))
                 before = {name: str(getattr(loop, name) or "") for name in values}
                 for name, value in values.items():
                     setattr(loop, name, value)

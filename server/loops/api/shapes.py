@@ -48,6 +48,7 @@ class LoopRowSerializer(serializers.ModelSerializer):
     site_name = serializers.CharField(source="site.name", read_only=True)
     breaker = serializers.CharField(source="circuit.breaker", default="", read_only=True)
     next_step_text = serializers.CharField(source="get_next_step_display", read_only=True)
+    assigned_name = serializers.SerializerMethodField()
     gang_count = serializers.IntegerField(read_only=True)
     load = serializers.SerializerMethodField()
     why = serializers.SerializerMethodField()
@@ -67,6 +68,9 @@ class LoopRowSerializer(serializers.ModelSerializer):
             "breaker",
             "name",
             "note",
+            "assigned",
+            "assigned_name",
+            "due_on",
             "verdict",
             "works",
             "why",
@@ -82,6 +86,10 @@ class LoopRowSerializer(serializers.ModelSerializer):
             "changed_at",
             "version",
         )
+
+    def get_assigned_name(self, loop: Loop) -> str:
+        """Whose work it is; empty where nobody said."""
+        return str(loop.assigned) if loop.assigned else ""
 
     @extend_schema_field(serializers.CharField())
     def get_outdated(self, loop: Loop) -> str:
@@ -136,13 +144,13 @@ class LoopMakeSerializer(serializers.Serializer):
 
 
 class LoopChangeSerializer(serializers.ModelSerializer):
-    """Name, breaker and note of a loop."""
+    """What a person changes of a loop: name, breaker, note, whose work it is, when it is due."""
 
     version = serializers.IntegerField(min_value=1)
 
     class Meta:
         model = Loop
-        fields = ("circuit", "name", "note", "version")
+        fields = ("circuit", "name", "note", "assigned", "due_on", "version")
         validators: list[object] = []
 
 

@@ -70,8 +70,8 @@ class LoopCsvView(APIView):
     def get(self, request: Request) -> StreamingHttpResponse:
         """Every row that the same filters show, on all pages."""
         rows = Loop.objects.filter(site__in=site_keys(person(request))).order_by(*ORDERS["name"])
-        found = LoopFilter(request.query_params, queryset=rows)
+        found = LoopFilter(request.query_params, queryset=rows, request=request)
         if not found.is_valid():
             raise Problem(400, "bad_request")
-        loops = found.qs.select_related("site", "circuit").prefetch_related("gangs")
+        loops = found.qs.select_related("site", "circuit", "assigned").prefetch_related("gangs")
         return csv_answer(rows_of(loops.iterator(chunk_size=500)), "loops")

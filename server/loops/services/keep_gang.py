@@ -231,11 +231,12 @@ def _is_on_bench(gangs: list[Gang], chosen: Json) -> bool:
 
 
 def words_of(loop: Loop) -> str:
-    """What a loop is searched by: its name and note, its gangs, the parts on them, and whoever kept one."""
+    """What a loop is searched by: name and note, gangs, the parts on them, whose work it is, whoever kept one."""
     gangs = Gang.objects.filter(loop=loop)
     found = [loop.name, loop.note, *gangs.values_list("name", flat=True)]
     for fit in (FittedControl, FittedBypass, LampGroup):
         found += fit.objects.filter(gang__in=gangs).values_list("label", flat=True)
+    found += [str(loop.assigned)] if loop.assigned else []
     found += User.objects.filter(judgement__gang__in=gangs).distinct().values_list("display_name", flat=True)
     return " ".join(dict.fromkeys(word for word in found if word))[:2000]
 

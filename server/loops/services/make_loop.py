@@ -9,6 +9,7 @@ from django.db import IntegrityError, transaction
 from django.db.models import Max
 
 from accounts.models import User
+from accounts.policy import EDIT, may
 from audit import trail
 from audit.archiving import delete
 from ember_core.handover.stages import Stage
@@ -16,6 +17,7 @@ from ember_server.problems import Problem
 from loops.documents import gang_document
 from loops.models import FittedBypass, FittedControl, Gang, LampGroup, Loop
 from loops.services.keep_gang import update_loop, words_of
+from sites.access import sees_all
 from sites.models import Circuit, Site
 
 MOST_GANGS = 6
@@ -49,6 +51,15 @@ def check_circuit(site: Site, circuit: Circuit | None) -> None:
     """A loop hangs on a breaker of its own site."""
     if circuit is not None and circuit.site_id != site.pk:
         raise Problem(422, "circuit_of_other_site", path="circuit")
+
+
+def check_assigned(site: Site, assigned: User | None) -> None:
+    """Work goes to somebody who may do it and sees the site."""
+    if assigned is None:
+        return
+    is_there = sees_all(assigned) or site.members.filter(pk=assigned.pk).exists()
+    if not (is_there and assigned.is_active and may(assigned, EDIT)) or hasattr(assigned, "token"):
+        raise Problem(422, "not_their_work", path="assigned", name=str(assigned))
 
 
 def add_gang(who: User, loop_pk: Any, gang_pk: Any = None) -> Gang:

@@ -24,7 +24,7 @@ from wording.texts import catalogue
 Json = dict[str, Any]
 # What is read; what else is written is left aside when it comes back.
 READ = ("site", "loop", "breaker", "note", "gangs")
-WRITTEN = (*READ, "stage", "verdict", "next_step", "changed_at")
+WRITTEN = (*READ, "assigned", "due_on", "stage", "verdict", "next_step", "changed_at")
 BETWEEN_GANGS = "|"
 MOST_ROWS = 500
 LONGEST = {"site": 120, "loop": 120, "breaker": 20, "note": 500, "gangs": 120}
@@ -42,6 +42,8 @@ def rows_of(loops: Iterable[Loop]) -> Iterator[list[str]]:
             loop.circuit.breaker if loop.circuit else "",
             loop.note,
             BETWEEN_GANGS.join(names),
+            str(loop.assigned) if loop.assigned else "",
+            loop.due_on.isoformat() if loop.due_on else "",
             stages.get(loop.stage, ""),
             works[loop.works]["word"],
             loop.get_next_step_display(),

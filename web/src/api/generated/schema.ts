@@ -1118,7 +1118,7 @@ export interface paths {
         delete: operations["loops_destroy"];
         options?: never;
         head?: never;
-        /** @description Change name, breaker or note. */
+        /** @description Change name, breaker, note, whose work it is, or when it is due. */
         patch: operations["loops_partial_update"];
         trace?: never;
     };
@@ -4710,6 +4710,12 @@ export interface components {
             readonly breaker: string;
             name: string;
             note?: string;
+            /** Format: uuid */
+            assigned?: string | null;
+            /** @description Whose work it is; empty where nobody said. */
+            readonly assigned_name: string;
+            /** Format: date */
+            due_on?: string | null;
             verdict?: components["schemas"]["VerdictEnum"];
             works?: components["schemas"]["WorksEnum"];
             readonly why: string;
@@ -4791,6 +4797,12 @@ export interface components {
             readonly breaker: string;
             name: string;
             note?: string;
+            /** Format: uuid */
+            assigned?: string | null;
+            /** @description Whose work it is; empty where nobody said. */
+            readonly assigned_name: string;
+            /** Format: date */
+            due_on?: string | null;
             verdict?: components["schemas"]["VerdictEnum"];
             works?: components["schemas"]["WorksEnum"];
             readonly why: string;
@@ -5605,12 +5617,16 @@ export interface components {
         PatchedLanguageRequest: {
             language?: components["schemas"]["LanguageEnum"];
         };
-        /** @description Name, breaker and note of a loop. */
+        /** @description What a person changes of a loop: name, breaker, note, whose work it is, when it is due. */
         PatchedLoopChangeRequest: {
             /** Format: uuid */
             circuit?: string | null;
             name?: string;
             note?: string;
+            /** Format: uuid */
+            assigned?: string | null;
+            /** Format: date */
+            due_on?: string | null;
             version?: number;
         };
         /** @description A change of a site: the version that was seen, and the fields to change. */
@@ -13224,6 +13240,7 @@ export interface operations {
         parameters: {
             query?: {
                 archived?: "0" | "1";
+                mine?: boolean;
                 /**
                  * @description * `survey` - finish the survey
                  *     * `lamps` - enter the lamps
@@ -13247,8 +13264,9 @@ export interface operations {
                  *     * `breaker` - breaker
                  *     * `worst` - worst
                  *     * `recent` - recent
+                 *     * `due` - due
                  */
-                order?: "breaker" | "name" | "recent" | "worst";
+                order?: "breaker" | "due" | "name" | "recent" | "worst";
                 /** @description A page number within the paginated result set. */
                 page?: number;
                 /** @description Number of results to return per page. */

@@ -7,6 +7,7 @@ import { useTitle } from "../../app/useTitle";
 import { say, texts } from "../../texts";
 import { addressOf, placeOf } from "../bench/steps";
 import { Pages } from "../Pages";
+import { dayOf, today } from "../when";
 import { WorksMark } from "../WorksMark";
 import { Outdated } from "../outdated/Outdated";
 import { OffLine } from "../isolation/OffLine";
@@ -47,6 +48,7 @@ export function RoundPage({ mayEdit, mayKeepSites }: { mayEdit: boolean; mayKeep
     order: ORDERS.find((order) => order === params.get("order")) ?? "name",
     page: Number(params.get("page") ?? 1),
     isArchived: params.get("archived") === "1",
+    isMine: params.get("mine") === "1",
     plan: params.get("plan"),
   };
   useTitle(texts.round);
@@ -90,6 +92,7 @@ export function RoundPage({ mayEdit, mayKeepSites }: { mayEdit: boolean; mayKeep
     wish.search === "" &&
     wish.site === null &&
     wish.plan === null &&
+    !wish.isMine &&
     wish.verdicts.length === 0 &&
     wish.next.length === 0 &&
     wish.stages.length === 0;
@@ -150,6 +153,17 @@ export function RoundPage({ mayEdit, mayKeepSites }: { mayEdit: boolean; mayKeep
             </option>
           ))}
         </select>
+        {mayEdit && !wish.isArchived && (
+          <button
+            type="button"
+            className="outlined"
+            aria-pressed={wish.isMine}
+            onClick={() => change("mine", wish.isMine ? [] : ["1"])}
+          >
+            {wish.isMine && "✓ "}
+            {texts.list.mine}
+          </button>
+        )}
         {wish.site && (
           <Link className="outlined" to={`/sites/${wish.site}/schedule`}>
             {texts.survey.schedule.open}
@@ -232,7 +246,7 @@ export function RoundPage({ mayEdit, mayKeepSites }: { mayEdit: boolean; mayKeep
             onOpen={setDialog}
           />
         ) : (
-          <p className="empty">{texts.list.none}</p>
+          <p className="empty">{wish.isMine ? texts.list.mineNone : texts.list.none}</p>
         ))}
       <div className="round-foot">
         <span>{loops.isSuccess && say(texts.list.count, { count: total })}</span>
@@ -318,6 +332,7 @@ function Row({ row, isArchived, mayEdit, onBack }: RowProps) {
           {row.stage_text && <b>{row.stage_text} · </b>}
           {row.note || say(texts.list.gangs, { count: row.gang_count })}
         </small>
+        <Whose row={row} />
         <OffLine loop={row.id} />
       </td>
       <td>
@@ -369,6 +384,20 @@ function Row({ row, isArchived, mayEdit, onBack }: RowProps) {
       <td>{row.site_name}</td>
       <td className="figure">{row.breaker || "?"}</td>
     </tr>
+  );
+}
+
+/** Whose work a loop is, and until when. */
+function Whose({ row }: { row: LoopRow }) {
+  if (!row.assigned_name && !row.due_on) return null;
+  const isLate = Boolean(row.due_on) && row.next_step !== "done" && String(row.due_on) < today();
+  const due = row.due_on && say(isLate ? texts.list.overdue : texts.list.due, { day: dayOf(row.due_on) });
+  return (
+    <small>
+      {row.assigned_name}
+      {row.assigned_name && due && " · "}
+      {isLate ? <b>! {due}</b> : due}
+    </small>
   );
 }
 

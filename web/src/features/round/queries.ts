@@ -13,12 +13,14 @@ export interface RoundWish {
   order: Order;
   page: number;
   isArchived?: boolean;
+  /** Only what is assigned to whoever reads. */
+  isMine?: boolean;
   /** Only what a plan visits, in its order. */
   plan?: string | null;
 }
 
 /** Ways to order the round; by breaker it is grouped too. */
-export const ORDERS = ["name", "breaker", "worst", "recent"] as const;
+export const ORDERS = ["name", "breaker", "worst", "recent", "due"] as const;
 export type Order = (typeof ORDERS)[number];
 
 export const PAGE_SIZE = 50;
@@ -41,6 +43,7 @@ export function useLoops(wish: RoundWish) {
               page: wish.page,
               page_size: PAGE_SIZE,
               archived: wish.isArchived ? "1" : undefined,
+              mine: wish.isMine ? true : undefined,
             },
           },
           signal,
@@ -127,6 +130,7 @@ export function listAddress(wish: RoundWish): string {
   for (const verdict of wish.verdicts) query.append("verdict", verdict);
   for (const next of wish.next) query.append("next_step", next);
   for (const stage of wish.stages ?? []) query.append("stage", stage);
+  if (wish.isMine) query.set("mine", "true");
   if (wish.plan) query.set("plan", wish.plan);
   else query.set("order", wish.order);
   return `/api/v1/loops.csv?${query.toString()}`;

@@ -1,0 +1,41 @@
+"""Whose work a loop is: given by one, found by the other."""
+
+from __future__ import annotations
+
+from datetime import date, timedelta
+
+from playwright.sync_api import expect
+
+from loops.models import Loop
+from tests.interface.base import InterfaceTest
+
+
+class Assignment(InterfaceTest):
+    """Two technicians in two browsers."""
+
+    def test_given_by_one_and_done_by_the_other(self) -> None:
+        """Chosen in the loop's own dialog; the other finds it under my work, late in words; cleared, it is gone."""
+        page = self.sign_in()
+        self.open_loop("Kiln room")
+        page.get_by_role("button", name="Edit loop").click()
+        dialog = page.get_by_role("dialog", name="Edit loop")
+        dialog.get_by_role("combobox", name="Whose work it is").click()
+        page.get_by_title("Tam Osier").click()
+        late = date.today() - timedelta(days=2)
+        dialog.get_by_label("Due on").fill(late.isoformat())
+        dialog.get_by_role("button", name="Change").click()
+        expect(dialog).to_be_hidden()
+        self.assertEqual(Loop.objects.get(name="Kiln room", site__name="Kestrel Mill").due_on, late)
+        other = self.browser.new_context(viewport=self.size)
+        self.addCleanup(other.close)
+        tam = self.sign_in("tam", other.new_page())
+        tam.get_by_role("button", name="My work").click()
+        rows = tam.locator("table.rows tbody tr")
+        expect(rows).to_have_count(1)
+        expect(rows).to_contain_text("Kiln room")
+        expect(rows).to_contain_text("Tam Osier · ! overdue since")
+        tam.reload()
+        expect(tam.get_by_role("button", name="My work")).to_have_attribute("aria-pressed", "true")
+        expect(rows).to_have_count(1)
+        page.goto(f"{self.live_server_url}/?mine=1")
+        expect(page.get_by_text("Nothing is yours to do.")).to_be_visible()
