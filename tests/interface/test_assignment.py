@@ -1,4 +1,4 @@
-"""Whose work a loop is: given by one, found by the other."""
+"""What is looked for: one's own work, and words anywhere on record."""
 
 from __future__ import annotations
 
@@ -7,6 +7,7 @@ from datetime import date, timedelta
 from playwright.sync_api import expect
 
 from loops.models import Loop
+from parts.models import Part
 from tests.interface.base import InterfaceTest
 
 
@@ -39,3 +40,24 @@ class Assignment(InterfaceTest):
         expect(rows).to_have_count(1)
         page.goto(f"{self.live_server_url}/?mine=1")
         expect(page.get_by_text("Nothing is yours to do.")).to_be_visible()
+
+
+class Everywhere(InterfaceTest):
+    """Words."""
+
+    def test_from_the_round_to_wherever_it_stands(self) -> None:
+        """A word that no loop has is found on the shelf and leads there; typed key by key, kept by a reload."""
+        page = self.sign_in()
+        part = Part.objects.filter(category="control").order_by("name")[0]
+        self.typed(page.get_by_role("searchbox", name="Search loops"), part.name)
+        page.get_by_role("link", name="Search everywhere for").click()
+        expect(page.get_by_role("heading", name="Search everywhere")).to_be_visible()
+        shelf = page.get_by_role("region", name="Parts of the shelf")
+        expect(shelf.get_by_role("link").first).to_be_visible()
+        page.reload()
+        expect(page.get_by_role("searchbox", name="Words")).to_have_value(part.name)
+        shelf.get_by_role("link").first.click()
+        expect(page.get_by_role("heading", name=part.name)).to_be_visible()
+        page.go_back()
+        self.typed(page.get_by_role("searchbox", name="Words"), "no such words")
+        expect(page.get_by_text("Nothing on record has all of these words.")).to_be_visible()

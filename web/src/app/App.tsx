@@ -36,6 +36,9 @@ const HandoverBoardPage = lazy(() =>
   import("../features/handover/BoardPage").then((m) => ({ default: m.HandoverBoardPage })),
 );
 
+const SearchPage = lazy(() =>
+  import("../features/round/SearchPage").then((m) => ({ default: m.SearchPage })),
+);
 const StatisticsPage = lazy(() =>
   import("../features/handover/StatisticsPage").then((m) => ({ default: m.StatisticsPage })),
 );
@@ -122,6 +125,7 @@ function Pages({ mode, onMode }: { mode: "light" | "dark"; onMode: () => void })
               path="/handing-over"
               element={<HandoverBoardPage mayKeepRules={user.may_keep_accounts} />}
             />
+            <Route path="/search" element={<SearchPage />} />
             <Route path="/statistics" element={<StatisticsPage />} />
             <Route path="/shelf" element={<ShelfPage mayEdit={user.may_keep_shelf} />} />
             {user.may_keep_accounts && <Route path="/people" element={<PeoplePage />} />}

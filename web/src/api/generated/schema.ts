@@ -2183,6 +2183,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/search/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Of the sites where one works, and the shelf. */
+        get: operations["search_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/session/": {
         parameters: {
             query?: never;
@@ -3911,6 +3928,49 @@ export interface components {
          * @enum {string}
          */
         FormEnum: "capacitive" | "resistive" | "divider" | "no_feed";
+        /** @description Everything found. */
+        Found: {
+            words: string[];
+            kinds: components["schemas"]["FoundKind"][];
+        };
+        /** @description Records of one kind; the first of them. */
+        FoundKind: {
+            kind: components["schemas"]["FoundKindKindEnum"];
+            count: number;
+            rows: components["schemas"]["FoundRow"][];
+        };
+        /**
+         * @description * `loop` - loop
+         *     * `site` - site
+         *     * `circuit` - circuit
+         *     * `label` - label
+         *     * `gang` - gang
+         *     * `box` - box
+         *     * `photo` - photo
+         *     * `fit` - fit
+         *     * `left` - left
+         *     * `prove` - prove
+         *     * `case` - case
+         *     * `evidence` - evidence
+         *     * `closing` - closing
+         *     * `issue` - issue
+         *     * `ask_back` - ask_back
+         *     * `part` - part
+         * @enum {string}
+         */
+        FoundKindKindEnum: "loop" | "site" | "circuit" | "label" | "gang" | "box" | "photo" | "fit" | "left" | "prove" | "case" | "evidence" | "closing" | "issue" | "ask_back" | "part";
+        /** @description A record in which the words stand. */
+        FoundRow: {
+            text: string;
+            /** Format: uuid */
+            loop: string | null;
+            loop_name: string;
+            /** Format: uuid */
+            site: string | null;
+            site_name: string;
+            /** Format: uuid */
+            part: string | null;
+        };
         /** @description One line of an issue. */
         FrozenLine: {
             section: string;
@@ -19102,6 +19162,63 @@ export interface operations {
             };
             /** @description problem+json */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    search_retrieve: {
+        parameters: {
+            query: {
+                q: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Found"];
+                };
+            };
+            /** @description problem+json */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description problem+json */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -189,6 +189,13 @@ export function RoundPage({ mayEdit, mayKeepSites }: { mayEdit: boolean; mayKeep
       ) : (
         <Outdated mayEdit={mayEdit} />
       )}
+      {wish.search.trim() !== "" && (
+        <p>
+          <Link to={`/search?q=${encodeURIComponent(wish.search)}`}>
+            {say(texts.everywhere.from, { words: wish.search })}
+          </Link>
+        </p>
+      )}
       {wish.plan && (
         <p className="notice" role="status">
           <span>{texts.visits.roundOf}</span>{" "}

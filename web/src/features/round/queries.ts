@@ -170,3 +170,14 @@ export function useBundle() {
     onSuccess: (made) => (made.is_applied ? client.invalidateQueries() : undefined),
   });
 }
+
+/** Words found anywhere on record. */
+export function useEverywhere(words: string) {
+  return useQuery({
+    queryKey: ["everywhere", words],
+    queryFn: ({ signal }) =>
+      answered(api.GET("/api/v1/search/", { params: { query: { q: words } }, signal })),
+    enabled: words.trim() !== "",
+    placeholderData: keepPreviousData,
+  });
+}

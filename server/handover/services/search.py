@@ -1,0 +1,123 @@
+"""Words found anywhere on record, of the sites where the reader works."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import reduce
+from operator import and_, or_
+from typing import Any
+
+from django.db.models import Q, QuerySet
+
+from accounts.models import User
+from fitting.models import FitLeft, FitMark
+from handover.models import AskBack, Issue
+from loops.models import Gang, Loop
+from parts.models import Part
+from proving.models import Case, CaseEvent, CaseEvidence, ProveMark
+from sites.access import visible
+from sites.models import Circuit, LabelCorrection, Site
+from survey.models import Photo, Survey
+
+Json = dict[str, Any]
+MOST_WORDS = 6
+SHORTEST = 2
+MOST_A_KIND = 12
+WIDTH = 50
+
+
+@dataclass(frozen=True, slots=True)
+class Source:
+    """A kind of record: its columns with words, and the way to its loop or its site."""
+
+    kind: str
+    model: Any
+    columns: tuple[str, ...]
+    loop: str = ""
+    site: str = ""
+
+
+SOURCES = (
+    Source("loop", Loop, ("name", "note", "words")),
+    Source("site", Site, ("name", "place")),
+    Source("circuit", Circuit, ("breaker", "label_as_found", "label_now", "feeds"), site="site"),
+    Source("label", LabelCorrection, ("label_before", "label", "how_found"), site="circuit__site"),
+    Source("gang", Gang, ("name",), loop="loop"),
+    Source("box", Survey, ("name",), loop="loop"),
+    Source("photo", Photo, ("caption",), loop="loop"),
+    Source("fit", FitMark, ("reason",), loop="loop"),
+    Source("left", FitLeft, ("note",), loop="loop"),
+    Source("prove", ProveMark, ("reason",), loop="loop"),
+    Source("case", Case, ("note",), loop="loop"),
+    Source("evidence", CaseEvidence, ("note",), loop="case__loop"),
+    Source("closing", CaseEvent, ("note",), loop="case__loop"),
+    Source("issue", Issue, ("note",), loop="loop"),
+    Source("ask_back", AskBack, ("note",), loop="issue__loop"),
+    Source("part", Part, ("maker", "name", "note")),
+)
+
+
+def found_for(who: User, wish: str) -> Json:
+    """Records in which every word stands somewhere, kind by kind, the kinds that a person looks for first in front.
+
+    A word is found inside of others and without its accents. Fewer letters than two find nothing.
+    """
+    words = [word for word in wish.split() if len(word) >= SHORTEST][:MOST_WORDS]
+    kinds = []
+    for source in SOURCES if words else ():
+        rows = _rows(source, who, words)
+        count = rows.count()
+        if count:
+            found = [_row(source, row, words) for row in rows[:MOST_A_KIND]]
+            kinds.append({"kind": source.kind, "count": count, "rows": found})
+    return {"words": words, "kinds": kinds}
+
+
+def _rows(source: Source, who: User, words: list[str]) -> QuerySet[Any]:
+    if source.model is Part:
+        rows = Part.objects.all()
+    elif source.loop and source.loop != "loop":
+        rows = source.model.objects.filter(**{f"{source.loop}__in": visible(Loop, who)})
+    elif source.model in (LabelCorrection,):
+        rows = source.model.objects.filter(**{f"{source.site}__in": visible(Site, who)})
+    elif source.loop:
+        present = {"archived_at": None} if hasattr(source.model, "archived_at") else {}
+        rows = source.model._base_manager.filter(loop__in=visible(Loop, who), **present)
+    else:
+        rows = visible(source.model, who)
+    wanted = (reduce(or_, (Q(**{f"{column}__icontains": word}) for column in source.columns)) for word in words)
+    more = [f"{source.loop}__site"] if source.loop else [source.site] if source.site else []
+    more += ["site"] if source.model is Loop else []
+    found: QuerySet[Any] = rows.filter(reduce(and_, wanted)).select_related(*more).order_by("pk")
+    return found
+
+
+def _row(source: Source, row: Any, words: list[str]) -> Json:
+    loop = row if source.model is Loop else _along(row, source.loop)
+    site = row if source.model is Site else loop.site if loop else _along(row, source.site)
+    text = next(
+        (part for word in words for column in source.columns if (part := _around(str(getattr(row, column)), word))), ""
+    )
+    return {
+        "text": text or str(getattr(row, source.columns[0])),
+        "loop": None if loop is None else loop.pk,
+        "loop_name": "" if loop is None else loop.name,
+        "site": None if site is None else site.pk,
+        "site_name": "" if site is None else site.name,
+        "part": row.pk if source.model is Part else None,
+    }
+
+
+def _along(row: Any, way: str) -> Any:
+    for step in way.split("__") if way else ():
+        row = getattr(row, step)
+    return row if way else None
+
+
+def _around(text: str, word: str) -> str:
+    """The words around where one was found; empty where it was not, by its plain letters."""
+    at = text.casefold().find(word.casefold())
+    if at < 0:
+        return ""
+    begin, end = max(at - WIDTH, 0), at + len(word) + WIDTH
+    return f"{'…' if begin else ''}{text[begin:end]}{'…' if end < len(text) else ''}"
