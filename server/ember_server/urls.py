@@ -10,7 +10,7 @@ from bundle.api import BundlesView, LoopBundleView, SiteBundleView
 from ember_server import pages, problems
 from ember_server.health import HealthView
 from fitting.api import views as fitting
-from handover.api import personal, search, statistics
+from handover.api import lists, personal, search, statistics
 from handover.api import views as handover
 from handover.api.gang_files import GangNetlistView, GangPdfView, GangSheetView
 from judgements.api.judge import JudgeView, KindsView, MatrixView, ThresholdsView
@@ -111,6 +111,7 @@ api = [
     path("issues/<uuid:pk>/sign/", handover.SignView.as_view()),
     path("issues/<uuid:pk>/ask-back/", handover.AskBackView.as_view()),
     path("handover/board/", handover.HandoverBoardView.as_view()),
+    re_path(r"^lists/(?P<name>[a-z]+)\.csv$", lists.ListCsvView.as_view()),
     path("search/", search.SearchView.as_view()),
     path("statistics/", statistics.StatisticsView.as_view()),
     path("handover/rules/", handover.RulesView.as_view()),

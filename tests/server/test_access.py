@@ -18,7 +18,8 @@ def api_addresses() -> list[str]:
     found = []
     for entry in get_resolver().url_patterns[0].url_patterns:
         address = re.sub(r"<uuid:pk>", "00000000-0000-4000-8000-000000000000", str(entry.pattern))
-        found.append("/api/v1/" + address.replace(r"^parts\.(?P<form>csv|json)$", "parts.csv"))
+        address = address.replace(r"^parts\.(?P<form>csv|json)$", "parts.csv")
+        found.append("/api/v1/" + address.replace(r"^lists/(?P<name>[a-z]+)\.csv$", "lists/cases.csv"))
     return found
 
 

@@ -9,6 +9,7 @@ import "./statistics.css";
 import { useStatistics } from "./queries";
 
 const words = texts.handover.statistics;
+const LISTS = ["circuits", "isolations", "cases", "issues", "visits"] as const;
 type Loops = readonly Schemas["Behind"][];
 type TaskFigure = Schemas["TaskFigure"];
 
@@ -52,6 +53,14 @@ export function StatisticsPage() {
         </p>
       )}
       {opened && <Behind opened={opened} onClose={() => setOpened(null)} />}
+      <p className="stat-lists">
+        <span>{texts.handover.lists.title}:</span>
+        {LISTS.map((name) => (
+          <a key={name} className="plain" href={`/api/v1/lists/${name}.csv${site ? `?site=${site}` : ""}`}>
+            {texts.handover.lists[name]}
+          </a>
+        ))}
+      </p>
       {found.data && (
         <>
           <Stages rows={found.data.stages} onOpen={open} />
