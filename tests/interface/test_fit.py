@@ -13,6 +13,7 @@ from demo.sites import SURVEYS
 from ember_core.routes.ways import Way
 from fitting.models import FitLeft, FitMark, KitCheck
 from loops.models import Loop
+from proving.models import ProveMark
 from survey.models import Isolation, Photo, Proof
 from survey.services.recording import save_survey
 from tests.interface.test_safety import STATE, SafetyPage
@@ -199,6 +200,30 @@ class Away(FitPage):
         page.unroute("**/fit/marks/")
         self.all_sent()
         self.assertEqual(FitMark.objects.get(step="loosen@box").by.username, "wren")
+
+    def test_nothing_is_proved_of_what_has_not_arrived(self) -> None:
+        """While a step of fitting waits on the device the list waits too, and says so; after it, a press counts."""
+        self.chosen("Wheelhouse stair", "two_wire")
+        page = self.sign_in()
+        self.at_fit("Wheelhouse stair")
+        self.cut_off(page)
+        self.card(page, "Isolate and prove dead")
+        self.all_sent()
+        page.route("**/fit/marks/", lambda route: route.abort())
+        self.tick(page, "Isolate and prove dead", "Proved dead here")
+        expect(page.locator(".tray-bar")).to_contain_text("1 entry waits")
+        self.go("Prove", "Prove it")
+        expect(page.get_by_text("What was fitted is still on this device.")).to_be_visible()
+        expect(page.get_by_role("article")).to_have_count(0)
+        page.unroute("**/fit/marks/")
+        self.all_sent()
+        expect(page.get_by_text("What was fitted is still on this device.")).to_have_count(0)
+        card = page.get_by_role("article")
+        card.get_by_role("button", name="Cannot be done, excused").click()
+        self.typed(card.get_by_label("Why, and who says so"), "the power is off")
+        card.get_by_role("button", name="Keep").click()
+        self.all_sent()
+        self.assertEqual(ProveMark.objects.get().outcome, "excused")
 
     def test_trouble_is_on_record_and_a_colleague_sees_it(self) -> None:
         """Told by one, read by the other, who cannot tick without a lock of their own; taken back it leaves a trace."""

@@ -50,6 +50,8 @@ export function useSender(): void {
         // A look that is under way is older than this answer.
         void client.cancelQueries({ queryKey: ["fit", entry.loop] });
         client.setQueryData(["fit", entry.loop], answer);
+        // What is to be proved is of other parts now: nothing is pressed on the list of before.
+        void client.resetQueries({ queryKey: ["prove", entry.loop] });
       }
       for (const queryKey of CHANGED_BY_ENTRIES) {
         const isAnswered = (isSurvey && queryKey[0] === "survey") || (isFitting && queryKey[0] === "fit");

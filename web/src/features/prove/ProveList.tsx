@@ -5,6 +5,7 @@ import { useTray } from "../../device/useTray";
 import { say, texts } from "../../texts";
 import type { Loop } from "../bench/queries";
 import type { Step, Tab } from "../bench/steps";
+import { useFitEntries } from "../fit/queries";
 import { shownItems } from "./overlay";
 import { ProveCard } from "./ProveCard";
 import { useProveEntries, useProving } from "./queries";
@@ -23,6 +24,8 @@ interface Props {
 export function ProveList({ loop, mayEdit, onGo }: Props) {
   const query = useProving(loop.id);
   const entries = useProveEntries(loop.id);
+  // What is proved is proved of what hangs there: an entry of fitting that has not arrived yet changes that.
+  const isFitting = useFitEntries(loop.id).length > 0;
   const { isOffline } = useTray();
   const [looked, look] = useState<string | null>(null);
   const [, setParams] = useSearchParams();
@@ -81,7 +84,12 @@ export function ProveList({ loop, mayEdit, onGo }: Props) {
           </button>
         </div>
       )}
-      {current && (next !== undefined || looked !== null) && (
+      {isFitting && (
+        <p className="notice" role="status">
+          {words.fitFirst}
+        </p>
+      )}
+      {!isFitting && current && (next !== undefined || looked !== null) && (
         <ProveCard
           key={current.key}
           loop={loop.id}
