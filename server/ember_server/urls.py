@@ -129,6 +129,7 @@ api = [
     path("plans/<uuid:pk>/visits/", visits.PlanVisitsView.as_view()),
     path("plans/<uuid:pk>/materials/", visits.PlanMaterialsView.as_view()),
     path("plans/<uuid:pk>/day.pdf", visits.PlanPdfView.as_view()),
+    path("plans/<uuid:pk>/materials.pdf", visits.PlanMaterialsPdfView.as_view()),
     path("plans/<uuid:pk>/visits.ics", visits.PlanCalendarView.as_view()),
     path("van/", visits.VanView.as_view()),
     path("task-minutes/", visits.TaskMinutesView.as_view()),

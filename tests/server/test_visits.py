@@ -5,9 +5,12 @@ from __future__ import annotations
 import json
 import uuid
 from datetime import date
+from html import unescape
 from typing import Any
+from unittest.mock import patch
 
 import icalendar
+from weasyprint import HTML
 
 from accounts.models import Role
 from fitting.models import KitCheck
@@ -258,7 +261,7 @@ class Planning(PlanTest):
         self.assertEqual(checker.get(f"/api/v1/plans/{made['id']}/").status_code, 200)
         self.assertEqual(checker.put("/api/v1/van/", {"key": "label:", "version": 0, "count": 1}).status_code, 403)
         self.site.members.remove(self.people[Role.TECHNICIAN])
-        for path in ("", "materials/", "day.pdf", "visits.ics"):
+        for path in ("", "materials/", "day.pdf", "materials.pdf", "visits.ics"):
             self.assertEqual(self.api.get(f"/api/v1/plans/{made['id']}/{path}").status_code, 404)
         self.assertEqual(self.api.get(f"/api/v1/plans/?site={self.site.pk}").status_code, 404)
 
@@ -330,6 +333,24 @@ class Along(PlanTest):
             self.assertEqual(length.total_seconds() / 60, visit["ends_min"] - 480)
             for stop in visit["stops"]:
                 self.assertIn(stop["name"], str(event["description"]))
+
+    def test_materials_and_cost_on_paper_are_those_of_the_screen(self) -> None:
+        """Every row with its cost, the sum called *at least* while a price is missing, in both languages."""
+        made = self.compute(self.make(jobs=[{"loop": str(self.loop.pk)}]))
+        shown = self.api.get(f"/api/v1/plans/{made['id']}/materials/").json()
+        self.assertGreater(shown["unpriced"], 0)
+        with patch("survey.services.paper.HTML", wraps=HTML) as printed:
+            for spoken, sum_word in (("en", "In all, at least"), ("de", "Zusammen, mindestens")):
+                pdf = self.api.get(f"/api/v1/plans/{made['id']}/materials.pdf", headers={"accept-language": spoken})
+                self.assertTrue(pdf.content.startswith(b"%PDF"))
+                self.assertIn(sum_word, printed.call_args.kwargs["string"])
+        with patch("survey.services.paper.HTML", wraps=HTML) as printed:
+            self.api.get(f"/api/v1/plans/{made['id']}/materials.pdf")
+        html = unescape(printed.call_args.kwargs["string"])
+        for row in shown["rows"]:
+            self.assertIn(row["text"], html)
+            if row["cost"]:
+                self.assertIn(f"{row['cost']:.2f}", html)
 
     def test_somebody_who_does_not_come_has_no_visit(self) -> None:
         """Their loops stand in none; the visits of the others keep their loops, on screen and in the list."""

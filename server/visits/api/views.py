@@ -25,7 +25,7 @@ from visits.models import Plan
 from visits.services import planning
 from visits.services.answers import defaults_of, plan_answer, plan_row
 from visits.services.materials import materials_answer, set_van
-from visits.services.paper import calendar, day_sheet_pdf
+from visits.services.paper import calendar, day_sheet_pdf, materials_pdf
 from work.services.timing import minutes_answer, set_range
 
 PROGRESS = OpenApiParameter("progress", OpenApiTypes.BOOL, description="answer in lines that tell how far it is")
@@ -157,6 +157,17 @@ class PlanPdfView(APIView):
     def get(self, request: Request, pk: Any) -> HttpResponse:
         """A page a visit."""
         return HttpResponse(day_sheet_pdf(_plan(pk), person(request)), content_type="application/pdf")
+
+
+class PlanMaterialsPdfView(APIView):
+    """What is bought, on paper."""
+
+    record = Plan
+
+    @extend_schema(responses={**PDF, **READ_PROBLEMS})
+    def get(self, request: Request, pk: Any) -> HttpResponse:
+        """Of all visits."""
+        return HttpResponse(materials_pdf(_plan(pk), person(request)), content_type="application/pdf")
 
 
 class PlanCalendarView(APIView):

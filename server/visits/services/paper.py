@@ -12,6 +12,7 @@ from survey.services.paper import pdf_of
 from visits.models import Plan
 from visits.services.answers import clock, plan_answer
 from visits.services.materials import materials_answer
+from wording.quantities import local_number
 from wording.texts import catalogue, fill, vocabulary_of
 
 Json = dict[str, Any]
@@ -49,6 +50,39 @@ def day_sheet_pdf(row: Plan, who: User) -> bytes:
             "printed_by": who,
         },
     )
+
+
+def materials_pdf(row: Plan, who: User) -> bytes:
+    """What is bought for a plan: of what, how much, for which loops, at which price; what has no price is counted."""
+    answer = materials_answer(row)
+    bought = [{**entry, "loops": ", ".join(entry["loops"])} for entry in answer["rows"]]
+    cost = local_number(f"{answer['cost']:.2f}") if any(entry["price"] is not None for entry in bought) else ""
+    return pdf_of(
+        "visits/materials.html",
+        {
+            "plan": row,
+            "site": row.site,
+            "rows": [{**entry, **_written(entry)} for entry in bought],
+            "tools": answer["tools"],
+            "cost": cost,
+            "unpriced": answer["unpriced"],
+            "unmeasured": sum(not entry["is_known"] for entry in bought),
+            "kits": [{**kit, "missing": ", ".join(kit["missing"])} for kit in answer["kits"]],
+            "printed_by": who,
+        },
+    )
+
+
+def _written(entry: Json) -> Json:
+    """Amounts and prices as they are read; nothing where nobody knows."""
+    unit = f" {entry['unit']}" if entry["unit"] else ""
+    told = {name: f"{local_number(f'{entry[name]:.3g}')}{unit}" for name in ("with_spare", "in_van", "to_buy")}
+    if not entry["is_known"]:
+        told = dict.fromkeys(told, "?")
+    for name in ("price", "cost"):
+        is_told = entry[name] is not None and entry["is_known"]
+        told[name] = local_number(f"{entry[name]:.2f}") if is_told else ""
+    return told
 
 
 def calendar(row: Plan) -> bytes:

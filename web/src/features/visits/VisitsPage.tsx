@@ -86,6 +86,14 @@ export function VisitsPage({ mayEdit, maySetMinutes }: { mayEdit: boolean; maySe
             >
               {words.daySheet}
             </a>
+            <a
+              className="outlined"
+              href={`/api/v1/plans/${plan.data.id}/materials.pdf`}
+              target="_blank"
+              rel="noreferrer"
+            >
+              {words.materialsSheet}
+            </a>
             <Link className="outlined" to={`/?site=${plan.data.site}&plan=${plan.data.id}`}>
               {words.inOrder}
             </Link>
