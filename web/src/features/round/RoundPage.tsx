@@ -169,19 +169,10 @@ export function RoundPage({ mayEdit, mayKeepSites }: { mayEdit: boolean; mayKeep
             {texts.survey.schedule.open}
           </Link>
         )}
-        {mayEdit && (
-          <>
-            {mayKeepSites && (
-              <button type="button" className="outlined" onClick={() => setDialog("site")}>
-                {texts.list.newSite}
-              </button>
-            )}
-            {(mayKeepSites || (sites.data?.count ?? 0) > 0) && (
-              <button type="button" className="solid" onClick={() => setDialog("loop")}>
-                {texts.list.newLoop}
-              </button>
-            )}
-          </>
+        {mayEdit && (mayKeepSites || (sites.data?.count ?? 0) > 0) && (
+          <button type="button" className="solid" onClick={() => setDialog("loop")}>
+            {texts.list.newLoop}
+          </button>
         )}
       </div>
       {wish.isArchived ? (
@@ -265,6 +256,11 @@ export function RoundPage({ mayEdit, mayKeepSites }: { mayEdit: boolean; mayKeep
         {mayEdit && !wish.isArchived && (
           <button type="button" className="plain" onClick={() => setDialog("file")}>
             {texts.list.fromFile}
+          </button>
+        )}
+        {mayEdit && mayKeepSites && !wish.isArchived && (
+          <button type="button" className="plain" onClick={() => setDialog("site")}>
+            {texts.list.newSite}
           </button>
         )}
         {mayKeepSites && !wish.isArchived && (

@@ -68,8 +68,12 @@ export function SearchPage() {
             <ul>
               {kind.rows.map((row, k) => (
                 <li key={k}>
-                  <Link to={where(kind.kind, row)}>{row.text}</Link>
-                  <small>{[row.site_name, row.loop_name].filter(Boolean).join(", ")}</small>
+                  <Link to={where(kind.kind, row)}>{kind.kind === "loop" ? row.loop_name : row.text}</Link>
+                  <small>
+                    {[row.site_name, kind.kind === "loop" ? row.text : row.loop_name]
+                      .filter(Boolean)
+                      .join(", ")}
+                  </small>
                 </li>
               ))}
             </ul>
