@@ -42,7 +42,10 @@ class BundleGivenSerializer(serializers.Serializer):
     file = serializers.FileField()
     apply = serializers.BooleanField(default=False)
     take = serializers.CharField(
-        default="", allow_blank=True, max_length=100_000, help_text="identities of records, with commas between"
+        default="",
+        allow_blank=True,
+        max_length=100_000,
+        help_text="marks of records, with commas between",
     )
 
 
@@ -68,6 +71,7 @@ class BundleDifferenceSerializer(serializers.Serializer):
     """A record that is here and says something else in the bundle."""
 
     id = serializers.CharField()
+    mark = serializers.CharField(help_text="of what is here now; sent back to take what the bundle says instead")
     kind = serializers.CharField()
     title = serializers.CharField()
     columns = BundleColumnSerializer(many=True)
@@ -171,6 +175,7 @@ def _difference(one: Difference, titles: dict[str, str]) -> dict[str, Any]:
     ]
     return {
         "id": one.id,
+        "mark": one.mark,
         "kind": titles[one.table],
         "title": one.title,
         "columns": columns,

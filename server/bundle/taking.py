@@ -20,6 +20,7 @@ from audit import trail
 from bundle.rows import Json, leads, people_in, told, value_of
 from bundle.tables import BY_NAME, PEOPLE, TABLES, TRAIL, Nest, Table
 from bundle.zipped import Opened
+from ember_core.handover.frozen import canonical, digest
 from ember_server.problems import Problem
 from handover.models import Signature
 from handover.services.history import history_of
@@ -49,10 +50,11 @@ _PERSONAL = ("name", "strokes", "salt")
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Difference:
-    """A record that is here and says something else there."""
+    """A record that is here and says something else there; `mark` is a digest of what is here."""
 
     table: str
     id: str
+    mark: str
     title: str
     columns: tuple[Json, ...]
     may_take: bool
@@ -82,20 +84,23 @@ def take(who: User, opened: Opened, *, apply: bool, chosen: Collection[str] = ()
 
     Parameters
     ----------
-    chosen : identities of records that differ and are to become what the bundle says; every other one stays.
+    chosen : marks of records that differ and are to become what the bundle says; every other one stays.
 
     Raises
     ------
-    Problem : it leads out of itself, is of a site that one does not see, or `apply` was asked with an obstacle there.
+    Problem : it leads out of itself, is of a site that one does not see; or `apply` was asked with an obstacle there,
+        or for a record that somebody has changed since its mark was read.
     """
     _check_closed(opened)
-    taker = _Taker(who, opened, frozenset(chosen))
+    taker = _Taker(who, opened, frozenset(chosen), is_writing=apply)
     with transaction.atomic():
         taker.look()
         if apply:
             if taker.found.obstacles:
                 first = taker.found.obstacles[0]
                 raise Problem(409, first.code, path="file", **first.params)
+            if lost := taker.chosen - {one.mark for one in taker.found.differences}:
+                raise Problem(409, "bundle_changed_since", path="take", count=len(lost))
             try:
                 taker.write()
             except IntegrityError as error:
@@ -126,10 +131,11 @@ def _check_closed(opened: Opened) -> None:
 
 
 class _Taker:
-    def __init__(self, who: User, opened: Opened, chosen: frozenset[str]) -> None:
+    def __init__(self, who: User, opened: Opened, chosen: frozenset[str], *, is_writing: bool) -> None:
         self._who = who
         self._opened = opened
-        self._chosen = chosen
+        self.chosen = chosen
+        self._is_writing = is_writing
         self._new: dict[str, list[Json]] = {}
         self._changed: dict[str, list[tuple[Json, Json]]] = {}
         self._parts: dict[str, str] = {}
@@ -184,6 +190,9 @@ class _Taker:
         keys = [row[table.key_name] for row in rows]
         is_whole = self._opened.is_whole
         found = table.model._base_manager.filter(**{f"{table.key_name}__in": keys})
+        if self._is_writing and not table.is_frozen:
+            # Nobody changes between the comparison and the writing what is compared.
+            found = found.select_for_update()
         here = {row[table.key_name]: row for row in told(table, found, is_whole=is_whole)}
         new, same = [], 0
         for row in rows:
@@ -212,9 +221,10 @@ class _Taker:
             {"name": name, "here": here[name], "there": there[name]} for name in there if here[name] != there[name]
         )
         key = there[table.key_name]
-        one = Difference(table=table.name, id=key, title=title, columns=columns, may_take=not table.is_kept)
+        mark = digest(canonical(here))
+        one = Difference(table=table.name, id=key, mark=mark, title=title, columns=columns, may_take=not table.is_kept)
         self.found.differences.append(one)
-        if one.may_take and key in self._chosen:
+        if one.may_take and mark in self.chosen:
             self._changed.setdefault(table.name, []).append((here, there))
 
     def _clashes(self, table: Table, new: list[Json]) -> None:

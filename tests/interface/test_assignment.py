@@ -23,7 +23,7 @@ class Assignment(InterfaceTest):
         dialog.get_by_role("combobox", name="Whose work it is").click()
         page.get_by_title("Tam Osier").click()
         late = date.today() - timedelta(days=2)
-        dialog.get_by_label("Due on").fill(late.isoformat())
+        dialog.get_by_label("Due on").press_sequentially(f"{late:%m%d%Y}")
         dialog.get_by_role("button", name="Change").click()
         expect(dialog).to_be_hidden()
         self.assertEqual(Loop.objects.get(name="Kiln room", site__name="Kestrel Mill").due_on, late)

@@ -253,12 +253,21 @@ class Rules(HandoverTest, Bundles):
         self.assertIn({"name": "note", "here": "written since", "there": ""}, one["columns"])
         self.loop.refresh_from_db()
         self.assertEqual((self.loop.note, self.loop.version), ("written since", version + 1))
-        self.look(files, apply=True, take=one["id"])
+        self.look(files, apply=True, take=one["mark"])
         self.loop.refresh_from_db()
         self.assertEqual((self.loop.note, self.loop.version), ("", version + 2))
         noted = Change.objects.filter(action="bundle brought in").first()
         assert noted is not None
         self.assertEqual(noted.before["loops"][0]["note"], "written since")
+
+    def test_what_somebody_changed_after_the_look_is_not_replaced(self) -> None:
+        """Chosen while it said one thing, and says another now: refused, told, nothing brought in."""
+        files = self.of_site()
+        Loop.objects.filter(pk=self.loop.pk).update(note="seen by who chose")
+        (one,) = self.look(files)["differences"]
+        Loop.objects.filter(pk=self.loop.pk).update(note="written by a colleague")
+        self.refused(self.send(files, apply=True, take=one["mark"]), "bundle_changed_since", 409)
+        self.assertEqual(Loop.objects.get(pk=self.loop.pk).note, "written by a colleague")
 
     def test_parts_of_a_gang_come_and_go_with_it(self) -> None:
         """Lamps that were changed since are one difference of their gang; taken, they are those of the bundle."""
@@ -269,7 +278,7 @@ class Rules(HandoverTest, Bundles):
         group.save()
         (one,) = self.look(files)["differences"]
         self.assertEqual([column["name"] for column in one["columns"]], ["lamps"])
-        self.look(files, apply=True, take=one["id"])
+        self.look(files, apply=True, take=one["mark"])
         self.assertEqual(Gang.objects.get(pk=self.gang.pk).lamps.get().figures["count"], count)
 
     def test_what_was_frozen_is_never_another(self) -> None:

@@ -81,6 +81,15 @@ class Personal(HandoverTest):
         self.assertEqual({one.after["reason"] for one in noted}, {"letter of the 3rd"})
         self.assertEqual(self.find()["trail_count"], 0)
 
+    def test_a_longer_name_is_somebody_elses(self) -> None:
+        """Whoever is called Ida Marlowe is found beside Ida Marl, and keeps name, hand and note."""
+        Signature.objects.filter(role="client").update(name="Ida Marlowe")
+        Loop.objects.filter(pk=self.loop.pk).update(note="key with Ida Marlowe")
+        self.assertEqual([row["name"] for row in self.find()["signatures"]], ["Ida Marlowe"])
+        left = self.erase()
+        self.assertEqual([row["name"] for row in left["signatures"]], ["Ida Marlowe"])
+        self.assertEqual(Loop.objects.get(pk=self.loop.pk).note, "key with Ida Marlowe")
+
     def test_a_name_too_short_and_who_may(self) -> None:
         """Two letters would erase half the record; nobody but an administrator asks."""
         for path in ("find", "erase"):

@@ -18,6 +18,7 @@ from audit import trail
 from audit.models import Change
 from ember_server.problems import Problem
 from handover.models import AskBack, Issue, Signature, Signer
+from handover.services.search import around
 from loops.models import Loop
 from loops.services.keep_gang import words_of
 from proving.models import Case, CaseEvent, CaseEvidence, ProveMark
@@ -97,7 +98,7 @@ def _mentions(of: tuple[Any, str, str], wanted: str) -> list[Mention]:
     rows = model._base_manager.filter(**{f"{column}__icontains": wanted}).order_by("pk")
     rows = rows.select_related(f"{way}__site" if way else "site")[:MOST]
     return [
-        Mention(model._meta.model_name, _loop_of(row, way), _around(getattr(row, column), wanted), row, column)
+        Mention(model._meta.model_name, _loop_of(row, way), around(getattr(row, column), wanted), row, column)
         for row in rows
     ]
 
@@ -108,31 +109,39 @@ def _loop_of(row: Any, way: str) -> Loop | None:
     return row if isinstance(row, Loop) else None
 
 
-def _around(text: str, wanted: str, width: int = 60) -> str:
-    """The words around the first place."""
-    at = max(text.casefold().find(wanted.casefold()), 0)
-    begin, end = max(at - width, 0), at + len(wanted) + width
-    return f"{'…' if begin else ''}{text[begin:end]}{'…' if end < len(text) else ''}"
-
-
 def erase(who: User, name: str, reason: str) -> Kept:
     """Take a name out of signatures and notes; returns what is kept after that.
 
     The seal of each signature holds: it is over a digest of what is gone. The trail notes that it was done and why, and
     not the name.
     """
-    found = kept_of(name)
+    whole = name.strip().casefold()
+    # A longer name that begins alike is somebody else's.
+    wanted = re.compile(rf"(?<!\w){re.escape(name.strip())}(?!\w)", re.IGNORECASE)
     with transaction.atomic():
+        found = kept_of(name)
         for signature in found.signatures:
-            Signature.objects.filter(pk=signature.pk).update(name="", strokes=[], salt="")
-            trail.record(who, ERASED, signature.issue.loop, after={"signature": str(signature.pk), "reason": reason})
-        wanted = re.compile(re.escape(name.strip()), re.IGNORECASE)
+            if signature.name.strip().casefold() == whole:
+                Signature.objects.filter(pk=signature.pk).update(name="", strokes=[], salt="")
+                after = {"signature": str(signature.pk), "reason": reason}
+                trail.record(who, ERASED, signature.issue.loop, after=after)
         for mention in found.texts:
-            row = mention.row
-            setattr(row, mention.column, wanted.sub(IN_ITS_PLACE, getattr(row, mention.column)))
-            if isinstance(row, Loop):
-                row.version += 1
-                row.words = words_of(row)
-            row.save()
-            trail.record(who, ERASED, mention.loop or row, after={"in": mention.kind, "reason": reason})
+            _erase_text(who, mention, wanted, reason)
     return kept_of(name)
+
+
+def _erase_text(who: User, mention: Mention, wanted: re.Pattern[str], reason: str) -> None:
+    """One note, as it is now: what somebody else writes meanwhile beside it stays."""
+    row = type(mention.row)._base_manager.select_for_update().get(pk=mention.row.pk)
+    text = getattr(row, mention.column)
+    without = wanted.sub(IN_ITS_PLACE, text)
+    if without == text:
+        return
+    setattr(row, mention.column, without)
+    changed = [mention.column]
+    if isinstance(row, Loop):
+        row.version += 1
+        row.words = words_of(row)
+        changed += ["version", "words", "changed_at"]
+    row.save(update_fields=changed)
+    trail.record(who, ERASED, mention.loop or row, after={"in": mention.kind, "reason": reason})

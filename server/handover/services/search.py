@@ -96,7 +96,7 @@ def _row(source: Source, row: Any, words: list[str]) -> Json:
     loop = row if source.model is Loop else _along(row, source.loop)
     site = row if source.model is Site else loop.site if loop else _along(row, source.site)
     text = next(
-        (part for word in words for column in source.columns if (part := _around(str(getattr(row, column)), word))), ""
+        (part for word in words for column in source.columns if (part := around(str(getattr(row, column)), word))), ""
     )
     return {
         "text": text or str(getattr(row, source.columns[0])),
@@ -114,7 +114,7 @@ def _along(row: Any, way: str) -> Any:
     return row if way else None
 
 
-def _around(text: str, word: str) -> str:
+def around(text: str, word: str) -> str:
     """The words around where one was found; empty where it was not, by its plain letters."""
     at = text.casefold().find(word.casefold())
     if at < 0:

@@ -2984,6 +2984,8 @@ export interface components {
         /** @description A record that is here and says something else in the bundle. */
         BundleDifference: {
             id: string;
+            /** @description of what is here now; sent back to take what the bundle says instead */
+            mark: string;
             kind: string;
             title: string;
             columns: components["schemas"]["BundleColumn"][];
@@ -2997,7 +2999,7 @@ export interface components {
             /** @default false */
             apply?: boolean;
             /**
-             * @description identities of records, with commas between
+             * @description marks of records, with commas between
              * @default
              */
             take?: string;

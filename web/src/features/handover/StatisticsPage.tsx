@@ -106,14 +106,14 @@ function Part({ title, lead, children }: { title: string; lead?: string; childre
   );
 }
 
-interface NumberProps {
+interface CountProps {
   what: string;
   loops: Loops;
   onOpen: OnOpen;
   children: React.ReactNode;
 }
 
-function Number({ what, loops, onOpen, children }: NumberProps) {
+function Count({ what, loops, onOpen, children }: CountProps) {
   if (loops.length === 0) return <span className="stat-number figure">{children}</span>;
   return (
     <button
@@ -151,9 +151,9 @@ function Stages({ rows, onOpen }: { rows: readonly Schemas["StageFigure"][]; onO
                 <Bar value={one.count} most={most} />
               </td>
               <td>
-                <Number what={one.text} loops={one.loops} onOpen={onOpen}>
+                <Count what={one.text} loops={one.loops} onOpen={onOpen}>
                   {one.count}
-                </Number>
+                </Count>
               </td>
             </tr>
           ))}
@@ -195,9 +195,9 @@ function Minutes({ rows, onOpen }: { rows: readonly TaskFigure[]; onOpen: OnOpen
                   {say(words.range, { low: rounded(one.low_min), high: rounded(one.high_min) })}
                 </td>
                 <td>
-                  <Number what={one.text} loops={one.loops} onOpen={onOpen}>
+                  <Count what={one.text} loops={one.loops} onOpen={onOpen}>
                     {one.times}
-                  </Number>
+                  </Count>
                 </td>
               </tr>
             ))}
@@ -248,18 +248,18 @@ function Causes({ rows, onOpen }: { rows: readonly Schemas["CauseFigure"][]; onO
                   <Bar value={one.count} most={most} />
                 </td>
                 <td>
-                  <Number what={one.text} loops={one.loops} onOpen={onOpen}>
+                  <Count what={one.text} loops={one.loops} onOpen={onOpen}>
                     {one.count}
-                  </Number>
+                  </Count>
                 </td>
                 <td>
                   <ul className="cures">
                     {one.remedies.map((cure) => (
                       <li key={cure.remedy}>
                         {cure.text || words.noRemedy}:{" "}
-                        <Number what={cure.text || words.noRemedy} loops={cure.loops} onOpen={onOpen}>
+                        <Count what={cure.text || words.noRemedy} loops={cure.loops} onOpen={onOpen}>
                           {say(words.held, { held: cure.held, count: cure.count })}
-                        </Number>
+                        </Count>
                       </li>
                     ))}
                   </ul>
@@ -292,9 +292,9 @@ function Parts({ rows, onOpen }: { rows: readonly Schemas["PartFigure"][]; onOpe
                   <Bar value={one.gangs} most={most} part={one.trouble} />
                 </td>
                 <td>
-                  <Number what={one.label} loops={one.loops} onOpen={onOpen}>
+                  <Count what={one.label} loops={one.loops} onOpen={onOpen}>
                     {say(words.trouble, { trouble: one.trouble, gangs: one.gangs })}
-                  </Number>
+                  </Count>
                 </td>
               </tr>
             ))}

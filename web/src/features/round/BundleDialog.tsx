@@ -89,10 +89,10 @@ function Found({ found, taken, onTake }: FoundProps) {
             <Differs
               key={one.id}
               one={one}
-              isTaken={taken.includes(one.id)}
+              isTaken={taken.includes(one.mark)}
               mayChoose={!found.is_applied}
               onTake={(isTaken) =>
-                onTake(isTaken ? [...taken, one.id] : taken.filter((other) => other !== one.id))
+                onTake(isTaken ? [...taken, one.mark] : taken.filter((other) => other !== one.mark))
               }
             />
           ))}
