@@ -12,7 +12,7 @@ from django.test import SimpleTestCase
 from ember_cli.wiring import answer
 from ember_core.errors import InputError, InputErrors
 from ember_core.wiring.document import read
-from ember_core.wiring.proof import LampIs, Supply, WiringProof, prove
+from ember_core.wiring.proof import LampIs, Supply, WiringProof, live_cores, prove
 from tests.core.wirings import CONTROLS, Json, every, exchanged, moved, one_way, second_volts, two_way, without
 
 MUTATIONS = 5_000
@@ -225,6 +225,31 @@ class Faults(SimpleTestCase):
         full["cores"].append({"id": "H1", "ends": ["wall", "elsewhere"]})
         full["capped"].append("H1@elsewhere")
         self.assertEqual(self.named(full, "terminal_overfilled"), {"point": "ctl.L", "cores": "2"})
+
+    def test_an_input_is_at_mains_potential(self) -> None:
+        """A core to an input is live in every position of the switch; never green-yellow, never left bare."""
+        drawing = with_device(one_way(), "ctl", inputs=["S", "S1"])
+        drawing["devices"].append({"id": "sw", "kind": "one_way"})
+        for name, other in (("E1", "S"), ("E2", "S1")):
+            core = {"id": name, "ends": ["wall", "door"], "colour": "black", "marked": None, "size_m2": 1.5e-6}
+            drawing["cores"].append(core)
+            drawing["joints"] += [
+                [f"ctl.{other}", f"{name}@wall"],
+                [f"{name}@door", f"sw.{'COM' if name == 'E1' else 'L1'}"],
+            ]
+        read_once, found = read(drawing), proof(drawing)
+        self.assertTrue(found.works)
+        for row in found.rows:
+            self.assertLessEqual({"E1", "E2"}, set(live_cores(read_once, row.positions)), row.positions)
+        told = next(one for one in found.findings if one.code == "live_when_off")
+        self.assertIn("E2", told.params["cores"])
+        green = copy.deepcopy(drawing)
+        green["cores"][-1]["colour"] = "green-yellow"
+        self.assertIn("marked_core_live", codes(green))
+        self.assertIn("loose_live_end", codes(without(drawing, "E2@door")))
+        # Where no line comes to the control, nor do its inputs carry any.
+        unfed = without(drawing, "ctl.L")
+        self.assertFalse({"E1", "E2"} & set(live_cores(read(unfed), found.rows[0].positions)))
 
     def test_a_diode_in_the_way(self) -> None:
         """Half of the wave is found, with the positions in which it is so."""

@@ -180,6 +180,8 @@ def second_volts(drawing: Drawing, positions: Mapping[str, str]) -> dict[str, fl
                 for load in device.feeding_loads
                 if load not in on
             ]
+            # An input is pulled to the line inside, weakly.
+            weak += [(f"{device.id}.{device.line}", f"{device.id}.{name}", 1e-7) for name in device.inputs]
     sources = {f"{circuit}.L": 1.0 for circuit in drawing.circuits}
     sources |= {f"{circuit}.N": 0.0 for circuit in drawing.circuits} | {"E": 0.0}
     names = sorted({p for a, b, *_ in (*joined, *weak) for p in (a, b)} | set(sources))

@@ -138,6 +138,21 @@ class State:
         """Joined to a line."""
         return bool(self.lines(point))
 
+    def can_shock(self, point: str) -> bool:
+        """Joined to a line, or to an input of a control that a line feeds: inputs are at mains potential.
+
+        An input that is joined to neutral or earth, wrongly, has their potential.
+        """
+        if self.sources(point):
+            return self.is_live(point)
+        root = self.joined.root(point)
+        return any(
+            self.joined.root(f"{control.id}.{name}") == root
+            for control in self.drawing.controls
+            if self.is_live(f"{control.id}.{control.line}")
+            for name in control.inputs
+        )
+
     def all_nets(self) -> list[frozenset[str]]:
         """What each net at the board is joined to."""
         return [frozenset(found) for found in self._hangs_on.values()]

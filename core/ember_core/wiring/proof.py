@@ -462,7 +462,7 @@ def _is_across(state: State, end: str, other: str, lamps: Sequence[Lamp]) -> boo
 def _look_at_cores(drawing: Drawing, states: list[State], rows: list[Row], found: _Found) -> None:
     placed = {point for joint in drawing.joints if len(joint) > 1 for point in joint}
     for core in drawing.cores:
-        live_in = next((state for state in states if state.is_live(core.points[0])), None)
+        live_in = next((state for state in states if state.can_shock(core.points[0])), None)
         for point in core.points:
             if point not in placed and point not in drawing.capped:
                 code = "loose_end" if live_in is None else "loose_live_end"
@@ -476,7 +476,7 @@ def _look_at_cores(drawing: Drawing, states: list[State], rows: list[Row], found
     lamps = [lamp.id for lamp in drawing.lamps if not lamp.smart]
     for state, row in zip(states, rows, strict=True):
         if lamps and all(row.lamps[lamp] is LampIs.OFF for lamp in lamps):
-            live = [core.id for core in drawing.cores if state.is_live(core.points[0])]
+            live = [core.id for core in drawing.cores if state.can_shock(core.points[0])]
             if live:
                 found.tell("live_when_off", state.positions, cores=", ".join(live))
             break
@@ -508,6 +508,6 @@ def _look_at_terminals(drawing: Drawing, found: _Found) -> None:
 
 
 def live_cores(drawing: Drawing, positions: Positions) -> tuple[str, ...]:
-    """Cores that are live in a state."""
+    """Cores that are live in a state, those at inputs of a fed control among them; see `State.can_shock`."""
     state = State(drawing, Joined(fixed_pairs(drawing)), positions)
-    return tuple(core.id for core in drawing.cores if state.is_live(core.points[0]))
+    return tuple(core.id for core in drawing.cores if state.can_shock(core.points[0]))

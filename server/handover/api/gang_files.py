@@ -17,7 +17,7 @@ from ember_core import netlist, sheet
 from ember_server.problems import Problem
 from ember_server.shapes import READ_PROBLEMS, problems
 from handover.api.files import download
-from handover.services.sheet import loop_sheet_pdf
+from handover.services.pages import gang_pdf
 from judgements.services.judging import missing_parts
 from loops.documents import sheet_document
 from loops.models import Gang
@@ -74,13 +74,13 @@ class GangPdfView(APIView):
 
     @extend_schema(
         responses={
-            (200, "application/pdf"): OpenApiResponse(OpenApiTypes.BINARY, description="two pages"),
+            (200, "application/pdf"): OpenApiResponse(OpenApiTypes.BINARY, description="the sheet, then its wire map"),
             **READ_PROBLEMS,
             **problems(422),
         }
     )
     def get(self, request: Request, pk: Any) -> HttpResponse:
-        """Two pages; made from the record, not from what is tried on a bench."""
+        """The sheet and the drawing of its wire map; made from the record, not from what is tried on a bench."""
         gang = _gang(pk)
-        pdf = loop_sheet_pdf(gang, _complete(gang), person(request))
+        pdf = gang_pdf(gang, _complete(gang), person(request))
         return download(pdf, "application/pdf", _name(gang), "pdf")

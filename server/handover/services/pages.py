@@ -15,6 +15,7 @@ from accounts.models import User
 from handover.models import Issue, Signature, Way
 from handover.services.lines import lines_in
 from handover.services.looking import unusual_answer
+from handover.services.map_drawing import wire_map_of
 from handover.services.sheet import FONTS, loop_sheet_pages
 from judgements.services.judging import missing_parts
 from loops.documents import sheet_document
@@ -61,7 +62,20 @@ def issue_pdf(loop: Loop, who: User, number: int, note: str) -> bytes:
         (gang, document) for gang in gangs.order_by("position") if not missing_parts(document := sheet_document(gang))
     ]
     sheets = [loop_sheet_pages(gang, document, who, with_record=k == 0) for k, (gang, document) in enumerate(complete)]
-    return bound([first, *sheets])
+    return bound([first, *map_pages(loop), *sheets])
+
+
+def gang_pdf(gang: Gang, document: Json, who: User) -> bytes:
+    """The loop sheet of a complete gang with the wire map of its loop."""
+    return bound([loop_sheet_pages(gang, document, who), *map_pages(gang.loop)])
+
+
+def map_pages(loop: Loop) -> list[Document]:
+    """The wire map as a drawing, with its lines; none while no way is chosen."""
+    drawn = wire_map_of(loop)
+    if drawn is None:
+        return []
+    return [laid_out("handover/wire_map.html", {"loop": loop, "site": loop.site, "map": drawn})]
 
 
 def _photographs(loop: Loop) -> list[Json]:

@@ -32,12 +32,6 @@ MOST_FINDINGS = 8
 MOST_INPUTS = 14
 
 
-def loop_sheet_pdf(gang: Gang, document: Json, who: User) -> bytes:
-    """The pages for a complete gang, as PDF; see `loop_sheet_pages`."""
-    pdf: bytes = loop_sheet_pages(gang, document, who).write_pdf()
-    return pdf
-
-
 def loop_sheet_pages(gang: Gang, document: Json, who: User, *, with_record: bool = True) -> Document:
     """The pages for a complete gang, laid out.
 

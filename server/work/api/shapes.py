@@ -150,6 +150,7 @@ class MapCoreSerializer(serializers.Serializer):
 
     id = serializers.CharField()
     name = serializers.CharField()
+    short = serializers.CharField()
     colour = serializers.CharField()
     marked = serializers.CharField(allow_null=True)
     is_new = serializers.BooleanField()
@@ -182,6 +183,60 @@ class MapDrawingSerializer(serializers.Serializer):
     leads = MapLeadsSerializer(many=True)
 
 
+class LaidSeatSerializer(serializers.Serializer):
+    """A terminal or joint as a row of its place; an empty name is a capped end. Lengths in the drawing's own unit."""
+
+    id = serializers.CharField()
+    name = serializers.CharField()
+    cores = serializers.ListField(child=serializers.CharField(), help_text="those that are to sit there")
+    column = serializers.IntegerField()
+    x = serializers.FloatField()
+    y = serializers.FloatField()
+    width = serializers.FloatField()
+
+
+class LaidPlaceSerializer(serializers.Serializer):
+    """A place as a box of the drawing."""
+
+    id = serializers.CharField()
+    name = serializers.CharField()
+    x = serializers.FloatField()
+    y = serializers.FloatField()
+    width = serializers.FloatField()
+    height = serializers.FloatField()
+
+
+class LaidCoreSerializer(serializers.Serializer):
+    """The way of a core as an SVG path, and where its name stands."""
+
+    id = serializers.CharField()
+    path = serializers.CharField()
+    x = serializers.FloatField()
+    y = serializers.FloatField()
+
+
+class LaidSymbolSerializer(serializers.Serializer):
+    """A lamp, bypass or diode between two rows; the first may lie below the second."""
+
+    device = serializers.CharField()
+    kind = serializers.CharField()
+    x = serializers.FloatField()
+    y1 = serializers.FloatField()
+    y2 = serializers.FloatField()
+
+
+class MapLayoutSerializer(serializers.Serializer):
+    """Where all of the drawing lies, on the screen as on paper."""
+
+    width = serializers.FloatField()
+    height = serializers.FloatField()
+    places = LaidPlaceSerializer(many=True)
+    seats = LaidSeatSerializer(many=True)
+    found = LaidCoreSerializer(many=True)
+    wanted = LaidCoreSerializer(many=True)
+    symbols = LaidSymbolSerializer(many=True)
+
+
 class WireMapSerializer(serializers.Serializer):
     """Found to wanted, in the order of hands, and back."""
 
@@ -190,6 +245,7 @@ class WireMapSerializer(serializers.Serializer):
     works = serializers.BooleanField()
     findings = WiringFindingSerializer(many=True)
     drawing = MapDrawingSerializer()
+    layout = MapLayoutSerializer()
     states = WiringStateSerializer(many=True)
 
 

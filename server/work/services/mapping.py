@@ -12,6 +12,7 @@ from ember_core.wiring.document import read
 from ember_core.wiring.drawing import Control, Device, Drawing, terminals_of
 from ember_core.wiring.proof import WiringProof, live_cores, prove
 from wording.quantities import local_number
+from work.services.map_layout import layout_of
 from work.services.words import RouteWords, upper
 
 Json = dict[str, Any]
@@ -32,6 +33,7 @@ def map_answer(
     words = RouteWords(region, cores, names)
     drawing = wanted.drawing()
     proof = prove(drawing)
+    drawn = drawing_answer(found, wanted, words)
     return {
         "lines": [
             *_first(words),
@@ -43,7 +45,8 @@ def map_answer(
         "back": [*_first(words), *(line_answer(line, words) for line in lines_back(found, wanted))],
         "works": proof.works,
         "findings": [words.finding(finding) for finding in proof.findings],
-        "drawing": drawing_answer(found, wanted, words),
+        "drawing": drawn,
+        "layout": layout_of(drawn),
         "states": states_answer(drawing, proof, words),
     }
 
@@ -119,6 +122,7 @@ def drawing_answer(found: Seats, wanted: Seats, words: RouteWords) -> Json:
             {
                 "id": core.id,
                 "name": words.core(core.id),
+                "short": short_name(core.id),
                 "colour": core.colour,
                 "marked": None if core.marked is None else core.marked.value,
                 "is_new": all(one.id != core.id for one in found.cores),
@@ -151,6 +155,11 @@ def drawing_answer(found: Seats, wanted: Seats, words: RouteWords) -> Json:
             for device in wanted.devices
         ],
     }
+
+
+def short_name(core: str) -> str:
+    """A core as a drawing marks it at its terminals: the first of its names, or a plus and a number for a new piece."""
+    return core.replace("new", "+", 1) if core.startswith("new") else core.split(" · ")[0]
 
 
 def _places(found: Seats, wanted: Seats) -> list[str]:

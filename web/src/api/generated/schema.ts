@@ -717,7 +717,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Two pages; made from the record, not from what is tried on a bench. */
+        /** @description The sheet and the drawing of its wire map; made from the record, not from what is tried on a bench. */
         get: operations["gangs_sheet.pdf_retrieve"];
         put?: never;
         post?: never;
@@ -4517,6 +4517,53 @@ export interface components {
             text: string;
             found: boolean | null;
         };
+        /** @description The way of a core as an SVG path, and where its name stands. */
+        LaidCore: {
+            id: string;
+            path: string;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
+        /** @description A place as a box of the drawing. */
+        LaidPlace: {
+            id: string;
+            name: string;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            /** Format: double */
+            width: number;
+            /** Format: double */
+            height: number;
+        };
+        /** @description A terminal or joint as a row of its place; an empty name is a capped end. Lengths in the drawing's own unit. */
+        LaidSeat: {
+            id: string;
+            name: string;
+            /** @description those that are to sit there */
+            cores: string[];
+            column: number;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            /** Format: double */
+            width: number;
+        };
+        /** @description A lamp, bypass or diode between two rows; the first may lie below the second. */
+        LaidSymbol: {
+            device: string;
+            kind: string;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y1: number;
+            /** Format: double */
+            y2: number;
+        };
         /** @description What is read at the lamps. */
         LampMeterReadRequest: {
             read: components["schemas"]["ReadEnum"];
@@ -4928,6 +4975,7 @@ export interface components {
         MapCore: {
             id: string;
             name: string;
+            short: string;
             colour: string;
             marked: string | null;
             is_new: boolean;
@@ -4946,6 +4994,18 @@ export interface components {
             cores: components["schemas"]["MapCore"][];
             devices: components["schemas"]["MapDevice"][];
             leads: components["schemas"]["MapLeads"][];
+        };
+        /** @description Where all of the drawing lies, on the screen as on paper. */
+        MapLayout: {
+            /** Format: double */
+            width: number;
+            /** Format: double */
+            height: number;
+            places: components["schemas"]["LaidPlace"][];
+            seats: components["schemas"]["LaidSeat"][];
+            found: components["schemas"]["LaidCore"][];
+            wanted: components["schemas"]["LaidCore"][];
+            symbols: components["schemas"]["LaidSymbol"][];
         };
         /** @description A lamp, bypass or diode, and the two seats of its leads as wanted. */
         MapLeads: {
@@ -7620,6 +7680,7 @@ export interface components {
             works: boolean;
             findings: components["schemas"]["WiringFinding"][];
             drawing: components["schemas"]["MapDrawing"];
+            layout: components["schemas"]["MapLayout"];
             states: components["schemas"]["WiringState"][];
         };
         /** @description A fault, or something to know, and when. */
@@ -11795,7 +11856,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description two pages */
+            /** @description the sheet, then its wire map */
             200: {
                 headers: {
                     [name: string]: unknown;

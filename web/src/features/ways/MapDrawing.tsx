@@ -1,8 +1,6 @@
 /** The drawing of a wire map: places, terminals, cores; found faint, wanted strong, what is live in a state told. */
-import { useMemo } from "react";
 import { texts } from "../../texts";
 import { toneOf } from "../survey/tones";
-import { layoutOf, type Symbol } from "./layout";
 import type { WireMap, WiringState } from "./queries";
 
 const words = texts.ways;
@@ -14,7 +12,7 @@ interface Props {
 }
 
 export function MapDrawing({ map, state, pressed, onPress }: Props) {
-  const layout = useMemo(() => layoutOf(map), [map]);
+  const { layout } = map;
   const coreOf = (id: string) => map.drawing.cores.find((core) => core.id === id);
   return (
     <div className="map-drawing">
@@ -42,8 +40,11 @@ export function MapDrawing({ map, state, pressed, onPress }: Props) {
         {layout.seats.map((seat) => (
           <g key={`${seat.x} ${seat.y}`}>
             <line className="map-row" x1={seat.x} x2={seat.x + seat.width} y1={seat.y - 2} y2={seat.y - 2} />
-            <text className="map-seat" x={seat.x + 12} y={seat.y + 18}>
+            <text className="map-seat" x={seat.x + 12} y={seat.y + 15}>
               {seat.name === "" ? words.capped : seat.name}
+            </text>
+            <text className="map-name" x={seat.x + 12} y={seat.y + 31}>
+              {seat.cores.map((id) => coreOf(id)?.short ?? id).join("  ")}
             </text>
           </g>
         ))}
@@ -73,15 +74,17 @@ export function MapDrawing({ map, state, pressed, onPress }: Props) {
             >
               <path className="map-touch" d={line.path} />
               <path className="map-halo" d={line.path} />
+              <path className="map-core-edge" d={line.path} />
               <path
                 className="map-core-line"
                 d={line.path}
                 stroke={toneOf(core?.colour ?? "") ?? "#6b5f53"}
               />
-              <text x={line.x} y={line.y - 5} textAnchor="middle" className="map-name">
-                {line.id.startsWith("new") ? "+" : line.id.split(" · ")[0]}
-                {isLive ? ` ⚡` : ""}
-              </text>
+              {isLive && (
+                <text x={line.x} y={line.y - 5} textAnchor="middle" className="map-live">
+                  ⚡
+                </text>
+              )}
             </g>
           );
         })}
@@ -91,12 +94,12 @@ export function MapDrawing({ map, state, pressed, onPress }: Props) {
 }
 
 /** A lamp between its two seats, filled while it is lit; a bypass as a box. */
-function LeadSymbol({ symbol, isLit }: { symbol: Symbol; isLit: boolean }) {
-  const { x, from, to } = symbol;
-  const middle = (from + to) / 2;
+function LeadSymbol({ symbol, isLit }: { symbol: WireMap["layout"]["symbols"][number]; isLit: boolean }) {
+  const { x, y1, y2 } = symbol;
+  const middle = (y1 + y2) / 2;
   return (
     <g className={`map-symbol${isLit ? " is-lit" : ""}`}>
-      <path d={`M${x} ${from} V${to}`} />
+      <path d={`M${x} ${y1} V${y2}`} />
       {symbol.kind === "lamp" ? (
         <>
           <circle cx={x} cy={middle} r={10} />
