@@ -83,7 +83,8 @@ class Offered(SimpleTestCase):
         self.assertIsNone(smart[Way.DROP_AS_FEED])
         self.assertEqual(smart[Way.TWO_WIRE], "smart_lamps")
         several = {r.way: r.against for r in routes(box(Feed.SWITCH, 2), Feed.SWITCH)}
-        self.assertEqual(several[Way.MODULE_AT_LAMP], "one_gang_only")
+        self.assertEqual(several[Way.TIMER], "one_gang_only")
+        self.assertIsNone(several[Way.MODULE_AT_LAMP])
         self.assertEqual(several[Way.DROP_AS_FEED], "no_drop")
         self.assertIsNone(several[Way.NEUTRAL_PRESENT])
 
@@ -172,11 +173,18 @@ class Command(SimpleTestCase):
         told = answer({"practice": "feed_at_switch", "gangs": 2})
         self.assertTrue(told["works_as_found"])
         by_way = {route["way"]: route for route in told["routes"]}
-        self.assertEqual(by_way["module_at_lamp"], {"way": "module_at_lamp", "against": "one_gang_only"})
+        self.assertEqual(by_way["timer"], {"way": "timer", "against": "one_gang_only"})
         self.assertIn({"point": "D11@box", "from": "sw1.L1", "to": "ctl.L1"}, by_way["two_wire"]["moves"])
         self.assertEqual(
-            {r["way"] for r in answer({"practice": "two_way"})["routes"]},
-            {"pair", "control_and_companion", "timer", "leave"},
+            {r["way"]: r["against"] for r in answer({"practice": "two_way"})["routes"]},
+            {
+                "pair": None,
+                "control_and_companion": None,
+                "module_at_lamp": None,
+                "module_with_switch": "no_drop",
+                "timer": None,
+                "leave": None,
+            },
         )
         with self.assertRaises(InputErrors) as caught:
             answer({"practice": "by_magic", "gangs": 9, "region": "mars", "spare": 1, "colour": "red"})

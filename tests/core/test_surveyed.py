@@ -9,9 +9,10 @@ from unittest import TestCase
 
 import numpy as np
 
-from ember_core.parts.hardware import Demand, Hardware, Sort, YesNo
+from ember_core.parts.hardware import Demand, Hardware, InputUse, Sort, YesNo
 from ember_core.routes.devices import control_of, plain, word
 from ember_core.routes.found import Feed
+from ember_core.routes.making import BOX
 from ember_core.routes.seats import CAP, after_moves
 from ember_core.routes.surveyed import (
     At,
@@ -36,7 +37,8 @@ from ember_core.routes.ways import (
 )
 from ember_core.survey.box import Box, Conductor, Role, Terminal
 from ember_core.survey.practices import BY_ID, conductors_of
-from ember_core.wiring.drawing import Mark
+from ember_core.wiring.drawing import Companion, Control, Mark
+from ember_core.wiring.nets import Joined, State, fixed_pairs
 from ember_core.wiring.proof import LampIs, live_cores, prove
 from tests.core.wirings import second_volts
 
@@ -89,13 +91,15 @@ def found(practice: str, region: str = "eu", gangs: int = 1, **seen: object) -> 
     )
 
 
-def stair(region: str = "eu", *, middle: bool = False, reverse: bool = False) -> Surveyed:
+def stair(region: str = "eu", *, middle: bool = False, reverse: bool = False, looped: bool = False) -> Surveyed:
+    """The boxes of a stair; looped, the supply comes in at the luminaire."""
     boxes = [surveyed("two_way_feed_end", region), surveyed("two_way_far_end", region)]
     if reverse:
         boxes.reverse()
     if middle:
         boxes.append(surveyed("intermediate", region))
-    return found_of(boxes, region=region, ceiling={})
+    ceiling = {1: CeilingPoint(line=At.YES, neutral=OwnNeutral.OWN)} if looped else {}
+    return found_of(boxes, region=region, ceiling=ceiling)
 
 
 def most(practice: str) -> int:
@@ -126,8 +130,8 @@ class AsFound(TestCase):
             made = found(practice, region, gangs, turned=turned)
             assert made.seats is not None, (practice, made.against)
             self.assertTrue(prove(made.seats.drawing()).works, (practice, region, gangs, turned))
-        for region, middle, reverse in product(("eu", "na"), (False, True), (False, True)):
-            made = stair(region, middle=middle, reverse=reverse)
+        for region, middle, reverse, looped in product(("eu", "na"), *((False, True),) * 3):
+            made = stair(region, middle=middle, reverse=reverse, looped=looped)
             assert made.seats is not None, made.against
             self.assertTrue(prove(made.seats.drawing()).works)
             self.assertEqual(len(made.middle), int(middle))
@@ -139,6 +143,9 @@ class AsFound(TestCase):
         self.assertIs(found("singles_in_conduit").feed, Feed.SINGLES)
         self.assertIs(found("feed_at_ceiling", line=At.NO).feed, Feed.SWITCH)
         self.assertIs(found("feed_at_ceiling", line=At.YES).feed, Feed.CEILING)
+        self.assertEqual((stair().feed, stair(looped=True).feed), (Feed.SWITCH, Feed.CEILING))
+        self.assertIn("ceiling_not_seen", stair().assumed)
+        self.assertIn("stair_fed_at_lamp", stair(looped=True).assumed)
 
     def test_what_nobody_saw_is_told(self) -> None:
         """Seen it is told no more; roles that are not settled are named."""
@@ -205,6 +212,15 @@ class AsFound(TestCase):
         for way in (Way.TWO_WIRE, Way.WITH_BYPASS, Way.LEAVE, Way.TIMER, Way.MODULE_BEHIND_SWITCH):
             self.assertEqual(on_a_box(way, made.seats, made.feed, None).against, "borrowed_neutral", way)
 
+    def test_a_stair_that_borrows_its_neutral_is_told_too(self) -> None:
+        """What was seen at the luminaire counts where it is switched from several places."""
+        boxes = [surveyed("two_way_feed_end"), surveyed("two_way_far_end")]
+        made = found_of(boxes, region="eu", ceiling={1: CeilingPoint(neutral=OwnNeutral.OTHER)})
+        assert made.seats is not None
+        for way in WAYS_ON_A_LANDING:
+            route = on_a_landing(way, made.seats, made.near, made.far, made.middle, None, made.feed)
+            self.assertIn(route.against, ("borrowed_neutral", "no_drop"), way)
+
     def test_smart_lamps_open_a_drop_and_close_a_control(self) -> None:
         """They want to be fed always."""
         made = found("feed_at_ceiling", lamps=LampsThere.SMART)
@@ -250,12 +266,86 @@ class AnyControl(TestCase):
         self.assertGreater(made, 80)
 
     def test_on_a_stair_too(self) -> None:
-        """Either end first, with and without a switch between."""
-        for one, way, middle, reverse in product(hardware(), WAYS_ON_A_LANDING, (False, True), (False, True)):
+        """Either end first, with and without a switch between, the supply at a box or at the luminaire."""
+        stairs = [stair(middle=m, reverse=r, looped=at) for m, r, at in product(*((False, True),) * 3)]
+        for one, way, base in product(hardware(), WAYS_ON_A_LANDING, stairs):
             if serves(one, way):
-                base = stair(middle=middle, reverse=reverse)
                 assert base.seats is not None
-                self.checked(base, on_a_landing(way, base.seats, base.near, base.far, base.middle, one))
+                self.checked(base, on_a_landing(way, base.seats, base.near, base.far, base.middle, one, base.feed))
+
+    def test_a_module_has_all_switches_of_a_stair_as_its_input(self) -> None:
+        """Turning any one of them changes the contact between its terminals; the lamp follows the module alone."""
+        for middle, reverse in product((False, True), (False, True)):
+            base = stair(middle=middle, reverse=reverse, looped=True)
+            assert base.seats is not None
+            route = on_a_landing(Way.MODULE_WITH_SWITCH, base.seats, base.near, base.far, base.middle, None, base.feed)
+            assert route.wanted is not None, route.against
+            assert route.proof is not None
+            drawing = route.wanted.drawing()
+            fixed = Joined(fixed_pairs(drawing))
+            closed = {}
+            for row in route.proof.rows:
+                self.assertEqual(row.lamps["lamp1"] is LampIs.ON, row.positions["ctl"] == "L1")
+                state = State(drawing, fixed, row.positions)
+                hands = tuple((name, at) for name, at in row.positions.items() if name != "ctl")
+                closed[hands] = state.joined.touch("ctl.S", "ctl.S1")
+            self.assertEqual(len(closed), 2 ** (2 + middle))
+            for hands, is_closed in closed.items():
+                for other, is_other in closed.items():
+                    if sum(one != two for one, two in zip(hands, other, strict=True)) == 1:
+                        self.assertNotEqual(is_closed, is_other, (hands, other))
+
+    def test_a_stair_gives_its_switches_up_for_a_module(self) -> None:
+        """A companion for each; fed at the luminaire nothing at the walls stays live, else only what leads on."""
+        for middle, looped in product((False, True), (False, True)):
+            base = stair(middle=middle, looped=looped)
+            assert base.seats is not None
+            route = on_a_landing(Way.MODULE_AT_LAMP, base.seats, base.near, base.far, base.middle, None, base.feed)
+            assert route.wanted is not None, route.against
+            assert route.proof is not None
+            companions = [one for one in route.wanted.devices if isinstance(one, Companion)]
+            self.assertEqual(len(companions), 2 + middle)
+            at_walls = {core.id for core in route.wanted.cores if any(end.startswith(BOX) for end in core.ends)}
+            live = {name for row in route.proof.rows for name in live_cores(route.wanted.drawing(), row.positions)}
+            self.assertEqual(bool(live & at_walls), not looped)
+
+    def test_an_input_takes_what_its_module_says(self) -> None:
+        """No input, one for a push, one of which nobody says that it takes two-way switches."""
+        base = stair(looped=True)
+        assert base.seats is not None
+        for changes, code in (
+            ({"inputs": 0}, "no_input"),
+            ({"input_use": word(InputUse, InputUse.PUSH)}, "input_wants_push"),
+            ({"two_way_input": None}, "input_not_two_way"),
+            ({"two_way_input": word(YesNo, YesNo.NO)}, "input_not_two_way"),
+            ({"input_use": word(InputUse, InputUse.EITHER)}, None),
+        ):
+            one = replace(plain(sort=Sort.MODULE, neutral=Demand.REQUIRED), **changes)
+            made = on_a_landing(Way.MODULE_WITH_SWITCH, base.seats, base.near, base.far, (), one, base.feed)
+            self.assertEqual(made.against, code, changes)
+        push = replace(plain(sort=Sort.MODULE), input_use=word(InputUse, InputUse.PUSH))
+        one_way = found("feed_at_switch")
+        assert one_way.seats is not None
+        behind = on_a_box(Way.MODULE_BEHIND_SWITCH, one_way.seats, one_way.feed, push)
+        self.assertEqual(behind.against, "input_wants_push")
+
+    def test_each_gang_has_its_module_at_its_own_luminaire(self) -> None:
+        """Those that are kept stay; each lamp follows its own module, whatever the others do."""
+        for way, kept in product((Way.MODULE_AT_LAMP, Way.MODULE_WITH_SWITCH), ([], [2], [1, 3])):
+            base = found("feed_at_ceiling", gangs=3)
+            assert base.seats is not None
+            route = on_a_box(way, base.seats, base.feed, None, kept)
+            assert route.wanted is not None, (way, kept, route.against)
+            assert route.proof is not None
+            modules = {one.id for one in route.wanted.devices if isinstance(one, Control)}
+            self.assertEqual(modules, {f"ctl{gang}" for gang in (1, 2, 3) if gang not in kept})
+            for name in modules:
+                at = {seat for point, seat in route.wanted.seat_of.items() if f"@ceiling{name[3:]}" in point}
+                self.assertIn(f"{name}.N", at)
+            for row in route.proof.rows:
+                for gang in (1, 2, 3):
+                    on = row.positions[f"sw{gang}"] != "open" if gang in kept else row.positions[f"ctl{gang}"] == "L1"
+                    self.assertEqual(row.lamps[f"lamp{gang}"] is LampIs.ON, on, (way, kept, row.positions))
 
     def checked(self, base: Surveyed, route: Route, kept: Sequence[int] = ()) -> bool:
         """The route is proved and can be made and undone, or says what stands against it."""
@@ -337,11 +427,11 @@ class Mistakes(TestCase):
                 assert base.seats is not None
                 for way in WAYS_ON_A_BOX:
                     made.append((base, on_a_box(way, base.seats, base.feed, None)))
-        for region, middle, reverse in product(("eu", "na"), (False, True), (False, True)):
-            base = stair(region, middle=middle, reverse=reverse)
+        for region, middle, reverse, looped in product(("eu", "na"), *((False, True),) * 3):
+            base = stair(region, middle=middle, reverse=reverse, looped=looped)
             assert base.seats is not None
             for way in WAYS_ON_A_LANDING:
-                made.append((base, on_a_landing(way, base.seats, base.near, base.far, base.middle, None)))
+                made.append((base, on_a_landing(way, base.seats, base.near, base.far, base.middle, None, base.feed)))
         return [(base, route) for base, route in made if route.wanted is not None]
 
     def test_none_goes_unnoticed(self) -> None:

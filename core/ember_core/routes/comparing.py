@@ -41,6 +41,8 @@ from ember_core.sheet import Sheet
 from ember_core.survey.box import Box
 from ember_core.survey.depth import ControlBody, DepthCheck, Fit, check_depth
 from ember_core.times.minutes import Minutes, Task, estimate
+from ember_core.wiring.drawing import Companion
+from ember_core.wiring.drawing import Control as WiredControl
 
 
 class Value(StrEnum):
@@ -235,7 +237,7 @@ def route_of(found: Surveyed, way: Way, hardware: Hardware | None, kept: Sequenc
     if found.seats is None:
         return Route(way=way, against=found.against)
     if found.is_landing:
-        return on_a_landing(way, found.seats, found.near, found.far, found.middle, hardware)
+        return on_a_landing(way, found.seats, found.near, found.far, found.middle, hardware, found.feed)
     return on_a_box(way, found.seats, found.feed, hardware, kept)
 
 
@@ -343,7 +345,7 @@ def _judged(
     works = Works.PROBABLY if way is Way.DROP_AS_FEED else Works.UNKNOWN if worst is None else worst[0].works
     if way is not Way.DROP_AS_FEED and not is_whole and works is not Works.DOES_NOT:
         works = Works.UNKNOWN
-    price = _price(ask, way, one, bypass)
+    price = _price(ask, one, route, bypass)
     made = Rated(
         way=way,
         against=None,
@@ -511,19 +513,20 @@ _WEIGHT = {
 }
 
 
-def _price(ask: Asked, way: Way, one: Offered | None, bypass: Mapping[int, BypassCandidate]) -> float | None:
+def _price(ask: Asked, one: Offered | None, route: Route, bypass: Mapping[int, BypassCandidate]) -> float | None:
     if one is None:
         return 0.0
     if one.hardware.price is None:
         return None
-    gangs = max(1, len(one.sheets))
-    count = 2 if way is Way.PAIR else 1 if one.hardware.count("outputs", 1) >= gangs else gangs
+    devices = () if route.wanted is None else route.wanted.devices
+    count = max(1, sum(isinstance(device, WiredControl) for device in devices))
     total = one.hardware.price * max(0, count - (1 if one.is_there else 0))
-    if way in (Way.MODULE_AT_LAMP, Way.CONTROL_AND_COMPANION):
+    companions = sum(isinstance(device, Companion) for device in devices)
+    if companions:
         plates = [
             o.hardware.price for o in ask.offered if o.hardware.word("sort") is Sort.COMPANION and o.hardware.price
         ]
-        total += min(plates, default=0.0)
+        total += companions * min(plates, default=0.0)
     there = {candidate.name for candidate in dict(ask.fitted_bypass).values()}
     for chosen in bypass.values():
         if chosen.name in there:

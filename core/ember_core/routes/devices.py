@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from ember_core.parts.hardware import Demand, Hardware, Sort, YesNo
+from ember_core.parts.hardware import Demand, Hardware, InputUse, Sort, YesNo
 from ember_core.wiring.drawing import Control, Kind, NeutralUse
 
 # What stands for a control of which nobody says anything, by what it is to the wiring.
@@ -62,6 +62,13 @@ def control_of(hardware: Hardware, name: str, gangs: int, *, with_neutral: bool)
     return replace(
         made, holds={terminal: holds for terminal in terminals if terminal != "S"} | {"S": max(holds, gangs)}
     )
+
+
+def no_rocker(hardware: Hardware) -> str | None:
+    """What stands against an ordinary switch at the inputs; None where nothing does."""
+    if not hardware.count("inputs", 0):
+        return "no_input"
+    return "input_wants_push" if hardware.word("input_use") is InputUse.PUSH else None
 
 
 _USE = {

@@ -15,6 +15,8 @@ PIECE = {
     "na": {"line": "black", "neutral": "white", "earth": "green", "input": "red"},
 }
 BOX = "box"
+# What stands against a way, or the wanted wiring.
+Built = tuple[str | None, Seats | None]
 
 
 class Making:

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection
+from collections.abc import Callable, Collection, Mapping
 from dataclasses import dataclass
 
 from ember_core.parts.hardware import Demand, Hardware
-from ember_core.routes.devices import control_of
+from ember_core.routes.devices import control_of, no_rocker
 from ember_core.routes.found import Feed
-from ember_core.routes.making import BOX, Making, far_end, gangs_of, has_earth, lamps_of, sides_of
+from ember_core.routes.making import BOX, Built, Making, far_end, gangs_of, has_earth, lamps_of, sides_of
 from ember_core.routes.seats import CAP, Seats
-from ember_core.wiring.drawing import Companion, Control, Device, Kind, Mark
+from ember_core.wiring.drawing import Control, Device, Kind, Mark
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -38,9 +38,6 @@ class Job:
         return [one for one in self.found.devices if one.id.startswith("sw") and int(one.id[2:]) in self.kept]
 
 
-Built = tuple[str | None, Seats | None]
-
-
 def _assigned(job: Job, *, with_neutral: bool) -> dict[int, tuple[Control, str]] | str:
     """Which control and output each gang gets; one control for all where it has the outputs, else one a gang."""
     gangs = job.changed
@@ -57,7 +54,8 @@ def _controls(assigned: dict[int, tuple[Control, str]]) -> list[Control]:
     return list({control.id: control for control, _ in assigned.values()}.values())
 
 
-def _intended(job: Job, assigned: dict[int, tuple[Control, str]]) -> dict[str, tuple[str, ...]]:
+def intended_of(job: Job, assigned: Mapping[int, tuple[Control, str]]) -> dict[str, tuple[str, ...]]:
+    """By what each lamp is to be lit: its kept switch, or its output."""
     kept: dict[str, tuple[str, ...]] = {f"lamp{gang}": (sides_of(job.found, gang)[1],) for gang in job.kept}
     return kept | {f"lamp{gang}": (f"{control.id}.{load}",) for gang, (control, load) in assigned.items()}
 
@@ -109,7 +107,7 @@ def two_wire(job: Job, *, bypass: bool = False) -> Built:
             name = "byp" if len(_controls(assigned)) == 1 else f"byp{first}"
             devices.append(Device(id=name, kind=Kind.BYPASS))
             leads |= {f"{name}.1": f"ceiling{first}:switched", f"{name}.2": f"ceiling{first}:neutral"}
-    return None, making.done("two_wire", devices, _intended(job, assigned), leads)
+    return None, making.done("two_wire", devices, intended_of(job, assigned), leads)
 
 
 def with_bypass(job: Job) -> Built:
@@ -117,92 +115,13 @@ def with_bypass(job: Job) -> Built:
     return two_wire(job, bypass=True)
 
 
-def _module(job: Job) -> tuple[Control, str] | str:
-    """A module at the one luminaire, and the place."""
-    if len(gangs_of(job.found)) > 1:
-        return "one_gang_only"
-    if job.hardware.word("earth") is Demand.REQUIRED and not has_earth(job.found, "ceiling1"):
-        return "no_earth"
-    return control_of(job.hardware, "ctl", 1, with_neutral=True), "ceiling1"
-
-
-def module_at_lamp(job: Job) -> Built:
-    """Permanent live reaches the luminaire; the switch gives way to a wireless companion."""
-    found = _module(job)
-    if isinstance(found, str):
-        return found, None
-    control, point = found
-    making = Making(job.found)
-    live_seat, load_seat = sides_of(job.found, 1)
-    live, switched = making.at(live_seat), making.at(load_seat)
-    if job.feed is Feed.CEILING and _goes_on(making, [*live, *switched]):
-        return "goes_on", None
-    if job.feed is Feed.CEILING:
-        # The drop is not needed: parted from the line at the ceiling, made safe at both ends.
-        for end in (*live, *switched):
-            making.cap([end, making.far(end)])
-        making.piece(f"{point}:line", "ctl.L", "line", point)
-    else:
-        # The switch is bridged in the box, and its core is live from now on.
-        making.put([*live, *switched], f"{BOX}:bridge")
-        making.piece(f"{point}:switched", "ctl.L", "line", point)
-    making.mark([*live, *switched], Mark.LIVE)
-    making.piece(f"{point}:neutral", "ctl.N", "neutral", point)
-    making.piece(f"{point}:lamp", "ctl.L1", "line", point)
-    making.earth(control, point)
-    companion = Companion(id="com", kind=Kind.COMPANION, of="ctl")
-    lamp_leads = _lamp_leads(job.found, point)
-    return None, making.done(
-        "module_at_lamp", [control, companion, *lamps_of(job.found)], {"lamp1": ("ctl.L1",)}, lamp_leads
-    )
-
-
-def module_with_switch(job: Job) -> Built:
-    """The module at the luminaire, the drop and its old switch as its input: nothing changes in the box."""
-    found = _module(job)
-    if isinstance(found, str):
-        return found, None
-    control, point = found
-    if job.feed is not Feed.CEILING:
-        return "no_drop", None
-    if not control.inputs:
-        return "no_input", None
-    making = Making(job.found)
-    live_seat, load_seat = sides_of(job.found, 1)
-    live, switched = making.at(live_seat), making.at(load_seat)
-    if _goes_on(making, [*live, *switched]):
-        return "goes_on", None
-    making.put([making.far(end) for end in live], "ctl.S")
-    making.put([making.far(end) for end in switched], "ctl.S1")
-    making.mark([*switched, *live], Mark.LIVE)
-    making.piece(f"{point}:line", "ctl.L", "line", point)
-    making.piece(f"{point}:neutral", "ctl.N", "neutral", point)
-    making.piece(f"{point}:lamp", "ctl.L1", "line", point)
-    making.earth(control, point)
-    return None, making.done(
-        "module_with_switch",
-        [control, *job.found.devices],
-        {"lamp1": ("ctl.L1",)},
-        _lamp_leads(job.found, point),
-    )
-
-
-def _goes_on(making: Making, ends: list[str]) -> bool:
-    """Something else than the drop hangs on the switch: taken away, whatever it feeds would be dead."""
-    return any(not making.far(end).split("@")[1].startswith("ceiling") for end in ends)
-
-
-def _lamp_leads(found: Seats, point: str) -> dict[str, str]:
-    return {lead: f"{point}:lamp" for lead, seat in found.seat_of.items() if lead == "lamp1.1" and seat}
-
-
 def module_behind_switch(job: Job) -> Built:
     """A two-wire module in the box; the old switch goes to its inputs."""
     assigned = _assigned(job, with_neutral=False)
     if isinstance(assigned, str):
         return assigned, None
-    if any(not control.inputs for control in _controls(assigned)):
-        return "no_input", None
+    if (against := no_rocker(job.hardware)) is not None:
+        return against, None
     made = _seated(job, with_neutral=False)
     if isinstance(made, str):
         return made, None
@@ -212,7 +131,7 @@ def module_behind_switch(job: Job) -> Built:
         making.piece(f"{control.id}.S", live_seat, "input")
         making.piece(f"{control.id}.S{load[1:]}", load_seat, "input")
     devices = [*_controls(assigned), *job.found.devices]
-    return None, making.done("module_behind_switch", devices, _intended(job, assigned))
+    return None, making.done("module_behind_switch", devices, intended_of(job, assigned))
 
 
 def drop_as_feed(job: Job) -> Built:
@@ -299,7 +218,7 @@ def _fed(job: Job, name: str, connect: Callable[[Making, Control], None]) -> Bui
             return "takes_no_neutral", None
         connect(making, control)
     devices: list[Device] = [*_controls(assigned), *job.stay, *lamps_of(job.found)]
-    return None, making.done(name, devices, _intended(job, assigned))
+    return None, making.done(name, devices, intended_of(job, assigned))
 
 
 def spare_core(found: Seats) -> tuple[str, str] | None:

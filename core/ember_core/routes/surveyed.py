@@ -372,6 +372,10 @@ def _several_places(boxes: Sequence[SurveyedBox], region: str, ceiling: Mapping[
         return Surveyed(seats=None, feed=Feed.SWITCH, against="both_ends_in_one_box")
     draw = _begin(region)
     point = _lamp(draw, 1, ceiling)
+    seen = ceiling.get(1, CeilingPoint())
+    # A live at the luminaire is taken to be what the near switch hangs on: a loop-in with the stair as its drop.
+    is_looped = seen.line is At.YES
+    source = (point, f"{point}:line") if is_looped else ("board", "board:line")
     order = [line_side, *(k for k in range(len(boxes)) if k not in (line_side, lamp_side)), lamp_side]
     names = {k: BOX if k == 0 else f"{BOX}{k + 1}" for k in order}
     pending: dict[int, list[tuple[str, Conductor, str]]] = {}
@@ -386,13 +390,14 @@ def _several_places(boxes: Sequence[SurveyedBox], region: str, ceiling: Mapping[
             if seat is None:
                 return Surveyed(seats=None, feed=Feed.SWITCH, against="ends_not_known")
             if role in (Role.PERMANENT_LIVE, Role.LOOPED_LIVE):
-                draw.core(label, (name, seat), ("board", "board:line"), conductor, 0)
+                draw.core(label, (name, seat), source, conductor, 0)
             elif role is Role.SWITCHED_LIVE:
                 draw.core(label, (name, seat), (point, f"{point}:switched"), conductor, 0)
             elif role is Role.TRAVELLER:
                 pending.setdefault(k, []).append((seat, conductor, label))
             elif role is Role.EARTH:
-                draw.core(label, (name, seat), ("board", "board:earth"), conductor, 2)
+                place = point if is_looped and k == line_side else "board"
+                draw.core(label, (name, seat), (place, f"{place}:earth"), conductor, 2)
             elif role is Role.NEUTRAL:
                 draw.core(label, (name, seat), ("board", "board:neutral"), conductor, 1)
             else:
@@ -400,12 +405,16 @@ def _several_places(boxes: Sequence[SurveyedBox], region: str, ceiling: Mapping[
     for here, there in pairwise(order):
         if not _run(draw, (names[here], pending.get(here, [])), (names[there], pending.get(there, []))):
             return Surveyed(seats=None, feed=Feed.SWITCH, against="travellers_not_known")
-    draw.core("F1N", ("board", "board:neutral"), (point, f"{point}:neutral"), None, 1)
+    feed = Feed.CEILING if is_looped else Feed.SWITCH
     draw.assume("travellers_by_colour")
-    draw.assume("neutral_not_seen")
+    _complete(draw, feed, {1: point}, ceiling)
+    if is_looped:
+        draw.assume("stair_fed_at_lamp")
+    elif seen.line is At.UNKNOWN:
+        draw.assume("ceiling_not_seen")
     return Surveyed(
         seats=_seats(draw, {}),
-        feed=Feed.SWITCH,
+        feed=feed,
         near=names[line_side],
         far=names[lamp_side],
         middle=tuple(names[k] for k in order[1:-1]),

@@ -7,7 +7,8 @@ from itertools import pairwise
 
 from ember_core.parts.hardware import Demand, Hardware
 from ember_core.routes.devices import control_of
-from ember_core.routes.making import Making, far_end, has_earth, lamps_of
+from ember_core.routes.found import Feed
+from ember_core.routes.making import Built, Making, far_end, has_earth, lamps_of
 from ember_core.routes.seats import Seats
 from ember_core.wiring.drawing import Companion, Control, Device, Kind, Mark
 
@@ -20,19 +21,18 @@ class Landing:
     ----------
     near, far : the switch at which the line arrives, and the one from which it goes to the lamps; their boxes are
         named like them. middle : intermediate switches between, in order from the near one.
+    feed : where the supply comes in; at the ceiling, the near and the far core both go to the luminaire.
     """
 
     found: Seats
     near: str
     far: str
     middle: tuple[str, ...] = ()
+    feed: Feed = Feed.SWITCH
     hardware: Hardware
 
 
-Built = tuple[str | None, Seats | None]
-
-
-def _travellers(landing: Landing, number: int) -> list[list[str]]:
+def travellers_of(landing: Landing, number: int) -> list[list[str]]:
     """A traveller as its runs from the near box on: for each run the ends at either place."""
     found = landing.found
     runs: list[list[str]] = []
@@ -55,7 +55,7 @@ def runs_have(runs: list[list[str]], point: str) -> bool:
     return any(point in run for run in runs)
 
 
-def _ends(landing: Landing) -> tuple[list[str], list[str]]:
+def ends_of(landing: Landing) -> tuple[list[str], list[str]]:
     """What hangs on the commons: the line's ends at the near switch, the lamp's at the far one."""
     at = landing.found.seat_of.items()
     near = [point for point, seat in at if seat == f"{landing.near}.COM" and "@" in point]
@@ -70,8 +70,8 @@ def control_and_companion(landing: Landing) -> Built:
     control = control_of(landing.hardware, "ctl", 1, with_neutral=False)
     making = Making(landing.found, landing.near)
     making.holding(control)
-    line, lamp = _ends(landing)
-    first, second = _travellers(landing, 1), _travellers(landing, 2)
+    line, lamp = ends_of(landing)
+    first, second = travellers_of(landing, 1), travellers_of(landing, 2)
     if not first or not second:
         return "travellers_not_known", None
     making.put(line, "ctl.L")
@@ -103,8 +103,8 @@ def pair(landing: Landing) -> Built:
         return "no_earth", None
     one = control_of(landing.hardware, "ctl", 1, with_neutral=False)
     other = control_of(landing.hardware, "ctl2", 1, with_neutral=False)
-    line, lamp = _ends(landing)
-    first, second = _travellers(landing, 1), _travellers(landing, 2)
+    line, lamp = ends_of(landing)
+    first, second = travellers_of(landing, 1), travellers_of(landing, 2)
     if not first or not second:
         return "travellers_not_known", None
     making = Making(landing.found, landing.near)
@@ -132,8 +132,8 @@ def timer_at_one_end(landing: Landing) -> Built:
     making = Making(landing.found, landing.near)
     for terminal in ("COM", "L1", "L2"):
         making.put(making.at(f"{landing.near}.{terminal}"), f"tim.{terminal}")
-    line, lamp = _ends(landing)
-    runs = [*_travellers(landing, 1), *_travellers(landing, 2)]
+    line, lamp = ends_of(landing)
+    runs = [*travellers_of(landing, 1), *travellers_of(landing, 2)]
     making.mark([*line, *lamp, *(run[0] for run in runs)], Mark.LIVE)
     stay = [one for one in landing.found.devices if one.id != landing.near]
     return None, making.done("timer", [device, *stay], {})

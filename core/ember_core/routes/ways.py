@@ -8,10 +8,10 @@ from enum import StrEnum
 
 from ember_core.findings import Severity
 from ember_core.parts.hardware import Demand, Hardware, Sort
-from ember_core.routes import one_way, two_way
+from ember_core.routes import at_luminaire, one_way, two_way
 from ember_core.routes.devices import plain
 from ember_core.routes.found import Feed
-from ember_core.routes.making import has_earth
+from ember_core.routes.making import Built, has_earth
 from ember_core.routes.one_way import Job
 from ember_core.routes.seats import Move, Seats, Sleeve, moves_between, sleeves_between
 from ember_core.routes.two_way import Landing
@@ -55,11 +55,11 @@ class Route:
     proof: WiringProof | None = None
 
 
-_ON_A_BOX: Mapping[Way, Callable[[Job], one_way.Built]] = {
+_ON_A_BOX: Mapping[Way, Callable[[Job], Built]] = {
     Way.TWO_WIRE: one_way.two_wire,
     Way.WITH_BYPASS: one_way.with_bypass,
-    Way.MODULE_AT_LAMP: one_way.module_at_lamp,
-    Way.MODULE_WITH_SWITCH: one_way.module_with_switch,
+    Way.MODULE_AT_LAMP: at_luminaire.at_lamp,
+    Way.MODULE_WITH_SWITCH: at_luminaire.with_switch,
     Way.MODULE_BEHIND_SWITCH: one_way.module_behind_switch,
     Way.DROP_AS_FEED: one_way.drop_as_feed,
     Way.NEUTRAL_PRESENT: one_way.neutral_present,
@@ -69,9 +69,11 @@ _ON_A_BOX: Mapping[Way, Callable[[Job], one_way.Built]] = {
     Way.LEAVE: one_way.leave,
     Way.HALF_WAVE: one_way.half_wave,
 }
-_ON_A_LANDING: Mapping[Way, Callable[[Landing], two_way.Built]] = {
+_ON_A_LANDING: Mapping[Way, Callable[[Landing], Built]] = {
     Way.CONTROL_AND_COMPANION: two_way.control_and_companion,
     Way.PAIR: two_way.pair,
+    Way.MODULE_AT_LAMP: at_luminaire.landing_at_lamp,
+    Way.MODULE_WITH_SWITCH: at_luminaire.landing_with_switches,
     Way.TIMER: two_way.timer_at_one_end,
     Way.LEAVE: two_way.leave,
 }
@@ -124,11 +126,17 @@ def on_a_box(way: Way, found: Seats, feed: Feed, hardware: Hardware | None, kept
 
 
 def on_a_landing(
-    way: Way, found: Seats, near: str, far: str, middle: tuple[str, ...], hardware: Hardware | None
+    way: Way,
+    found: Seats,
+    near: str,
+    far: str,
+    middle: tuple[str, ...],
+    hardware: Hardware | None,
+    feed: Feed = Feed.SWITCH,
 ) -> Route:
     """One way through a circuit that is switched from several places."""
     hardware = hardware or usual(way, earth=has_earth(found, near) and has_earth(found, far))
-    landing = Landing(found=found, near=near, far=far, middle=middle, hardware=hardware)
+    landing = Landing(found=found, near=near, far=far, middle=middle, feed=feed, hardware=hardware)
     return _route(way, found, *_ON_A_LANDING[way](landing))
 
 
