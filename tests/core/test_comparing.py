@@ -252,7 +252,10 @@ class Weighed(TestCase):
         row = rate(asked(10, offered=[only], planned={}), Way.MODULE_AT_LAMP)
         self.assertEqual(set(row.losses), {"battery_at_the_wall", "nothing_without_hub", "no_companion"})
         self.assertIsNone(row.price)
-        self.assertIn("fabric_opened", rate(asked(10), Way.NEW_NEUTRAL).losses)
+        ask = asked(10)
+        self.assertIn("fabric_opened", rate(ask, Way.NEW_NEUTRAL).losses)
+        drawn_in = replace(ask, known=replace(ask.known, in_conduit=True))
+        self.assertEqual(rate(drawn_in, Way.NEW_NEUTRAL).losses, ("conduit_may_be_full",))
 
     def test_it_stops_when_it_is_told_to(self) -> None:
         """With what was rated by then, and says that it is not all."""

@@ -150,6 +150,18 @@ class Tasks(TestCase):
         self.assertEqual(tasks_of(stair, wanted, known=Known())[Task.SECOND_BOX], 1)
         self.assertEqual(next(name for name in places_of(stair, wanted) if "ceiling" not in name), "foot")
 
+    def test_a_new_core_takes_longer_where_it_is_no_conduit(self) -> None:
+        """One for each run that is drawn, none where only short pieces are new."""
+        found = box(Feed.SINGLES)
+        wanted = next(one.wanted for one in routes(found, Feed.SINGLES) if one.way is Way.NEW_NEUTRAL)
+        assert wanted is not None
+        cable, conduit = (tasks_of(found, wanted, known=Known(in_conduit=so)) for so in (False, True))
+        self.assertEqual((cable[Task.PULL_CABLE], conduit[Task.PULL_CONDUIT]), (1, 1))
+        self.assertGreater(estimate(cable).likely, estimate(conduit).likely + 30)
+        module = next(one.wanted for one in routes(found, Feed.SINGLES) if one.way is Way.MODULE_AT_LAMP)
+        assert module is not None
+        self.assertFalse({Task.PULL_CABLE, Task.PULL_CONDUIT} & set(tasks_of(found, module, known=Known())))
+
     def test_what_is_settled_saves_time(self) -> None:
         """A proved breaker and conductors that are sure."""
         found = box(Feed.CEILING)

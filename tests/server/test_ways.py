@@ -357,17 +357,46 @@ class Drawings(ServerTest):
 class Schools(ServerTest):
     """The demo: each school wins at one loop, and one loop has a fault that stands against all."""
 
-    def test_each_school_wins_once(self) -> None:
-        """By the same comparison as everywhere; the map of each passes its proof."""
+    def setUp(self) -> None:
+        super().setUp()
         Loop.objects.filter(pk=self.loop.pk).update(name="Kiln room, ours")
         self.load_demo()
-        loops = {loop.name: loop for loop in Loop.objects.all()}
+        self.loops = {loop.name: loop for loop in Loop.objects.all()}
+
+    def compare(self, name: str) -> Json:
+        """Every way of a loop of the demo."""
+        answer = self.api.post(f"/api/v1/loops/{self.loops[name].pk}/ways/compare/", {}, format="json")
+        self.assertEqual(answer.status_code, 200, answer.content)
+        return dict(answer.json())
+
+    def test_each_school_wins_once(self) -> None:
+        """By the same comparison as everywhere; the map of each passes its proof."""
         for name, way in SCHOOLS.items():
-            address = f"/api/v1/loops/{loops[name].pk}/ways/"
-            found = self.api.post(f"{address}compare/", {}, format="json").json()
-            self.assertEqual(found["favoured"], way, name)
-            told = self.api.post(f"{address}one/", {"way": way, "control": None}, format="json").json()
+            self.assertEqual(self.compare(name)["favoured"], way, name)
+            address = f"/api/v1/loops/{self.loops[name].pk}/ways/one/"
+            told = self.api.post(address, {"way": way, "control": None}, format="json").json()
             self.assertTrue(told["map"]["works"], name)
-        borrowed = self.api.post(f"/api/v1/loops/{loops['Cider cellar'].pk}/ways/compare/", {}, format="json").json()
+        borrowed = self.compare("Cider cellar")
         self.assertIsNone(borrowed["favoured"])
         self.assertTrue(any("neutral of another circuit" in (row["against"] or "") for row in borrowed["rows"]))
+
+    def test_a_live_at_the_luminaire_opens_a_stair_for_a_module(self) -> None:
+        """Seen there, its switches can become the input; chosen, hands are at the luminaire alone."""
+        stair = self.loops["Tower stair"]
+        before = {row["way"]: row["against"] for row in self.compare(stair.name)["rows"]}
+        self.assertIn("no drop", before["module_with_switch"])
+        gang = stair.gangs.get()
+        seen = {"version": 0, "seen": {"line": "yes", "neutral": "own"}}
+        self.assertEqual(self.api.put(f"/api/v1/gangs/{gang.pk}/ceiling/", seen, format="json").status_code, 200)
+        rows = {row["way"]: row for row in self.compare(stair.name)["rows"]}
+        self.assertTrue(rows["module_with_switch"]["is_usable"])
+        at = f"/api/v1/loops/{stair.pk}/"
+        basis = self.api.get(f"{at}ways/").json()["basis"]
+        body = {"number": 0, "control": None, "why": "", "basis": basis, "way": "module_with_switch"}
+        chosen = self.api.post(f"{at}ways/choices/", {**body, "id": str(uuid.uuid4())}, format="json")
+        self.assertEqual(chosen.status_code, 201, chosen.content)
+        steps = self.api.get(f"{at}fit/").json()["steps"]
+        self.assertEqual({step["place"] for step in steps if step["power"] == "dead"}, {"ceiling1"})
+        self.assertIn("try:lamp1", [step["key"] for step in steps])
+        keys = [item["key"] for item in self.api.get(f"{at}prove/").json()["items"]]
+        self.assertEqual(len([key for key in keys if key.startswith("switches:1:")]), 2, keys)

@@ -489,7 +489,7 @@ def _losses(ask: Asked, way: Way, one: Offered | None, dims: PhaseMode | None) -
     if way is Way.DROP_AS_FEED:
         found.append("no_wired_control")
     if way is Way.NEW_NEUTRAL:
-        found.append("fabric_opened")
+        found.append("conduit_may_be_full" if ask.known.in_conduit else "fabric_opened")
     if wish is Sort.MODULE and way not in (*MODULES, Way.LEAVE, Way.TIMER):
         found.append("not_the_old_switch")
     if way is Way.MODULE_AT_LAMP:

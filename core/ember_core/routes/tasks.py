@@ -10,7 +10,7 @@ from ember_core.routes.lines import lines_of
 from ember_core.routes.seats import Seats
 from ember_core.survey.depth import DepthCheck, Fit
 from ember_core.times.minutes import Task
-from ember_core.wiring.drawing import Companion, Control
+from ember_core.wiring.drawing import Companion, Control, Core
 
 # What belongs to finding and cutting off a circuit; a visit counts it once for all loops of a breaker.
 OF_THE_CIRCUIT = (Task.FIND_BREAKER, Task.FIND_PROVED_BREAKER, Task.ISOLATE)
@@ -24,11 +24,13 @@ class Known:
     ----------
     is_breaker_proved : the schedule says which breaker it is, and somebody proved it. is_identified : every conductor
         of the box is sure. is_in_place : control and bypass hang there already as the way wants them.
+    in_conduit : cores lie single in conduit, so that one more can be drawn in.
     """
 
     is_breaker_proved: bool = False
     is_identified: bool = False
     is_in_place: bool = False
+    in_conduit: bool = False
 
 
 def tasks_of(
@@ -49,6 +51,7 @@ def tasks_of(
     boxes = [place for place in places if not place.startswith("ceiling")]
     controls = sum(isinstance(one, Control) for one in wanted.devices)
     companions = sum(isinstance(one, Companion) for one in wanted.devices)
+    pulls = {frozenset(core.ends) for core in wanted.cores if _is_pulled(core, found)}
     has_radio = hardware is not None and hardware.word("sort") in (Sort.CONTROL, Sort.MODULE)
     tasks = {
         Task.FIND_PROVED_BREAKER if known.is_breaker_proved else Task.FIND_BREAKER: 1,
@@ -61,12 +64,19 @@ def tasks_of(
         Task.SECOND_BOX: max(0, len(boxes) - 1),
         Task.SPACER: int(depth is not None and depth.fit is Fit.FITS_WITH_SPACER),
         Task.DEEPEN: int(depth is not None and depth.fit is Fit.DOES_NOT_FIT),
+        Task.PULL_CONDUIT if known.in_conduit else Task.PULL_CABLE: len(pulls),
         Task.PROVE: 1,
         Task.PAIR: controls + companions if has_radio else 0,
         Task.LEVELS: int(dims),
         Task.HAND_OVER: 1,
     }
     return {task: count for task, count in tasks.items() if count}
+
+
+def _is_pulled(core: Core, found: Seats) -> bool:
+    """New, and from one place to another."""
+    one, other = (end.rstrip("'") for end in core.ends)
+    return one != other and all(core.id != old.id for old in found.cores)
 
 
 def places_of(found: Seats, wanted: Seats) -> tuple[str, ...]:

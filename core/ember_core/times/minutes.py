@@ -32,6 +32,8 @@ class Task(StrEnum):
     SECOND_BOX = "second_box"
     SPACER = "spacer"
     DEEPEN = "deepen"
+    PULL_CABLE = "pull_cable"  # a new core where a cable is replaced, walls opened as need be
+    PULL_CONDUIT = "pull_conduit"
     PROVE = "prove"
     PAIR = "pair"
     LEVELS = "levels"
@@ -68,6 +70,8 @@ USUAL: Mapping[Task, Minutes] = {
     Task.SECOND_BOX: Minutes(low=8, typical=12, high=20),
     Task.SPACER: Minutes(low=2, typical=3, high=6),
     Task.DEEPEN: Minutes(low=25, typical=40, high=90),
+    Task.PULL_CABLE: Minutes(low=45, typical=120, high=300),
+    Task.PULL_CONDUIT: Minutes(low=15, typical=40, high=120),
     Task.PROVE: Minutes(low=5, typical=8, high=15),
     Task.PAIR: Minutes(low=3, typical=6, high=20),
     Task.LEVELS: Minutes(low=3, typical=5, high=10),

@@ -5,12 +5,14 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from ember_core.fitting.steps import Act, Step
+from ember_core.routes.lines import LineKind
 from ember_core.times.minutes import Stamp, Task, taken_minutes
 from fitting.models import FitMark
 from fitting.services.standing import Standing, made_s
-from survey.models import Isolation, ProofEvent
+from survey.models import Isolation, ProofEvent, Survey
 from work.models import TaskRecord
 from work.services.chosen import chosen_of
+from work.services.finding import is_conduit
 
 _OF_ACT: Mapping[Act, Task] = {
     Act.SAFE: Task.ISOLATE,
@@ -24,8 +26,10 @@ _OF_ACT: Mapping[Act, Task] = {
 }
 
 
-def task_of(step: Step) -> Task:
+def task_of(step: Step, *, in_conduit: bool = False) -> Task:
     """The timed task that a step is part of."""
+    if step.line is not None and step.line.kind is LineKind.PULL:
+        return Task.PULL_CONDUIT if in_conduit else Task.PULL_CABLE
     if step.act in _OF_ACT:
         return _OF_ACT[step.act]
     if step.place.startswith("ceiling"):
@@ -36,7 +40,8 @@ def task_of(step: Step) -> Task:
 def actual_minutes(standing: Standing) -> dict[Task, float]:
     """Minutes of each task so far, from the marks, the proofs and when the breaker went off."""
     loop = standing.loop
-    tasks = {step.key: task_of(step) for step in standing.steps}
+    in_conduit = is_conduit(list(Survey.boxes.filter(loop=loop).order_by("place")))
+    tasks = {step.key: task_of(step, in_conduit=in_conduit) for step in standing.steps}
     marks = list(FitMark.objects.filter(loop=loop, choice=standing.choice))
     stamps = [
         Stamp(at_s=made_s(mark), person=str(mark.by_id), task=tasks.get(mark.step))

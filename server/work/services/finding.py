@@ -136,7 +136,13 @@ def known_of(loop: Loop, surveys: list[Survey]) -> Known:
     return Known(
         is_breaker_proved=loop.circuit is not None and bool(loop.circuit.label_now),
         is_identified=bool(boxes) and all(survey.is_known for survey in boxes),
+        in_conduit=is_conduit(surveys),
     )
+
+
+def is_conduit(surveys: list[Survey]) -> bool:
+    """Cores lie single in conduit, by the survey of the first box."""
+    return bool(surveys) and surveys[0].practice == "singles_in_conduit"
 
 
 def _is_measured(box: Box) -> bool:
@@ -150,8 +156,7 @@ def _found(loop: Loop, surveys: list[Survey], gangs: list[Gang], rows: dict[Any,
     if is_assumed:
         boxes = [usual_box(region, len(gangs))]
     ceiling = {gang.position: point_of(rows[gang.pk].seen) for gang in gangs if gang.pk in rows}
-    singles = bool(surveys) and surveys[0].practice == "singles_in_conduit"
-    found = found_of(boxes, region=region, ceiling=ceiling, singles=singles)
+    found = found_of(boxes, region=region, ceiling=ceiling, singles=is_conduit(surveys))
     return found, is_assumed
 
 
