@@ -9,10 +9,14 @@ from typing import Any
 from rest_framework.exceptions import ParseError
 from rest_framework.parsers import JSONParser
 
+from ember_server.problems import Problem
+
 # Longer whole numbers are in no field; the database and floats refuse them far less kindly.
 MOST_DIGITS = 18
 # Nested deeper than this is no document of ours, and deeper still ends the interpreter's own stack.
 MOST_DEPTH = 40
+# What an address reads, unless its view names another number as `most_bytes`.
+MOST_BYTES = 1_000_000
 _SURROGATE = re.compile(r"\\u[dD][89a-fA-F]")
 
 
@@ -24,10 +28,14 @@ class StrictJSONParser(JSONParser):
 
         Raises
         ------
-        ParseError : it is none, or one that no record could hold.
+        ParseError : it is none, or one that no record could hold. Problem : it is longer than this address reads.
         """
+        most = getattr((parser_context or {}).get("view"), "most_bytes", MOST_BYTES)
+        sent = stream.read(most + 1)
+        if len(sent) > most:
+            raise Problem(413, "body_too_large", most=most // 1_000_000)
         try:
-            text = stream.read().decode("utf-8")
+            text = sent.decode("utf-8")
             if text.count("[") + text.count("{") > MOST_DEPTH:
                 _refuse_deep(text)
             found = json.loads(text, parse_constant=_refuse, parse_int=_whole)

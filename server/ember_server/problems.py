@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from typing import Any
 
-from django.core.exceptions import ObjectDoesNotExist, PermissionDenied
+from django.conf import settings
+from django.core.exceptions import ObjectDoesNotExist, PermissionDenied, RequestDataTooBig
 from django.db import OperationalError
 from django.http import Http404, HttpRequest, JsonResponse
 from rest_framework import exceptions
@@ -88,6 +89,9 @@ def _describe(error: Exception) -> tuple[int | None, str, list[Json], Json]:
         return 503, "busy", [{"code": "busy"}], {}
     if isinstance(error, EmberError):
         return 422, "invalid_sheet", [_entry(error)], {}
+    if isinstance(error, RequestDataTooBig):
+        most = settings.DATA_UPLOAD_MAX_MEMORY_SIZE // 1_000_000
+        return 413, "body_too_large", [{"code": "body_too_large", "params": {"most": most}}], {}
     if isinstance(error, exceptions.ValidationError):
         return 400, "invalid", list(_flatten(error.detail, "")), {}
     if isinstance(error, Http404 | exceptions.NotFound | ObjectDoesNotExist):
@@ -126,6 +130,13 @@ def not_found(request: HttpRequest) -> JsonResponse:
     """404 below /api."""
     body = problem_body(404, "not_found", [{"code": "not_found"}])
     return JsonResponse(body, status=404, content_type=CONTENT_TYPE)
+
+
+def not_read(request: HttpRequest, error: Exception) -> JsonResponse:
+    """400 for a request that was refused before any view."""
+    status, code, errors, _ = _describe(error)
+    body = problem_body(status or 400, code or "bad_request", errors or [{"code": "bad_request"}])
+    return JsonResponse(body, status=status or 400, content_type=CONTENT_TYPE)
 
 
 def locked_out(request: HttpRequest, *details: object) -> JsonResponse:

@@ -163,7 +163,8 @@ CSRF_FAILURE_VIEW = "ember_server.problems.csrf_failure"
 MEDIA_ROOT = VAR / "media"
 # host:port of a bench meter that speaks SCPI over TCP; empty means the stand-in that ships with this.
 METER_ADDRESS = os.environ.get("EMBER_METER", "")
-DATA_UPLOAD_MAX_MEMORY_SIZE = 1_000_000
+# The most that any address reads; most read far less (`parsing.MOST_BYTES`).
+DATA_UPLOAD_MAX_MEMORY_SIZE = 6_000_000
 
 REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": [
@@ -191,6 +192,10 @@ SPECTACULAR_SETTINGS = {
     "SERVE_INCLUDE_SCHEMA": False,
     "SERVE_PERMISSIONS": ["rest_framework.permissions.IsAuthenticated"],
     "SCHEMA_PATH_PREFIX": r"/api/v1",
+    "POSTPROCESSING_HOOKS": [
+        "drf_spectacular.hooks.postprocess_schema_enums",
+        "ember_server.shapes.with_problems",
+    ],
     "ENUM_NAME_OVERRIDES": {
         "TokenScopeEnum": "accounts.models.TokenScope.choices",
         "WayEnum": "work.api.shapes.WAYS",

@@ -8,6 +8,8 @@ from drf_spectacular.utils import OpenApiResponse
 from rest_framework import serializers
 from rest_framework.request import Request
 
+from ember_server.problems import CONTENT_TYPE
+
 
 class ErrorEntrySerializer(serializers.Serializer):
     """One thing that is wrong, where, and in words."""
@@ -31,7 +33,24 @@ class ProblemSerializer(serializers.Serializer):
 
 def problems(*statuses: int) -> dict[int, OpenApiResponse]:
     """Error answers of an operation, for the API document."""
-    return {status: OpenApiResponse(ProblemSerializer, description="problem+json") for status in statuses}
+    return {status: OpenApiResponse(ProblemSerializer, description="what is wrong") for status in statuses}
+
+
+def with_problems(result: dict[str, Any], **_: Any) -> dict[str, Any]:
+    """Problems have their own content type, and every operation may answer with one, whatever it names itself.
+
+    A hook of the document's generator, which knows one content type for all.
+    """
+    schema = {"$ref": "#/components/schemas/Problem"}
+    problem = {CONTENT_TYPE: {"schema": schema}}
+    for path in result["paths"].values():
+        for operation in path.values():
+            answers = operation["responses"]
+            for answer in answers.values():
+                if any(one.get("schema") == schema for one in answer.get("content", {}).values()):
+                    answer["content"] = problem
+            answers.setdefault("default", {"description": "what is wrong", "content": problem})
+    return result
 
 
 READ_PROBLEMS = problems(401, 403, 404)

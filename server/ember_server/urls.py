@@ -198,6 +198,7 @@ api = [
     path("changes/", ChangesView.as_view()),
 ]
 
+handler400 = "ember_server.problems.not_read"
 urlpatterns = [
     path("api/v1/", include(api)),
     re_path(r"^api/", problems.not_found),

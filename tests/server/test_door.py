@@ -38,3 +38,28 @@ class Door(ServerTest):
         self.assertEqual(status, 201)
         names = [site["name"] for site in self.api.get("/api/v1/sites/").json()["results"]]
         self.assertIn(json.loads(f'"{name}"'), names)
+
+    def test_what_is_too_long_is_told_as_such(self) -> None:
+        """Just inside and just outside, by what the address reads, and beyond what any reads; always as a problem."""
+        long = '{"name": "%s", "v_rms": 230, "f_hz": 50}'
+        for size, status, code in (
+            (999_000, 400, "invalid"),
+            (1_000_001, 413, "body_too_large"),
+            (7_000_000, 413, "body_too_large"),
+        ):
+            self.assertEqual(self.send(long % ("a" * size)), (status, code))
+
+    def test_a_shelf_of_five_megabytes_comes_in(self) -> None:
+        """It is read; a line that is none is what stands against it."""
+        text = "maker,name\n" + "x" * 4_900_000
+        answer = self.api.post("/api/v1/parts/import/", {"format": "csv", "text": text, "apply": False}, format="json")
+        self.assertNotEqual(answer.status_code, 413, answer.content[:300])
+        self.assertEqual(answer["Content-Type"].split(";")[0].rpartition("+")[2].rpartition("/")[2], "json")
+
+    def test_what_no_view_sees_is_a_problem_too(self) -> None:
+        """A form that is too long is refused before the address looks at it."""
+        answer = self.client.post(
+            "/api/v1/session/", "a=" + "b" * 7_000_000, content_type="application/x-www-form-urlencoded"
+        )
+        self.assertEqual(answer["Content-Type"], "application/problem+json")
+        self.assertIn(answer.status_code, (400, 413, 415))

@@ -166,6 +166,7 @@ class PartImportView(APIView):
     """Files for the shelf."""
 
     write_action = SHELF
+    most_bytes = 6_000_000
 
     @extend_schema(request=ImportSerializer, responses={200: ImportResultSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request) -> Response:
@@ -189,6 +190,7 @@ class PartExportView(APIView):
         parameters=[OpenApiParameter("form", str, OpenApiParameter.PATH, enum=["csv", "json"])],
         responses={
             (200, "text/csv"): OpenApiResponse(OpenApiTypes.BINARY, description="a row a source of a figure"),
+            (200, "application/json"): OpenApiResponse(OpenApiTypes.OBJECT, description="the same as JSON"),
             **READ_PROBLEMS,
         },
     )
