@@ -8,7 +8,8 @@ from typing import Any
 from django.conf import settings
 from django.core.exceptions import ObjectDoesNotExist, PermissionDenied, RequestDataTooBig
 from django.db import OperationalError
-from django.http import Http404, HttpRequest, JsonResponse
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.views.defaults import server_error
 from rest_framework import exceptions
 from rest_framework.response import Response
 
@@ -137,6 +138,14 @@ def not_read(request: HttpRequest, error: Exception) -> JsonResponse:
     status, code, errors, _ = _describe(error)
     body = problem_body(status or 400, code or "bad_request", errors or [{"code": "bad_request"}])
     return JsonResponse(body, status=status or 400, content_type=CONTENT_TYPE)
+
+
+def broken(request: HttpRequest) -> HttpResponse:
+    """500: a problem where a program asked, a page where a person did."""
+    if not request.path.startswith("/api/"):
+        return server_error(request)
+    body = problem_body(500, "broken", [{"code": "broken"}])
+    return JsonResponse(body, status=500, content_type=CONTENT_TYPE)
 
 
 def locked_out(request: HttpRequest, *details: object) -> JsonResponse:

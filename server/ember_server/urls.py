@@ -199,6 +199,7 @@ api = [
 ]
 
 handler400 = "ember_server.problems.not_read"
+handler500 = "ember_server.problems.broken"
 urlpatterns = [
     path("api/v1/", include(api)),
     re_path(r"^api/", problems.not_found),

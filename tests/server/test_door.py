@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from unittest.mock import patch
 
 from tests.server.base import ServerTest
 
@@ -63,3 +64,12 @@ class Door(ServerTest):
         )
         self.assertEqual(answer["Content-Type"], "application/problem+json")
         self.assertIn(answer.status_code, (400, 413, 415))
+
+    def test_what_breaks_is_told_in_problem_form(self) -> None:
+        """Without a word of the inside; a person who opens a page gets a page."""
+        self.api.raise_request_exception = False
+        with patch("sites.api.SiteListView.get_queryset", side_effect=RuntimeError("secret")):
+            answer = self.api.get("/api/v1/sites/")
+        self.assertEqual((answer.status_code, answer["Content-Type"]), (500, "application/problem+json"))
+        self.assertEqual(answer.json()["code"], "broken")
+        self.assertNotIn("secret", answer.content.decode())
