@@ -212,6 +212,24 @@ class AsFound(TestCase):
         for way in (Way.TWO_WIRE, Way.WITH_BYPASS, Way.LEAVE, Way.TIMER, Way.MODULE_BEHIND_SWITCH):
             self.assertEqual(on_a_box(way, made.seats, made.feed, None).against, "borrowed_neutral", way)
 
+    def test_a_live_that_goes_on_from_a_stair_stays_fed(self) -> None:
+        """No module takes it away with the drop; where the line comes to the box it is joined through."""
+        near, far = surveyed("two_way_feed_end"), surveyed("two_way_far_end")
+        onward = Conductor(id="c99", cable="C", colour="brown", terminal=Terminal.COMMON, gang=1)
+        live = next(name for name, (role, _) in near.roles.items() if role is LIVE)
+        roles = {**near.roles, live: (Role.LOOPED_LIVE, 1), "c99": (Role.LOOPED_LIVE, 1)}
+        looped = replace(near, box=replace(near.box, conductors=(*near.box.conductors, onward)), roles=roles)
+        for seen in (At.YES, At.NO):
+            made = found_of([looped, far], region="eu", ceiling={1: CeilingPoint(line=seen, neutral=OwnNeutral.OWN)})
+            assert made.seats is not None, made.against
+            for way in WAYS_ON_A_LANDING:
+                route = on_a_landing(way, made.seats, made.near, made.far, made.middle, None, made.feed)
+                if way in (Way.MODULE_AT_LAMP, Way.MODULE_WITH_SWITCH) and seen is At.YES:
+                    self.assertEqual(route.against, "goes_on", way)
+                for row in route.proof.rows if route.wanted is not None and route.proof is not None else ():
+                    assert route.wanted is not None
+                    self.assertIn("c99", live_cores(route.wanted.drawing(), row.positions), way)
+
     def test_a_stair_that_borrows_its_neutral_is_told_too(self) -> None:
         """What was seen at the luminaire counts where it is switched from several places."""
         boxes = [surveyed("two_way_feed_end"), surveyed("two_way_far_end")]

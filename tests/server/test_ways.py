@@ -383,13 +383,16 @@ class Schools(ServerTest):
     def test_a_live_at_the_luminaire_opens_a_stair_for_a_module(self) -> None:
         """Seen there, its switches can become the input; chosen, hands are at the luminaire alone."""
         stair = self.loops["Tower stair"]
-        before = {row["way"]: row["against"] for row in self.compare(stair.name)["rows"]}
+        told = {row["way"]: row for row in self.compare(stair.name)["rows"]}
+        before = {way: row["against"] for way, row in told.items()}
         self.assertIn("no drop", before["module_with_switch"])
+        self.assertIn("bridged", told["module_at_lamp"]["flipped"])
         gang = stair.gangs.get()
         seen = {"version": 0, "seen": {"line": "yes", "neutral": "own"}}
         self.assertEqual(self.api.put(f"/api/v1/gangs/{gang.pk}/ceiling/", seen, format="json").status_code, 200)
         rows = {row["way"]: row for row in self.compare(stair.name)["rows"]}
         self.assertTrue(rows["module_with_switch"]["is_usable"])
+        self.assertIn("no switch left", rows["module_at_lamp"]["flipped"])
         at = f"/api/v1/loops/{stair.pk}/"
         basis = self.api.get(f"{at}ways/").json()["basis"]
         body = {"number": 0, "control": None, "why": "", "basis": basis, "way": "module_with_switch"}

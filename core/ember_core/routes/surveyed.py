@@ -379,6 +379,7 @@ def _several_places(boxes: Sequence[SurveyedBox], region: str, ceiling: Mapping[
     order = [line_side, *(k for k in range(len(boxes)) if k not in (line_side, lamp_side)), lamp_side]
     names = {k: BOX if k == 0 else f"{BOX}{k + 1}" for k in order}
     pending: dict[int, list[tuple[str, Conductor, str]]] = {}
+    looped, has_live = 0, False
     for k in order:
         one, name = boxes[k], names[k]
         kind = Kind.INTERMEDIATE if one.box.gangs[0] is Ways.INTERMEDIATE else Kind.TWO_WAY
@@ -389,7 +390,12 @@ def _several_places(boxes: Sequence[SurveyedBox], region: str, ceiling: Mapping[
             seat = _seat_at_place(conductor, role, name)
             if seat is None:
                 return Surveyed(seats=None, feed=Feed.SWITCH, against="ends_not_known")
-            if role in (Role.PERMANENT_LIVE, Role.LOOPED_LIVE):
+            if role is Role.LOOPED_LIVE and has_live:
+                # Where it goes on to, nobody has looked; whatever is done, it stays fed.
+                looped += 1
+                draw.core(label, (name, seat), (f"onward{looped}", CAP), conductor, 0)
+            elif role in (Role.PERMANENT_LIVE, Role.LOOPED_LIVE):
+                has_live = True
                 draw.core(label, (name, seat), source, conductor, 0)
             elif role is Role.SWITCHED_LIVE:
                 draw.core(label, (name, seat), (point, f"{point}:switched"), conductor, 0)

@@ -6,6 +6,7 @@ from typing import Any
 
 from ember_core.parts import PhaseMode
 from ember_core.routes.comparing import AT_THE_LUMINAIRE, Comparison, Rated, Value, compare, rate
+from ember_core.routes.found import Feed
 from ember_core.routes.half_wave import detector_chain, on_half_waves
 from ember_core.routes.ways import Way
 from ember_core.times.minutes import said_minutes
@@ -112,7 +113,7 @@ def row_answer(loaded: Loaded, row: Rated, words: RouteWords) -> Json:
         "dims": texts["dims"]["none"] if row.dims is None else catalogue("choices")[PhaseMode(row.dims).value],
         "hub": texts["hub"][row.without_hub],
         "power": texts["power"][row.after_power],
-        "flipped": words.text("flipped", _flipped(way)),
+        "flipped": words.text("flipped", _flipped(way, loaded.ask.found.feed)),
         "isolation": words.text("isolation", _isolation(way)),
         "rule": words.text("rules", _rule(way)),
         "losses": [texts["losses"][code] for code in row.losses],
@@ -183,12 +184,13 @@ def _depth_word(row: Rated) -> str:
     return "unknown" if row.depth is None else row.depth.fit.value
 
 
-def _flipped(way: Way) -> str:
+def _flipped(way: Way, feed: Feed) -> str:
     if way in (Way.LEAVE, Way.TIMER):
         return "switches"
     if way in (Way.MODULE_WITH_SWITCH, Way.MODULE_BEHIND_SWITCH):
         return "input"
-    return "bridged" if way is Way.MODULE_AT_LAMP else "gone"
+    # Fed at the luminaire its drop is parted and made safe; else the live goes on through the box.
+    return "bridged" if way is Way.MODULE_AT_LAMP and feed is not Feed.CEILING else "gone"
 
 
 def _isolation(way: Way) -> str:
