@@ -15,7 +15,12 @@ export function fetchDialogs(): void {
 export function Dialog(props: ModalProps) {
   return (
     <Suspense fallback={null}>
-      <Modal closable={props.onCancel ? { "aria-label": texts.close } : false} {...props} />
+      <Modal
+        closable={props.onCancel ? { "aria-label": texts.close } : false}
+        // A long title ends before the cross.
+        styles={{ header: { paddingInlineEnd: "2rem" } }}
+        {...props}
+      />
     </Suspense>
   );
 }

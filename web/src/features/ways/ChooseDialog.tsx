@@ -44,8 +44,12 @@ export function ChooseDialog({ loop, row, number, basis, onClose, onDone }: Prop
       <p>
         {row.text} {row.control_name && <b>{say(words.with, { what: row.control_name })}.</b>}
       </p>
-      <p>{row.isolation}</p>
-      <p>{row.rule}</p>
+      <p>
+        <b>{words.columns.isolation}:</b> {row.isolation}
+      </p>
+      <p>
+        <b>{words.columns.rule}:</b> {row.rule}
+      </p>
       <label className="field">
         {words.why}
         <input value={why} maxLength={300} onChange={(event) => setWhy(event.target.value)} />
