@@ -10,6 +10,7 @@ MILL: dict[str, Any] = {
     "region": "eu",
     "v_rms": 230.0,
     "f_hz": 50.0,
+    "zone": "Europe/London",
 }
 CANNERY: dict[str, Any] = {
     "name": "Larkspur Cannery",
@@ -17,6 +18,7 @@ CANNERY: dict[str, Any] = {
     "region": "na",
     "v_rms": 120.0,
     "f_hz": 60.0,
+    "zone": "America/New_York",
 }
 
 MILL_CIRCUITS = (

@@ -27,7 +27,18 @@ class SiteSerializer(serializers.ModelSerializer):
 
     class Meta:
         model = Site
-        fields = ("id", "name", "place", "region", "v_rms", "f_hz", "tolerance_ratio", "proof_lasts_s", "version")
+        fields = (
+            "id",
+            "name",
+            "place",
+            "region",
+            "v_rms",
+            "f_hz",
+            "tolerance_ratio",
+            "proof_lasts_s",
+            "zone",
+            "version",
+        )
         read_only_fields = ("id",)
         # Uniqueness is answered as a conflict, by the one that writes.
         extra_kwargs = {"name": {"validators": []}, "version": {"read_only": True}}

@@ -10,6 +10,7 @@ from django.db import models
 
 from audit.archiving import Archivable
 from ember_core.survey.isolation import LEAST_PROOF_LASTS_S, MOST_PROOF_LASTS_S, PROOF_LASTS_S
+from wording.moments import known_zone
 
 
 class Region(models.TextChoices):
@@ -37,6 +38,9 @@ class Site(Archivable):
         default=PROOF_LASTS_S,
         validators=[MinValueValidator(LEAST_PROOF_LASTS_S), MaxValueValidator(MOST_PROOF_LASTS_S)],
         help_text="how long a proof of dead counts [s]",
+    )
+    zone = models.CharField(
+        max_length=60, blank=True, validators=[known_zone], help_text="IANA time zone of its papers; empty: UTC"
     )
     members = models.ManyToManyField(settings.AUTH_USER_MODEL, related_name="sites", blank=True)
     version = models.PositiveIntegerField(default=1)

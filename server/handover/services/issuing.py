@@ -55,6 +55,7 @@ def content_of(loop: Loop, who: User, number: int, note: str, pages: str) -> Jso
         "made_at": timezone.now(),
         "made_by": str(who),
         "loop": {"id": loop.pk, "name": loop.name, "site": loop.site.name},
+        "zone": loop.site.zone,
         "signers_wanted": list(wanted_signers(rules())),
         "pages_sha256": pages,
         "gangs": [
@@ -152,7 +153,8 @@ def frozen(issue: Issue) -> Json:
 def differs(issue: Issue, loop: Loop) -> tuple[Difference, ...]:
     """What the record says now that the issue does not, or the other way round, in the reader's language."""
     spoken = language()
-    return differences(kept_lines(issue, spoken), lines_in(loop, spoken))
+    # In the time in which it was frozen: another clock on the wall changes nothing of the record.
+    return differences(kept_lines(issue, spoken), lines_in(loop, spoken, frozen(issue).get("zone", "")))
 
 
 def faults_of(issue: Issue) -> list[str]:

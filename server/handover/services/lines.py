@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from datetime import datetime
 from typing import Any
 
-from django.utils import translation
+from django.utils import timezone, translation
 
 from ember_core.handover.frozen import Line
 from ember_core.proving.items import Outcome
@@ -24,6 +23,7 @@ from setup.services.marks import joined_at
 from survey.models import Isolation, Photo, Survey
 from survey.services.record_pages import override_lines
 from survey.services.safety import name_of
+from wording.moments import in_zone, minute_of, zone_word
 from wording.templatetags.wording import word
 from wording.texts import catalogue, fill, vocabulary_of
 from work.services.mapping import map_answer
@@ -31,12 +31,16 @@ from work.services.points import names_of
 from work.services.words import RouteWords
 
 Json = dict[str, Any]
-MINUTE = "%Y-%m-%d %H:%M"
 
 
-def lines_in(loop: Loop, language: str) -> list[Line]:
-    """Every line of a loop in one language."""
-    with translation.override(language):
+def lines_in(loop: Loop, language: str, zone: str | None = None) -> list[Line]:
+    """Every line of a loop in one language.
+
+    Parameters
+    ----------
+    zone : in whose time; None for that of the site.
+    """
+    with translation.override(language), in_zone(loop.site.zone if zone is None else zone):
         texts = catalogue("handover")["lines"]
         return [
             Line(key=key, section=texts["sections"][section], label=label, value=value)
@@ -58,13 +62,14 @@ def _sections(loop: Loop, texts: Json) -> Iterator[tuple[str, list[Row]]]:
     yield "proving", _of_proving(loop)
     yield "setup", _of_setup(loop, texts)
     yield "cases", _of_cases(loop, texts)
-    yield "overrides", [(f"override:{text}", texts["override"], text) for text in override_lines(loop)]
+    yield (
+        "overrides",
+        [
+            (f"override:{text}", texts["override"], text)
+            for text in override_lines(loop, timezone.get_current_timezone_name())
+        ],
+    )
     yield "photographs", _of_photographs(loop, texts)
-
-
-def said_at(moment: datetime) -> str:
-    """A time as papers say it [UTC]."""
-    return f"{moment:{MINUTE}}"
 
 
 def _gangs(loop: Loop) -> list[Gang]:
@@ -154,7 +159,12 @@ def _of_fitting(loop: Loop, texts: Json) -> list[Row]:
         if mark is None:
             rows.append((f"fit:{step.key}", words.title(step.key), texts["open"]))
             continue
-        params = {"who": name_of(mark.by), "at": said_at(mark.made_at or mark.at), "reason": mark.reason}
+        params = {
+            "who": name_of(mark.by),
+            "at": minute_of(mark.made_at or mark.at),
+            "zone": zone_word(),
+            "reason": mark.reason,
+        }
         code = mark.outcome if mark.reason else f"{mark.outcome}_plain"
         rows.append(
             (f"fit:{step.key}", words.title(step.key), fill(texts["fit"].get(code, texts["fit"]["other"]), params))
@@ -169,8 +179,9 @@ def _of_isolation(loop: Loop, texts: Json) -> list[Row]:
         what = ", ".join(circuit.breaker for circuit in row.circuits.all()) or texts["whole"]
         params = {
             "who": name_of(row.opened_by),
-            "at": said_at(row.opened_at),
-            "back": said_at(row.closed_at) if row.closed_at else "",
+            "at": minute_of(row.opened_at),
+            "back": minute_of(row.closed_at) if row.closed_at else "",
+            "zone": zone_word(),
         }
         rows.append((f"off:{row.pk}", what, fill(texts["off" if row.closed_at else "still_off"], params)))
     return rows
@@ -187,7 +198,8 @@ def _of_proving(loop: Loop) -> list[Row]:
                 "what": item["result_text"] or texts["excused"],
                 "reason": item["reason"],
                 "who": item["by"],
-                "at": said_at(item["at"]),
+                "at": minute_of(item["at"]),
+                "zone": zone_word(),
             }
             said = fill(texts["proved" if not item["reason"] else "proved_because"], params)
         rows.append((f"prove:{item['key']}", item["title"], said))
@@ -224,7 +236,7 @@ def _of_cases(loop: Loop, texts: Json) -> list[Row]:
 
 def _of_photographs(loop: Loop, texts: Json) -> list[Row]:
     return [
-        (f"photo:{photo.pk}", texts["moments"][photo.moment], photo.caption or said_at(photo.at))
+        (f"photo:{photo.pk}", texts["moments"][photo.moment], photo.caption or minute_of(photo.at))
         for photo in Photo.objects.filter(loop=loop)
     ]
 

@@ -21,6 +21,7 @@ from judgements.services.judging import missing_parts
 from loops.documents import sheet_document
 from loops.models import Gang, Loop
 from survey.models import Photo
+from wording.moments import in_zone
 from wording.texts import catalogue, language
 
 Json = dict[str, Any]
@@ -29,7 +30,8 @@ MOST_PHOTOGRAPHS = 8
 
 def laid_out(template: str, context: Json) -> Document:
     """A template laid out on pages, with the fonts that ship."""
-    html = render_to_string(template, {**context, "fonts": FONTS.as_uri(), "printed_at": timezone.now()})
+    with in_zone(context["site"].zone):
+        html = render_to_string(template, {**context, "fonts": FONTS.as_uri(), "printed_at": timezone.now()})
     return HTML(string=html, base_url=FONTS.as_uri()).render()
 
 

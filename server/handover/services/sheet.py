@@ -22,6 +22,7 @@ from loops.documents import gang_document
 from loops.models import Gang
 from survey.services.complaining import complaint_of_record
 from survey.services.record_pages import override_lines, record_pages
+from wording.moments import in_zone
 from wording.quantities import engineering, significant
 from wording.templatetags.wording import say, word, word_at
 from wording.texts import catalogue, vocabulary_of
@@ -47,33 +48,32 @@ def loop_sheet_pages(gang: Gang, document: Json, who: User, *, with_record: bool
     answer = in_words(result_data(judgement, drawn=False), given, site.region)
     parts = gang_document(gang)
     lit = lit_kept(given, gang.trims)
-    html = render_to_string(
-        "handover/loop_sheet.html",
-        {
-            "gang": gang,
-            "loop": gang.loop,
-            "site": site,
-            "words": vocabulary_of(site.region),
-            "answer": answer,
-            "overall": overall_words(overall_kept(given, judgement, gang.trims), given),
-            "parts": parts,
-            "lamps": [
-                _lamp_row(item, result) for item, result in zip(parts["lamps"], answer["figures"]["lamps"], strict=True)
-            ],
-            "figures": _figure_rows(answer["figures"]),
-            "findings": answer["findings"][:MOST_FINDINGS],
-            "inputs": _inputs(answer["findings"])[:MOST_INPUTS],
-            "lit": lit_words(lit, site.region) if lit else None,
-            "trims_set": _trims_set(gang.trims),
-            "loads": limits_of(given),
-            "record": record_pages(gang.loop, who) if with_record else {"overrides": override_lines(gang.loop)},
-            "complaint": complaint_of_record(gang),
-            "thread": thread_svg(gang, parts, answer),
-            "printed_at": timezone.now(),
-            "printed_by": who,
-            "fonts": FONTS.as_uri(),
-        },
-    )
+    context = {
+        "gang": gang,
+        "loop": gang.loop,
+        "site": site,
+        "words": vocabulary_of(site.region),
+        "answer": answer,
+        "overall": overall_words(overall_kept(given, judgement, gang.trims), given),
+        "parts": parts,
+        "lamps": [
+            _lamp_row(item, result) for item, result in zip(parts["lamps"], answer["figures"]["lamps"], strict=True)
+        ],
+        "figures": _figure_rows(answer["figures"]),
+        "findings": answer["findings"][:MOST_FINDINGS],
+        "inputs": _inputs(answer["findings"])[:MOST_INPUTS],
+        "lit": lit_words(lit, site.region) if lit else None,
+        "trims_set": _trims_set(gang.trims),
+        "loads": limits_of(given),
+        "record": record_pages(gang.loop, who) if with_record else {"overrides": override_lines(gang.loop)},
+        "complaint": complaint_of_record(gang),
+        "thread": thread_svg(gang, parts, answer),
+        "printed_at": timezone.now(),
+        "printed_by": who,
+        "fonts": FONTS.as_uri(),
+    }
+    with in_zone(site.zone):
+        html = render_to_string("handover/loop_sheet.html", context)
     return HTML(string=html, base_url=FONTS.as_uri()).render()
 
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.conf import settings
 from django.template.loader import render_to_string
 from django.utils import timezone
@@ -15,15 +17,17 @@ from survey.services.covering import circuits_of
 from survey.services.documents import survey_of
 from survey.services.record_pages import override_lines, record_pages
 from survey.services.words import Words
+from wording.moments import in_zone
 from wording.quantities import with_unit
 from wording.texts import catalogue, fill, vocabulary_of
 
 FONTS = settings.ROOT / "server" / "handover" / "fonts"
 
 
-def pdf_of(template: str, context: dict[str, object]) -> bytes:
-    """A template laid out, with the fonts that ship and the time it was printed."""
-    html = render_to_string(template, {**context, "fonts": FONTS.as_uri(), "printed_at": timezone.now()})
+def pdf_of(template: str, context: dict[str, Any]) -> bytes:
+    """A template laid out, with the fonts that ship and the time it was printed, in the time of its `site`."""
+    with in_zone(context["site"].zone):
+        html = render_to_string(template, {**context, "fonts": FONTS.as_uri(), "printed_at": timezone.now()})
     pdf: bytes = HTML(string=html, base_url=FONTS.as_uri()).write_pdf()
     return pdf
 

@@ -13,6 +13,7 @@ from survey.services.documents import reading_data
 from survey.services.marking import overrides_of
 from survey.services.safety import isolation_answer, name_of, proof_answer
 from survey.services.words import Words
+from wording.moments import in_zone, minute_of, zone_word
 from wording.quantities import engineering
 from wording.texts import catalogue, fill
 
@@ -20,22 +21,29 @@ Json = dict[str, Any]
 _UNITS = {"lamp_v": "V", "line_i": "A", "period": "s", "start_supply_v": "V"}
 
 
-def override_lines(loop: Loop) -> list[str]:
-    """Every step that was marked against a gate, as a sentence: it stands on every paper of the loop."""
+def override_lines(loop: Loop, zone: str | None = None) -> list[str]:
+    """Every step that was marked against a gate, as a sentence: it stands on every paper of the loop.
+
+    Parameters
+    ----------
+    zone : in whose time; None for that of the site.
+    """
     words = Words(loop.site.region)
     texts = catalogue("survey")["papers"]
-    return [
-        fill(
-            texts["override"],
-            {
-                "step": words.text("steps", mark.step),
-                "who": name_of(mark.by),
-                "at": f"{mark.at:%Y-%m-%d %H:%M}",
-                "reason": mark.override_reason,
-            },
-        )
-        for mark in overrides_of(loop)
-    ]
+    with in_zone(loop.site.zone if zone is None else zone):
+        return [
+            fill(
+                texts["override"],
+                {
+                    "step": words.text("steps", mark.step),
+                    "who": name_of(mark.by),
+                    "at": minute_of(mark.at),
+                    "zone": zone_word(),
+                    "reason": mark.override_reason,
+                },
+            )
+            for mark in overrides_of(loop)
+        ]
 
 
 def record_pages(loop: Loop, who: User) -> Json:

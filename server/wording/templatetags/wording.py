@@ -6,6 +6,7 @@ from typing import Any
 
 from django import template
 
+from wording.moments import zone_word
 from wording.texts import catalogue, fill, language
 
 register = template.Library()
@@ -22,7 +23,8 @@ def word_at(path: str) -> str:
 @register.simple_tag
 def say(path: str, **params: Any) -> str:
     """A message of the papers with its placeholders filled."""
-    return fill(word_at(path), {name: "" if value is None else str(value) for name, value in params.items()})
+    given = {name: "" if value is None else str(value) for name, value in params.items()}
+    return fill(word_at(path), {"zone": zone_word(), **given})
 
 
 @register.simple_tag

@@ -5801,6 +5801,8 @@ export interface components {
              * @description how long a proof of dead counts [s]
              */
             proof_lasts_s?: number;
+            /** @description IANA time zone of its papers; empty: UTC */
+            zone?: string;
             version?: number;
         };
         /** @description A colleague. */
@@ -6773,6 +6775,8 @@ export interface components {
              * @description how long a proof of dead counts [s]
              */
             proof_lasts_s?: number;
+            /** @description IANA time zone of its papers; empty: UTC */
+            zone?: string;
             readonly version: number;
         };
         /** @description A site. */
@@ -6791,6 +6795,8 @@ export interface components {
              * @description how long a proof of dead counts [s]
              */
             proof_lasts_s?: number;
+            /** @description IANA time zone of its papers; empty: UTC */
+            zone?: string;
         };
         /**
          * @description * `declared` - declared

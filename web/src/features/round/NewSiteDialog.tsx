@@ -2,8 +2,10 @@
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { texts } from "../../texts";
+import { SearchSelect } from "../dialog/Dialog";
 import { FormDialog } from "../dialog/FormDialog";
 import { TextLine } from "../dialog/TextLine";
+import { OWN_ZONE, zoneOptions } from "../zones";
 import { useMakeSite } from "./queries";
 
 const SUPPLIES = [
@@ -21,11 +23,12 @@ export function NewSiteDialog({ onClose }: { onClose: () => void }) {
   const [place, setPlace] = useState("");
   const [supply, setSupply] = useState(SUPPLIES[0] ?? "");
   const [region, setRegion] = useState<Schemas["RegionEnum"]>("eu");
+  const [zone, setZone] = useState(OWN_ZONE);
   const make = useMakeSite();
   const submit = () => {
     const [volts, , hertz] = supply.split(" ");
     make.mutate(
-      { name: name.trim(), place, region, v_rms: Number(volts), f_hz: Number(hertz) },
+      { name: name.trim(), place, region, v_rms: Number(volts), f_hz: Number(hertz), zone },
       { onSuccess: onClose },
     );
   };
@@ -56,6 +59,10 @@ export function NewSiteDialog({ onClose }: { onClose: () => void }) {
           <option value="na">{texts.make.regions.na}</option>
         </select>
       </label>
+      <div className="field">
+        {texts.make.zone}
+        <SearchSelect label={texts.make.zone} value={zone} options={zoneOptions(zone)} onChange={setZone} />
+      </div>
     </FormDialog>
   );
 }

@@ -7,10 +7,12 @@ import { useTitle } from "../../app/useTitle";
 import { say, texts } from "../../texts";
 import { ArchiveDialog } from "../archive/ArchiveDialog";
 import { MembersDialog } from "../people/MembersDialog";
+import { SearchSelect } from "../dialog/Dialog";
 import { FormDialog } from "../dialog/FormDialog";
 import { TextLine } from "../dialog/TextLine";
 import { useCircuits, useSites } from "../round/queries";
 import { when } from "../when";
+import { zoneOptions } from "../zones";
 import { useAddCircuit, useChangeSite, useCorrectLabel, useCorrections } from "./queries";
 
 const words = texts.survey.schedule;
@@ -75,6 +77,18 @@ export function SchedulePage({ mayEdit, mayKeepSites }: { mayEdit: boolean; mayK
               ))}
           </select>
         </label>
+      )}
+      {site && (
+        <div className="proof-lasts">
+          {texts.make.zone}
+          <SearchSelect
+            label={texts.make.zone}
+            value={site.zone || "UTC"}
+            disabled={!mayKeepSites || changeSite.isPending}
+            options={zoneOptions(site.zone ?? "")}
+            onChange={(zone) => changeSite.mutate({ version: site.version, zone })}
+          />
+        </div>
       )}
       {site && (
         <SupplyForm
