@@ -6,7 +6,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from sites.models import Circuit
+from sites.models import Circuit, Site
 from survey.models import Photo, Survey, TakenReading
 from tests.browser import TABLET
 from tests.interface.base import InterfaceTest
@@ -307,6 +307,21 @@ class TheBoard(SurveyPage):
         dialog.get_by_role("button", name="Save").click()
         expect(page.get_by_role("row", name="11")).to_contain_text("spare")
         self.assertEqual(Circuit.objects.get(breaker="11").label_as_found, "spare")
+
+    def test_the_time_zone_of_the_site_is_searched_and_stays(self) -> None:
+        """Typed key by key, chosen by keys; it outlives a reload and is on record."""
+        page = self.sign_in()
+        page.get_by_label("Site", exact=True).select_option(label="Larkspur Cannery")
+        page.get_by_role("link", name="Circuit schedule").click()
+        zone = page.get_by_role("combobox", name="Its time zone")
+        zone.click()
+        zone.press_sequentially("halifax")
+        expect(page.get_by_role("option", name="America/Halifax")).to_be_attached()
+        with page.expect_response(lambda answer: answer.request.method == "PATCH"):
+            zone.press("Enter")
+        page.reload()
+        expect(page.get_by_text("America/Halifax")).to_be_visible()
+        self.assertEqual(Site.objects.get(name="Larkspur Cannery").zone, "America/Halifax")
 
 
 class APhotographWithoutConnection(SurveyPage):

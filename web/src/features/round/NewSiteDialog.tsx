@@ -59,10 +59,10 @@ export function NewSiteDialog({ onClose }: { onClose: () => void }) {
           <option value="na">{texts.make.regions.na}</option>
         </select>
       </label>
-      <div className="field">
+      <label>
         {texts.make.zone}
         <SearchSelect label={texts.make.zone} value={zone} options={zoneOptions(zone)} onChange={setZone} />
-      </div>
+      </label>
     </FormDialog>
   );
 }
