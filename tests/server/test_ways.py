@@ -400,6 +400,8 @@ class Schools(ServerTest):
         self.assertEqual(chosen.status_code, 201, chosen.content)
         steps = self.api.get(f"{at}fit/").json()["steps"]
         self.assertEqual({step["place"] for step in steps if step["power"] == "dead"}, {"ceiling1"})
-        self.assertIn("try:lamp1", [step["key"] for step in steps])
+        said = {step["key"]: step["text"] for step in steps}
+        self.assertIn("The luminaire is closed", said["power_on"])
+        self.assertIn("at every switch and companion", said["try:lamp1"])
         keys = [item["key"] for item in self.api.get(f"{at}prove/").json()["items"]]
         self.assertEqual(len([key for key in keys if key.startswith("switches:1:")]), 2, keys)

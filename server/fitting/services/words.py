@@ -36,8 +36,7 @@ class FitWords:
 
     def of(self, step: Step) -> Json:
         """Title, what is done, why, and what proves it."""
-        is_plain = step.act is Act.TRY_LAMP and not step.terminals
-        entry = self.texts["acts"]["try_lamp_plain" if is_plain else step.act.value]
+        entry = self.texts["acts"][self._entry(step)]
         if step.act is Act.LINE and step.line is not None:
             kind = self.texts["kinds"][step.line.kind.value]
             line = step.line
@@ -45,6 +44,23 @@ class FitWords:
             return {"title": title, "text": "", **kind}
         params = self._params(step)
         return {name: upper(fill(text, params, self.vocabulary)) for name, text in entry.items()}
+
+    def _entry(self, step: Step) -> str:
+        """Which words: of what nobody can press at the device itself, or that is closed already, others."""
+        if step.act is Act.TRY_LAMP:
+            if not step.terminals:
+                return "try_lamp_plain"
+            return "try_lamp_from_wall" if self._is_at_luminaire(step.terminals[0]) else step.act.value
+        if step.act is Act.POWER_ON and all(one.act is not Act.HOLD for one in self.standing.steps):
+            return "power_on_closed"
+        return step.act.value
+
+    def _is_at_luminaire(self, terminal: str) -> bool:
+        device = terminal.rsplit(".", 1)[0]
+        return any(
+            "@ceiling" in point and ":" not in seat and seat.rsplit(".", 1)[0] == device
+            for point, seat in self.standing.wanted.seat_of.items()
+        )
 
     def title(self, key: str) -> str:
         """The title of a step by its key."""
