@@ -91,6 +91,7 @@ class WordsOfTheSurvey(SimpleTestCase):
         "note": "look",
         "number": "1",
         "loop": "Kiln room",
+        "zone": "UTC",
         "a": "c1",
         "b": "c2",
         "v": 12.0,
