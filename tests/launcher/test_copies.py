@@ -25,8 +25,9 @@ PASSWORD = "long enough for us"
 # A signed issue, put there by the owner of the schema.
 ISSUED = """USE ember;
 SET @who = (SELECT id FROM accounts_user WHERE username = 'fenna');
-INSERT INTO sites_site (id, name, place, region, v_rms, f_hz, tolerance_ratio, proof_lasts_s, version, archived_reason)
-  VALUES (UUID(), 'Kestrel Mill', '', 'eu', 230, 50, 0.1, 14400, 1, '');
+INSERT INTO sites_site (id, name, place, region, v_rms, f_hz, tolerance_ratio, proof_lasts_s, zone, version,
+    archived_reason)
+  VALUES (UUID(), 'Kestrel Mill', '', 'eu', 230, 50, 0.1, 14400, '', 1, '');
 INSERT INTO loops_loop (id, site_id, name, note, verdict, works, overall, judged_on, next_step, stage, chosen, `load`,
   words, changed_at, version, archived_reason)
   SELECT UUID(), id, 'Kiln room', '', 'unknown', 'unknown', '{}', '{}', 'lamps', 'asked', '{}', '{}', '', NOW(6), 1, ''
