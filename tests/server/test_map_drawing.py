@@ -10,8 +10,9 @@ from unittest.mock import patch
 from django.utils import translation
 from weasyprint.document import Document
 
-from handover.services.map_drawing import LETTERS, map_svg
+from handover.services.map_drawing import LETTERS, map_svg, wire_map_of
 from handover.services.pages import bound, map_pages
+from survey.models import TakenReading
 from tests.core.test_surveyed import Mistakes
 from tests.server.test_fitting import FitTest
 from tests.server.test_handover import HandoverTest
@@ -125,6 +126,20 @@ class OnPaper(HandoverTest):
         shown = self.laid()
         shown["layout"]["places"][0]["name"] = "<script>x</script>"
         self.assertNotIn("<script>", map_svg(shown))
+
+    def test_what_is_open_stands_on_the_page_as_on_the_screen(self) -> None:
+        """Conductors that nobody has proved, what is taken for granted, the torque of a terminal: the same words."""
+        for _ in range(2):
+            shown = self.api.get(self.at("ways/")).json()
+            page = wire_map_of(self.loop)
+            assert page is not None
+            self.assertEqual((page["open"], page["assumed"]), (", ".join(shown["open_roles"]), shown["assumed"]))
+            notes = [line["note"] for line in shown["chosen_map"]["lines"]]
+            self.assertEqual([line["note"] for line in page["lines"]], notes)
+            # Struck out, the readings prove nothing any more.
+            TakenReading.objects.filter(loop=self.loop).update(struck_reason="the probe slipped")
+        self.assertTrue(page["open"] and page["assumed"])
+        self.assertTrue(any(notes))
 
     def test_it_is_bound_into_issue_and_loop_sheet(self) -> None:
         """One landscape page more in both; none while no way is chosen."""

@@ -6,14 +6,18 @@ from html import escape
 from typing import Any
 
 from fitting.services.standing import standing_of
+from handover.services.thread_drawing import INK
 from loops.models import Loop
 from wording.templatetags.wording import word_at
 from wording.texts import catalogue
+from work.services.chosen import chosen_of
+from work.services.comparing import standing_answer
+from work.services.finding import load
 from work.services.mapping import map_answer
 from work.services.points import names_of
 
 Json = dict[str, Any]
-INK, QUIET, HAIRLINE = "#241f1b", "#6b5f53", "#d9d0c4"
+QUIET, HAIRLINE = "#6b5f53", "#d9d0c4"
 # Letters for colours by IEC 60757; bare copper has none there.
 LETTERS = {
     "black": "BK",
@@ -45,12 +49,20 @@ TONES = {
 
 
 def wire_map_of(loop: Loop) -> Json | None:
-    """What the page of a wire map holds: drawing, legend, states, lines; None while no way is chosen."""
+    """What the page of a wire map holds, and what of it is open or taken for granted; None while no way is chosen."""
     standing = standing_of(loop)
     if standing is None:
         return None
     title = catalogue("routes")["ways"][standing.choice.way]["title"]
-    answer = map_answer(standing.found, standing.wanted, loop.site.region, names=names_of(loop))
+    part = chosen_of(loop, standing.choice).hardware
+    answer = map_answer(
+        standing.found,
+        standing.wanted,
+        loop.site.region,
+        names=names_of(loop),
+        torque_nm=None if part is None else part.torque_nm,
+    )
+    based = standing_answer(load(loop))
     drawing = answer["drawing"]
     words = catalogue("routes")["colours"]
     colours = {core["colour"] for core in drawing["cores"] if core["colour"] in LETTERS}
@@ -59,6 +71,8 @@ def wire_map_of(loop: Loop) -> Json | None:
         "svg": map_svg(answer),
         "legend": sorted(f"{LETTERS[colour]} {words[colour]}" for colour in colours),
         "works": answer["works"],
+        "open": ", ".join(based["open_roles"]),
+        "assumed": based["assumed"],
         "states": answer["states"],
         "lines": answer["lines"],
     }
