@@ -12,6 +12,7 @@ from ember_core.overall import Works, overall
 from ember_core.parts import CapacitorBypass
 from ember_core.parts.hardware import Demand, Sort, WithoutHub, YesNo
 from ember_core.quantities import Figure, Source
+from ember_core.routes.aloft import At, OwnNeutral
 from ember_core.routes.comparing import (
     OLD_SWITCH_DEPTH_M,
     ORDER,
@@ -24,7 +25,6 @@ from ember_core.routes.comparing import (
     wired_for,
 )
 from ember_core.routes.devices import plain, word
-from ember_core.routes.surveyed import At, OwnNeutral
 from ember_core.routes.ways import Way
 from ember_core.sheet import Sheet, read
 from ember_core.survey.box import Box, Ways

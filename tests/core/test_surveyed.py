@@ -10,20 +10,13 @@ from unittest import TestCase
 import numpy as np
 
 from ember_core.parts.hardware import Demand, Hardware, InputUse, Sort, YesNo
+from ember_core.routes.aloft import At, CeilingPoint, HangsOn, Junction, LampsThere, OwnNeutral
+from ember_core.routes.boxes import SurveyedBox, usual_box
 from ember_core.routes.devices import control_of, plain, word
 from ember_core.routes.found import Feed
-from ember_core.routes.making import BOX
+from ember_core.routes.points import BOX
 from ember_core.routes.seats import CAP, after_moves
-from ember_core.routes.surveyed import (
-    At,
-    CeilingPoint,
-    LampsThere,
-    OwnNeutral,
-    Surveyed,
-    SurveyedBox,
-    found_of,
-    usual_box,
-)
+from ember_core.routes.surveyed import Surveyed, found_of
 from ember_core.routes.ways import (
     MODULES,
     WAYS_ON_A_BOX,
@@ -35,7 +28,7 @@ from ember_core.routes.ways import (
     on_a_landing,
     serves,
 )
-from ember_core.survey.box import Box, Conductor, Role, Terminal
+from ember_core.survey.box import Box, Conductor, Role, Terminal, Ways
 from ember_core.survey.practices import BY_ID, conductors_of
 from ember_core.wiring.drawing import Companion, Control, Mark
 from ember_core.wiring.nets import Joined, State, fixed_pairs
@@ -91,15 +84,62 @@ def found(practice: str, region: str = "eu", gangs: int = 1, **seen: object) -> 
     )
 
 
-def stair(region: str = "eu", *, middle: bool = False, reverse: bool = False, looped: bool = False) -> Surveyed:
-    """The boxes of a stair; looped, the supply comes in at the luminaire."""
+def stair(
+    region: str = "eu",
+    *,
+    middle: bool = False,
+    reverse: bool = False,
+    looped: bool = False,
+    junction: Junction = Junction.UNKNOWN,
+) -> Surveyed:
+    """The boxes of a stair; looped, the supply comes in at the luminaire, or in the junction box before it."""
     boxes = [surveyed("two_way_feed_end", region), surveyed("two_way_far_end", region)]
     if reverse:
         boxes.reverse()
     if middle:
         boxes.append(surveyed("intermediate", region))
-    ceiling = {1: CeilingPoint(line=At.YES, neutral=OwnNeutral.OWN)} if looped else {}
+    line = At.YES if looped else At.UNKNOWN
+    neutral = OwnNeutral.OWN if looped else OwnNeutral.UNKNOWN
+    ceiling = {1: CeilingPoint(line=line, neutral=neutral, junction=junction)}
     return found_of(boxes, region=region, ceiling=ceiling)
+
+
+def mixed(region: str = "eu", *, stair_first: bool = False, boxes: int = 2) -> list[SurveyedBox]:
+    """A box with a gang that is switched there alone and one that is switched from a second box too."""
+    order = ("two_way_feed_end", "feed_at_ceiling") if stair_first else ("feed_at_ceiling", "two_way_feed_end")
+    conductors: list[Conductor] = []
+    roles: dict[str, tuple[Role, int | None]] = {}
+    for gang, practice in enumerate(order, 1):
+        one = surveyed(practice, region)
+        for conductor in one.box.conductors:
+            name = f"c{len(conductors) + 1}"
+            moved = replace(conductor, id=name, cable=f"{gang}{conductor.cable}", gang=gang if conductor.gang else None)
+            conductors.append(moved)
+            role, of = one.roles[conductor.id]
+            roles[name] = (role, gang if of else None)
+    ways = tuple(BY_ID[practice].ways for practice in order)
+    box = Box(gangs=ways, conductors=tuple(conductors), circuits=1)
+    near = SurveyedBox(box=box, roles=roles, sure=frozenset(roles))
+    return [near, surveyed("two_way_far_end", region)][:boxes]
+
+
+def on_two_circuits(region: str = "eu", junction: Junction = Junction.NONE) -> Surveyed:
+    """Two gangs in one box, the second on another circuit."""
+    two = surveyed("feed_at_ceiling", region, 2)
+    ceiling = {
+        gang: CeilingPoint(circuit=circuit, junction=junction)
+        for gang, circuit in ((1, HangsOn.OWN), (2, HangsOn.OTHER))
+    }
+    return found_of([replace(two, box=replace(two.box, circuits=2))], region=region, ceiling=ceiling)
+
+
+def ways_of(base: Surveyed, kept: Sequence[int] = (), hardware: Hardware | None = None) -> list[Route]:
+    """Every way through what was found."""
+    assert base.seats is not None, base.against
+    if base.is_landing:
+        ends = (base.near, base.far, base.middle, hardware, base.feed, base.stair)
+        return [on_a_landing(way, base.seats, *ends) for way in WAYS_ON_A_LANDING]
+    return [on_a_box(way, base.seats, base.feed, hardware, kept) for way in WAYS_ON_A_BOX]
 
 
 def most(practice: str) -> int:
@@ -183,14 +223,107 @@ class AsFound(TestCase):
             made = found_of(given, region="eu", ceiling={})
             self.assertEqual((made.against, made.seats), (code, None))
 
-    def test_several_circuits_for_several_gangs_are_refused(self) -> None:
+    def test_which_gang_hangs_on_which_circuit_must_be_known(self) -> None:
         """One control over both would borrow a neutral; one gang beside a foreign circuit is drawn."""
         two = surveyed("feed_at_ceiling", gangs=2)
-        mixed = replace(two, box=replace(two.box, circuits=2))
-        self.assertEqual(found_of([mixed], region="eu", ceiling={}).against, "several_circuits")
+        both = replace(two, box=replace(two.box, circuits=2))
+        self.assertEqual(found_of([both], region="eu", ceiling={}).against, "several_circuits")
+        half = {1: CeilingPoint(circuit=HangsOn.OWN)}
+        self.assertEqual(found_of([both], region="eu", ceiling=half).against, "several_circuits")
+        three = replace(two, box=replace(two.box, circuits=3))
+        self.assertEqual(found_of([three], region="eu", ceiling={}).against, "too_many_circuits")
         one = surveyed("feed_at_ceiling")
         beside = replace(one, box=replace(one.box, circuits=2))
         self.assertIsNone(found_of([beside], region="eu", ceiling={}).against)
+
+    def test_gangs_of_two_circuits_share_nothing(self) -> None:
+        """Each has a control of its own, whatever outputs there are; none takes the other's neutral."""
+        for junction, region in product((Junction.NONE, Junction.FIRST), ("eu", "na")):
+            base = on_two_circuits(region, junction)
+            several = replace(plain(), outputs=4)
+            for route in ways_of(base, hardware=several)[:2]:
+                assert route.wanted is not None, route.against
+                controls = [one for one in route.wanted.devices if isinstance(one, Control)]
+                self.assertEqual([one.loads for one in controls], [("L1",), ("L1",)], route.way)
+            against = {route.way: route.against for route in ways_of(base)}
+            self.assertEqual(against[Way.NEW_NEUTRAL], "other_circuits_neutral")
+            self.assertIsNone(against[Way.MODULE_AT_LAMP])
+
+    def test_a_gang_said_to_hang_on_the_wrong_circuit_is_noticed(self) -> None:
+        """A live of the other circuit at a gang of the own one borrows a neutral: drawn, and told at each control."""
+        two = surveyed("feed_at_ceiling", gangs=2)
+        roles = {**two.roles, "c4": (Role.FOREIGN_LIVE, 2)}
+        box = replace(two, box=replace(two.box, circuits=2), roles=roles)
+        own = {gang: CeilingPoint(circuit=HangsOn.OWN, neutral=OwnNeutral.OWN) for gang in (1, 2)}
+        wrong = found_of([box], region="eu", ceiling=own)
+        for route in ways_of(wrong):
+            self.assertIsNotNone(route.against, route.way)
+        right = found_of([box], region="eu", ceiling={**own, 2: replace(own[2], circuit=HangsOn.OTHER)})
+        self.assertIsNone(ways_of(right)[0].against)
+
+    def test_a_box_that_mixes_gangs_changes_one_sort_at_a_time(self) -> None:
+        """What is kept stays as it is and goes on working; both at once are told, not guessed."""
+        for region, stair_first in product(("eu", "na"), (False, True)):
+            alone, stairs = (2, 1) if stair_first else (1, 2)
+            boxes = mixed(region, stair_first=stair_first)
+            self.assertEqual(found_of(boxes, region=region, ceiling={}).against, "mixed_gangs")
+            of_box = found_of(boxes, region=region, ceiling={}, kept=[stairs])
+            self.assertFalse(of_box.is_landing)
+            of_stair = found_of(boxes, region=region, ceiling={}, kept=[alone])
+            self.assertEqual((of_stair.is_landing, of_stair.stair), (True, stairs))
+            for base, kept in ((of_box, [stairs]), (of_stair, [alone])):
+                for route in ways_of(base, kept):
+                    self.assertNotEqual(route.against, "fails_its_proof", route.way)
+                    if route.wanted is None or route.proof is None:
+                        continue
+                    for row in route.proof.rows:
+                        on = [row.lamps[f"lamp{gang}"] is LampIs.ON for gang in (alone, stairs)]
+                        if base is of_box:
+                            self.assertEqual(on[1], row.positions["box"] == row.positions["box2"], route.way)
+                        else:
+                            self.assertEqual(on[0], row.positions[f"sw{alone}"] == "closed", route.way)
+
+    def test_a_stair_that_stays_needs_no_second_box(self) -> None:
+        """Its switch stays where it is; to change it, the other box is wanted first."""
+        boxes = mixed(boxes=1)
+        left = found_of(boxes, region="eu", ceiling={}, kept=[2])
+        self.assertIn("stair_left_alone", left.assumed)
+        for route in ways_of(left, [2]):
+            self.assertNotEqual(route.against, "fails_its_proof", route.way)
+            if route.wanted is not None:
+                self.assertIn("box", [one.id for one in route.wanted.devices])
+        self.assertEqual(found_of(boxes, region="eu", ceiling={}, kept=[1]).against, "other_box_not_surveyed")
+        two_stairs = replace(boxes[0], box=replace(boxes[0].box, gangs=(Ways.TWO_WAY, Ways.TWO_WAY)))
+        self.assertEqual(found_of([two_stairs], region="eu", ceiling={}).against, "several_stairs")
+
+    def test_a_junction_box_stands_between(self) -> None:
+        """With the live there a module goes into it, and a drop is turned there; else the way past it becomes live."""
+        for practice in ("feed_at_ceiling", "singles_in_conduit"):
+            base = found(practice, gangs=2, junction=Junction.FIRST, line=At.YES)
+            self.assertIs(base.feed, Feed.CEILING)
+            self.assertIn("junction_as_usual", base.assumed)
+            module = next(route for route in ways_of(base) if route.way is Way.MODULE_AT_LAMP)
+            assert module.wanted is not None, module.against
+            at = {seat for point, seat in module.wanted.seat_of.items() if "@junction1" in point}
+            self.assertLessEqual({"ctl1.L", "ctl1.N", "ctl1.L1", "ctl2.L", "ctl2.N", "ctl2.L1"}, at)
+        smart = found("feed_at_ceiling", junction=Junction.SECOND, line=At.YES, lamps=LampsThere.SMART)
+        turned = next(route for route in ways_of(smart) if route.way is Way.DROP_AS_FEED)
+        assert turned.wanted is not None, turned.against
+        self.assertEqual(turned.wanted.seat_of["c2@junction2"], "junction2:neutral")
+        past = found("feed_at_ceiling", junction=Junction.FIRST, line=At.NO)
+        module = next(route for route in ways_of(past) if route.way is Way.MODULE_AT_LAMP)
+        assert module.wanted is not None, module.against
+        self.assertIn("ctl.L", {seat for point, seat in module.wanted.seat_of.items() if "@ceiling1" in point})
+
+    def test_the_bypass_goes_where_somebody_put_it(self) -> None:
+        """Into the junction box where the place says so, else to the luminaire."""
+        base = found("feed_at_ceiling", junction=Junction.FIRST, line=At.YES)
+        assert base.seats is not None
+        for in_junction, place in (([], "ceiling1"), ([1], "junction1")):
+            route = on_a_box(Way.WITH_BYPASS, base.seats, base.feed, None, (), in_junction)
+            assert route.wanted is not None, route.against
+            leads = {seat for point, seat in route.wanted.seat_of.items() if point.startswith("byp.")}
+            self.assertTrue(all(seat.startswith(f"{place}:") for seat in leads), leads)
 
     def test_a_live_that_goes_on_keeps_its_drop(self) -> None:
         """A drop that feeds something else too is neither taken away nor made an input."""
@@ -272,7 +405,8 @@ class AnyControl(TestCase):
         for _ in range(DRAWN):
             practice = str(random.choice(ONE_WAY))
             region, gangs = str(random.choice(["eu", "na"])), int(random.integers(1, 1 + most(practice)))
-            base = found(practice, region, gangs, turned=bool(random.integers(2)))
+            junction = Junction(str(random.choice(list(Junction))))
+            base = found(practice, region, gangs, turned=bool(random.integers(2)), junction=junction)
             one = every[int(random.integers(len(every)))]
             way = WAYS_ON_A_BOX[int(random.integers(len(WAYS_ON_A_BOX)))]
             if not serves(one, way):
@@ -447,9 +581,23 @@ class Mistakes(TestCase):
                     made.append((base, on_a_box(way, base.seats, base.feed, None)))
         for region, middle, reverse, looped in product(("eu", "na"), *((False, True),) * 3):
             base = stair(region, middle=middle, reverse=reverse, looped=looped)
-            assert base.seats is not None
-            for way in WAYS_ON_A_LANDING:
-                made.append((base, on_a_landing(way, base.seats, base.near, base.far, base.middle, None, base.feed)))
+            made += [(base, route) for route in ways_of(base)]
+            via = stair(region, middle=middle, reverse=reverse, looped=looped, junction=Junction.FIRST)
+            made += [(via, route) for route in ways_of(via)]
+        for practice, region, line in product(ONE_WAY, ("eu", "na"), At):
+            for gangs in range(1, 1 + most(practice)):
+                base = found(practice, region, gangs, junction=Junction.FIRST, line=line)
+                made += [(base, route) for route in ways_of(base)]
+        for region, junction in product(("eu", "na"), (Junction.NONE, Junction.FIRST)):
+            base = on_two_circuits(region, junction)
+            made += [(base, route) for route in ways_of(base)]
+        for region, stair_first, boxes in product(("eu", "na"), (False, True), (1, 2)):
+            alone, stairs = (2, 1) if stair_first else (1, 2)
+            for kept in ([stairs], [alone])[:boxes]:
+                base = found_of(
+                    mixed(region, stair_first=stair_first, boxes=boxes), region=region, ceiling={}, kept=kept
+                )
+                made += [(base, route) for route in ways_of(base, kept)]
         return [(base, route) for base, route in made if route.wanted is not None]
 
     def test_none_goes_unnoticed(self) -> None:

@@ -13,6 +13,7 @@ from enum import StrEnum
 from ember_core.errors import InputError
 from ember_core.parts.hardware import Hardware, YesNo
 from ember_core.routes.lines import LineKind, lines_of
+from ember_core.routes.points import is_aloft
 from ember_core.routes.seats import CAP, Seats
 from ember_core.survey.depth import DepthCheck, Fit
 from ember_core.wiring.drawing import Companion, Core, Kind
@@ -321,7 +322,7 @@ def tools_of(jobs: Sequence[Job]) -> tuple[Tool, ...]:
     ]
     if any(job.hardware is not None and job.hardware.torque_nm for job in jobs):
         found.append(Tool.TORQUE)
-    if any(line.place.startswith("ceiling") for job in jobs for line in lines_of(job.found, job.wanted)):
+    if any(is_aloft(line.place) for job in jobs for line in lines_of(job.found, job.wanted)):
         found.append(Tool.STEPS)
     if any(job.depth is not None and job.depth.fit is Fit.DOES_NOT_FIT for job in jobs):
         found.append(Tool.HOLE_TOOLS)

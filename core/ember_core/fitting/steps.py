@@ -12,11 +12,10 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from ember_core.routes.lines import Line, LineKind, lines_of
+from ember_core.routes.points import is_aloft
 from ember_core.routes.seats import Seats
 from ember_core.routes.tasks import places_of
 from ember_core.wiring.drawing import Companion, Control, Lamp
-
-CEILING = "ceiling"
 
 
 class Act(StrEnum):
@@ -30,7 +29,7 @@ class Act(StrEnum):
     TUG = "tug"
     FOLD = "fold"
     HOLD = "hold"
-    CLOSE = "close"  # a ceiling point
+    CLOSE = "close"  # a luminaire or a junction box
     POWER_ON = "power_on"
     TRY_LAMP = "try_lamp"
     TRY_COMPANION = "try_companion"
@@ -99,14 +98,14 @@ def steps_of(found: Seats, wanted: Seats, *, metal: Iterable[str] = ()) -> tuple
     places = places_of(found, wanted)
     making = _Making()
     for place in places:
-        if place.startswith(CEILING):
+        if is_aloft(place):
             _ceiling(making, place, _lines_at(place, places, lines, found, wanted))
         else:
             _box(making, place, _lines_at(place, places, lines, found, wanted), wanted)
     first = making.keys
     making.add("power_on", Act.POWER_ON, Stage.TRYING, Power.ON, after=first)
     tried = _tries(making, wanted)
-    boxes = [place for place in places if not place.startswith(CEILING)]
+    boxes = [place for place in places if not is_aloft(place)]
     for place in boxes:
         _finish(making, place, tried, has_metal=place in set(metal))
     if boxes:
@@ -260,18 +259,20 @@ def _finish(making: _Making, place: str, tried: tuple[str, ...], *, has_metal: b
     making.add(f"plate@{place}", Act.PLATE, stage, Power.DEAD, place=place, after=after)
 
 
-# What a joint at a luminaire is called while it is proved dead, by what it joins.
+# What a joint at a luminaire or in a junction box is called while it is proved dead, by what it joins.
 _NODE = {"line": "L", "neutral": "N", "earth": "E", "switched": "SL", "lamp": "LA"}
 
 
 def nodes_at(place: str, found: Seats) -> tuple[str, ...]:
-    """What is proved dead at a luminaire before anybody touches a core there: each joint once, and each lone core."""
+    """What is proved dead outside the boxes before a core there is touched: each joint once, and each lone core."""
     names = []
     for point, seat in found.seat_of.items():
         name, at, where = point.partition("@")
         if at and where.rstrip("'") == place:
             joint = seat.split(":", 1)[1] if ":" in seat else ""
-            names.append(_NODE.get(joint, joint.upper()) if joint else name)
+            # In a junction box joints of one sort are told apart by their gang or circuit.
+            what = joint.rstrip("0123456789")
+            names.append(f"{_NODE.get(what, what.upper())}{joint.removeprefix(what)}" if joint else name)
     return tuple(dict.fromkeys(names))
 
 

@@ -14,7 +14,7 @@ from typing import Any
 
 from ember_core.bypass.choose import Candidate as BypassCandidate
 from ember_core.bypass.choose import choose, without_bypass
-from ember_core.bypass.place import Place
+from ember_core.bypass.place import Place, Where
 from ember_core.errors import SolverError
 from ember_core.judgement import judge
 from ember_core.overall import Overall, Works, overall
@@ -214,15 +214,15 @@ def compare(ask: Asked, progress: Progress | None = None) -> Comparison:
 def rate(ask: Asked, way: Way, control: str | None = None) -> Rated:
     """One way, with the control that is asked for, or the planned one, or the best of the shelf."""
     if way in WITHOUT_A_CONTROL:
-        route = route_of(ask.found, way, None, ask.kept)
+        route = route_of(ask, way, None)
         if route.against is not None:
             return Rated(way=way, against=route.against, route=route)
         return _judged(ask, way, None, route, ask.as_found, ())
     able = [one for one in ask.offered if serves(one.hardware, way)]
     if not able:
-        route = route_of(ask.found, way, None, ask.kept)
+        route = route_of(ask, way, None)
         return Rated(way=way, against=route.against or "no_part_on_the_shelf", route=route)
-    routed = [(one, route_of(ask.found, way, one.hardware, ask.kept)) for one in able]
+    routed = [(one, route_of(ask, way, one.hardware)) for one in able]
     possible = [(one, route) for one, route in routed if route.against is None]
     if not possible:
         first = next((route for one, route in routed if one.key in ask.planned.values()), routed[0][1])
@@ -232,13 +232,16 @@ def rate(ask: Asked, way: Way, control: str | None = None) -> Rated:
     return _judged(ask, way, one, route, one.sheets, tuple(entry.key for entry, _ in ranked[1:]))
 
 
-def route_of(found: Surveyed, way: Way, hardware: Hardware | None, kept: Sequence[int]) -> Route:
+def route_of(ask: Asked, way: Way, hardware: Hardware | None) -> Route:
     """One way through what was found."""
+    found = ask.found
     if found.seats is None:
         return Route(way=way, against=found.against)
     if found.is_landing:
-        return on_a_landing(way, found.seats, found.near, found.far, found.middle, hardware, found.feed)
-    return on_a_box(way, found.seats, found.feed, hardware, kept)
+        ends = (found.near, found.far, found.middle)
+        return on_a_landing(way, found.seats, *ends, hardware, found.feed, found.stair)
+    in_junction = [gang for gang, place in dict(ask.places).items() if place.where is Where.JUNCTION_BOX]
+    return on_a_box(way, found.seats, found.feed, hardware, ask.kept, in_junction)
 
 
 def _first_look(ask: Asked, way: Way, one: Offered, control: str | None) -> tuple[float, ...]:
@@ -392,8 +395,10 @@ def _is_in_place(ask: Asked, way: Way, one: Offered | None, bypass: Mapping[int,
 
 def _gangs(ask: Asked, way: Way) -> list[int]:
     """Gangs whose judgement a way hangs on."""
-    if ask.found.is_landing or ask.found.seats is None:
+    if ask.found.seats is None:
         return [1]
+    if ask.found.is_landing:
+        return [ask.found.stair]
     return [gang for gang in gangs_of(ask.found.seats) if way is Way.LEAVE or gang not in ask.kept]
 
 

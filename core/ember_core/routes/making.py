@@ -5,8 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import replace
 
+from ember_core.routes.found import CIRCUIT
+from ember_core.routes.points import BOX, is_switched
 from ember_core.routes.seats import CAP, Seats
 from ember_core.wiring.drawing import Control, Core, Device, Lamp, Mark
+from ember_core.wiring.nets import Joined, fixed_pairs
 from ember_core.wiring.proof import NEUTRAL_COLOURS
 
 # Colours of short pieces by what they carry.
@@ -14,7 +17,6 @@ PIECE = {
     "eu": {"line": "brown", "neutral": "blue", "earth": "green-yellow", "input": "black"},
     "na": {"line": "black", "neutral": "white", "earth": "green", "input": "red"},
 }
-BOX = "box"
 # What stands against a way, or the wanted wiring.
 Built = tuple[str | None, Seats | None]
 
@@ -145,9 +147,16 @@ def sides_of(found: Seats, gang: int) -> tuple[str, str]:
     ends = (f"sw{gang}.COM", f"sw{gang}.L1")
     for load, live in (ends, ends[::-1]):
         for point, seat in found.seat_of.items():
-            if seat == load and "@" in point and found.seat_of[far_end(found, point)].endswith(":switched"):
+            if seat == load and "@" in point and is_switched(found.seat_of[far_end(found, point)]):
                 return live, load
     return ends
+
+
+def circuit_of(found: Seats, gang: int) -> str:
+    """The circuit whose line comes to a one-way switch; the loop's own where none does."""
+    live, _ = sides_of(found, gang)
+    joined = Joined(fixed_pairs(found.drawing()))
+    return next((circuit for circuit in found.circuits if joined.touch(f"{circuit}.L", live)), CIRCUIT)
 
 
 def has_earth(found: Seats, place: str = BOX) -> bool:

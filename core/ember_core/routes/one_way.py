@@ -7,8 +7,9 @@ from dataclasses import dataclass
 
 from ember_core.parts.hardware import Demand, Hardware
 from ember_core.routes.devices import control_of, no_rocker
-from ember_core.routes.found import Feed
-from ember_core.routes.making import BOX, Built, Making, far_end, gangs_of, has_earth, lamps_of, sides_of
+from ember_core.routes.found import CIRCUIT, Feed
+from ember_core.routes.making import Built, Making, circuit_of, far_end, gangs_of, has_earth, lamps_of, sides_of
+from ember_core.routes.points import BOX, is_aloft, luminaire, point_of
 from ember_core.routes.seats import CAP, Seats
 from ember_core.wiring.drawing import Control, Device, Kind, Mark
 
@@ -19,13 +20,14 @@ class Job:
 
     Parameters
     ----------
-    kept : gangs whose ordinary switch stays as it is.
+    kept : gangs whose ordinary switch stays as it is. in_junction : gangs whose bypass goes into the junction box.
     """
 
     found: Seats
     feed: Feed
     hardware: Hardware
     kept: Collection[int] = ()
+    in_junction: Collection[int] = ()
 
     @property
     def changed(self) -> list[int]:
@@ -34,20 +36,42 @@ class Job:
 
     @property
     def stay(self) -> list[Device]:
-        """Switches that stay."""
-        return [one for one in self.found.devices if one.id.startswith("sw") and int(one.id[2:]) in self.kept]
+        """Switches that stay, and those of a lamp that is switched from elsewhere too."""
+        return [
+            one
+            for one in self.found.devices
+            if one.kind in (Kind.TWO_WAY, Kind.INTERMEDIATE)
+            or (one.id.startswith("sw") and int(one.id[2:]) in self.kept)
+        ]
+
+    @property
+    def circuits(self) -> set[str]:
+        """Circuits of the gangs that change."""
+        return {circuit_of(self.found, gang) for gang in self.changed}
 
 
 def _assigned(job: Job, *, with_neutral: bool) -> dict[int, tuple[Control, str]] | str:
-    """Which control and output each gang gets; one control for all where it has the outputs, else one a gang."""
-    gangs = job.changed
+    """Which control and output each gang gets; one control for all where it has the outputs, else one a gang.
+
+    Gangs of two circuits never share a control.
+    """
+    together: dict[str, list[int]] = {}
+    for gang in job.changed:
+        together.setdefault(circuit_of(job.found, gang), []).append(gang)
     outputs = job.hardware.count("outputs", 1)
-    if outputs >= len(gangs):
-        control = control_of(job.hardware, "ctl", len(gangs), with_neutral=with_neutral)
-        return {gang: (control, f"L{k}") for k, gang in enumerate(gangs, 1)}
-    if outputs > 1:
-        return "outputs_do_not_match"
-    return {gang: (control_of(job.hardware, f"ctl{gang}", 1, with_neutral=with_neutral), "L1") for gang in gangs}
+    found: dict[int, tuple[Control, str]] = {}
+    for gangs in together.values():
+        if outputs >= len(gangs):
+            name = "ctl" if len(together) == 1 else f"ctl{gangs[0]}"
+            control = control_of(job.hardware, name, len(gangs), with_neutral=with_neutral)
+            found |= {gang: (control, f"L{k}") for k, gang in enumerate(gangs, 1)}
+        elif outputs > 1:
+            return "outputs_do_not_match"
+        else:
+            found |= {
+                gang: (control_of(job.hardware, f"ctl{gang}", 1, with_neutral=with_neutral), "L1") for gang in gangs
+            }
+    return found
 
 
 def _controls(assigned: dict[int, tuple[Control, str]]) -> list[Control]:
@@ -56,7 +80,8 @@ def _controls(assigned: dict[int, tuple[Control, str]]) -> list[Control]:
 
 def intended_of(job: Job, assigned: Mapping[int, tuple[Control, str]]) -> dict[str, tuple[str, ...]]:
     """By what each lamp is to be lit: its kept switch, or its output."""
-    kept: dict[str, tuple[str, ...]] = {f"lamp{gang}": (sides_of(job.found, gang)[1],) for gang in job.kept}
+    stay = [gang for gang in gangs_of(job.found) if gang in job.kept]
+    kept: dict[str, tuple[str, ...]] = {f"lamp{gang}": (sides_of(job.found, gang)[1],) for gang in stay}
     return kept | {f"lamp{gang}": (f"{control.id}.{load}",) for gang, (control, load) in assigned.items()}
 
 
@@ -106,7 +131,8 @@ def two_wire(job: Job, *, bypass: bool = False) -> Built:
             first = next(gang for gang, (one, load) in assigned.items() if one is control and load == "L1")
             name = "byp" if len(_controls(assigned)) == 1 else f"byp{first}"
             devices.append(Device(id=name, kind=Kind.BYPASS))
-            leads |= {f"{name}.1": f"ceiling{first}:switched", f"{name}.2": f"ceiling{first}:neutral"}
+            point = point_of(job.found, first) if first in job.in_junction else luminaire(first)
+            leads |= {f"{name}.1": point.switched, f"{name}.2": point.neutral}
     return None, making.done("two_wire", devices, intended_of(job, assigned), leads)
 
 
@@ -138,24 +164,26 @@ def drop_as_feed(job: Job) -> Built:
     """The return core becomes a neutral, the luminaire is always live, the control switches nothing by wire."""
     if job.feed is not Feed.CEILING:
         return "no_drop", None
-    if len(gangs_of(job.found)) > 1:
+    if len(job.changed) > 1:
         return "one_gang_only", None
-    if not all(lamp.smart for lamp in lamps_of(job.found)):
+    (gang,) = job.changed
+    if not any(lamp.smart for lamp in lamps_of(job.found) if lamp.id == f"lamp{gang}"):
         return "lamps_not_smart", None
     if job.hardware.word("earth") is Demand.REQUIRED and not has_earth(job.found):
         return "no_earth", None
     control = control_of(job.hardware, "ctl", 1, with_neutral=True)
     making = Making(job.found)
-    live_seat, load_seat = sides_of(job.found, 1)
+    point = point_of(job.found, gang)
+    live_seat, load_seat = sides_of(job.found, gang)
     making.put(making.at(live_seat), "ctl.L")
     switched = making.at(load_seat)
     making.put(switched, "ctl.N")
-    making.put([making.far(end) for end in switched], "ceiling1:neutral")
+    making.put([making.far(end) for end in switched], point.neutral)
     making.mark(switched, Mark.NEUTRAL)
     making.mark(making.at(live_seat), Mark.LIVE)
-    making.piece("ceiling1:line", "ceiling1:switched", "line", "ceiling1")
+    making.piece(point.line, point.switched, "line", point.place)
     making.earth(control)
-    return None, making.done("drop_as_feed", [control, *lamps_of(job.found)], {})
+    return None, making.done("drop_as_feed", [control, *job.stay, *lamps_of(job.found)], intended_of(job, {}))
 
 
 def neutral_present(job: Job) -> Built:
@@ -194,7 +222,8 @@ def new_neutral(job: Job) -> Built:
     def connect(making: Making, control: Control) -> None:
         joint = f"{BOX}:neutral"
         if joint not in making.seats.values():
-            making.cable_core(("ceiling1", "ceiling1:neutral"), (BOX, joint), "neutral")
+            point = point_of(job.found, job.changed[0])
+            making.cable_core((point.place, point.neutral), (BOX, joint), "neutral")
         making.piece(joint, f"{control.id}.N", "neutral")
 
     return _fed(job, "new_neutral", connect)
@@ -209,6 +238,9 @@ def _share(making: Making, end: str, control: Control) -> None:
 
 
 def _fed(job: Job, name: str, connect: Callable[[Making, Control], None]) -> Built:
+    if job.circuits != {CIRCUIT}:
+        # The joint of the neutrals in the box is one circuit's; a control of the other would borrow it.
+        return "other_circuits_neutral", None
     made = _seated(job, with_neutral=True)
     if isinstance(made, str):
         return made, None
@@ -226,26 +258,28 @@ def spare_core(found: Seats) -> tuple[str, str] | None:
     for point, seat in found.seat_of.items():
         if seat == CAP and point.endswith(f"@{BOX}"):
             far = far_end(found, point)
-            if found.seat_of[far] == CAP and far.split("@")[1].startswith("ceiling"):
+            if found.seat_of[far] == CAP and is_aloft(far.split("@")[1]):
                 return point, far
     return None
 
 
 def timer(job: Job) -> Built:
     """A timer in the place of the switch; its battery wants no feed."""
-    if len(gangs_of(job.found)) > 1:
+    if len(job.changed) > 1:
         return "one_gang_only", None
+    (gang,) = job.changed
     device = Device(id="tim", kind=Kind.TIMER)
+    intended = {**intended_of(job, {}), f"lamp{gang}": ("tim.L1",)}
     making = Making(job.found)
     holds = job.hardware.count("cores_per_terminal", 2)
     making.holding(Control(id="tim", kind=Kind.CONTROL, line="COM", loads=("L1",), holds={"COM": holds, "L1": holds}))
-    live_seat, load_seat = sides_of(job.found, 1)
+    live_seat, load_seat = sides_of(job.found, gang)
     live, switched = making.at(live_seat), making.at(load_seat)
     making.put(live, "tim.COM")
     making.put(switched, "tim.L1")
     making.mark(switched, Mark.LIVE)
     making.mark(live, Mark.LIVE)
-    return None, making.done("timer", [device, *lamps_of(job.found)], {"lamp1": ("tim.L1",)})
+    return None, making.done("timer", [device, *job.stay, *lamps_of(job.found)], intended)
 
 
 def leave(job: Job) -> Built:

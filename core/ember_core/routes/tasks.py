@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from ember_core.parts.hardware import Hardware, Sort
 from ember_core.routes.lines import lines_of
+from ember_core.routes.points import is_aloft
 from ember_core.routes.seats import Seats
 from ember_core.survey.depth import DepthCheck, Fit
 from ember_core.times.minutes import Task
@@ -48,7 +49,7 @@ def tasks_of(
         return {Task.HAND_OVER: 1}
     if known.is_in_place:
         return {Task.PROVE: 1, Task.HAND_OVER: 1}
-    boxes = [place for place in places if not place.startswith("ceiling")]
+    boxes = [place for place in places if not is_aloft(place)]
     controls = sum(isinstance(one, Control) for one in wanted.devices)
     companions = sum(isinstance(one, Companion) for one in wanted.devices)
     pulls = {frozenset(core.ends) for core in wanted.cores if _is_pulled(core, found)}
@@ -90,8 +91,8 @@ def places_of(found: Seats, wanted: Seats) -> tuple[str, ...]:
     if not names - {"board", ""}:
         sleeved = {line.sleeve.core for line in lines if line.sleeve is not None}
         names = {end.rstrip("'") for core in wanted.cores if core.id in sleeved for end in core.ends}
-        names = {name for name in names if not name.startswith("ceiling")}
-    return tuple(sorted(names - {"board", ""}, key=lambda name: (name.startswith("ceiling"), _RANK.get(name, 5), name)))
+        names = {name for name in names if not is_aloft(name)}
+    return tuple(sorted(names - {"board", ""}, key=lambda name: (is_aloft(name), _RANK.get(name, 5), name)))
 
 
 _RANK = {"box": 0, "foot": 1, "head": 9}

@@ -22,6 +22,7 @@ class Landing:
     near, far : the switch at which the line arrives, and the one from which it goes to the lamps; their boxes are
         named like them. middle : intermediate switches between, in order from the near one.
     feed : where the supply comes in; at the ceiling, the near and the far core both go to the luminaire.
+    gang : the lamp that they switch. Other gangs of a box stay as they are.
     """
 
     found: Seats
@@ -30,6 +31,16 @@ class Landing:
     middle: tuple[str, ...] = ()
     feed: Feed = Feed.SWITCH
     hardware: Hardware
+    gang: int = 1
+
+    @property
+    def stay(self) -> list[Device]:
+        """Switches of other gangs."""
+        return [one for one in self.found.devices if one.id.startswith("sw")]
+
+    def intended(self, *terminals: str) -> dict[str, tuple[str, ...]]:
+        """By what each lamp is to be lit: this one by these terminals, others as they were."""
+        return {**self.found.intended, f"lamp{self.gang}": terminals}
 
 
 def travellers_of(landing: Landing, number: int) -> list[list[str]]:
@@ -90,8 +101,8 @@ def control_and_companion(landing: Landing) -> Built:
     companions = [
         Companion(id="com" if k == 0 else f"com{k + 1}", kind=Kind.COMPANION, of="ctl") for k in range(len(names))
     ]
-    devices: list[Device] = [control, *companions, *lamps_of(landing.found)]
-    return None, making.done("control_and_companion", devices, {"lamp1": ("ctl.L1",)})
+    devices: list[Device] = [control, *companions, *landing.stay, *lamps_of(landing.found)]
+    return None, making.done("control_and_companion", devices, landing.intended("ctl.L1"))
 
 
 def pair(landing: Landing) -> Built:
@@ -118,7 +129,8 @@ def pair(landing: Landing) -> Built:
     making.put([second[0][1], *lamp], "ctl2.L1")
     _finish(making, other)
     making.mark([*line, first[0][0], second[0][0], *lamp], Mark.LIVE)
-    return None, making.done("pair", [one, other, *lamps_of(landing.found)], {"lamp1": ("ctl.L1", "ctl2.L1")})
+    devices: list[Device] = [one, other, *landing.stay, *lamps_of(landing.found)]
+    return None, making.done("pair", devices, landing.intended("ctl.L1", "ctl2.L1"))
 
 
 def _finish(making: Making, control: Control) -> None:
@@ -136,7 +148,7 @@ def timer_at_one_end(landing: Landing) -> Built:
     runs = [*travellers_of(landing, 1), *travellers_of(landing, 2)]
     making.mark([*line, *lamp, *(run[0] for run in runs)], Mark.LIVE)
     stay = [one for one in landing.found.devices if one.id != landing.near]
-    return None, making.done("timer", [device, *stay], {})
+    return None, making.done("timer", [device, *stay], landing.found.intended)
 
 
 def leave(landing: Landing) -> Built:

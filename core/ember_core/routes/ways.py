@@ -119,10 +119,23 @@ def usual(way: Way, *, earth: bool) -> Hardware:
     )
 
 
-def on_a_box(way: Way, found: Seats, feed: Feed, hardware: Hardware | None, kept: Collection[int] = ()) -> Route:
-    """One way through a box of ordinary switches; `kept` are gangs that stay as they are."""
+def on_a_box(
+    way: Way,
+    found: Seats,
+    feed: Feed,
+    hardware: Hardware | None,
+    kept: Collection[int] = (),
+    in_junction: Collection[int] = (),
+) -> Route:
+    """One way through a box of ordinary switches.
+
+    Parameters
+    ----------
+    kept : gangs that stay as they are. in_junction : gangs whose bypass goes into their junction box.
+    """
     hardware = hardware or usual(way, earth=has_earth(found))
-    return _route(way, found, *_ON_A_BOX[way](Job(found=found, feed=feed, hardware=hardware, kept=kept)))
+    job = Job(found=found, feed=feed, hardware=hardware, kept=kept, in_junction=in_junction)
+    return _route(way, found, *_ON_A_BOX[way](job))
 
 
 def on_a_landing(
@@ -133,10 +146,11 @@ def on_a_landing(
     middle: tuple[str, ...],
     hardware: Hardware | None,
     feed: Feed = Feed.SWITCH,
+    gang: int = 1,
 ) -> Route:
-    """One way through a circuit that is switched from several places."""
+    """One way through a circuit that is switched from several places; `gang` is the lamp that they switch."""
     hardware = hardware or usual(way, earth=has_earth(found, near) and has_earth(found, far))
-    landing = Landing(found=found, near=near, far=far, middle=middle, feed=feed, hardware=hardware)
+    landing = Landing(found=found, near=near, far=far, middle=middle, feed=feed, hardware=hardware, gang=gang)
     return _route(way, found, *_ON_A_LANDING[way](landing))
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from rest_framework import serializers
 
-from ember_core.routes.surveyed import At, LampsThere, OwnNeutral
+from ember_core.routes.aloft import At, LampsThere, OwnNeutral
 from ember_core.routes.ways import Way
 
 WAYS = [way.value for way in Way]

@@ -9,8 +9,8 @@ from django.db import transaction
 from accounts.models import User
 from audit import trail
 from ember_core import CORE_VERSION
+from ember_core.routes.aloft import At, LampsThere, OwnNeutral
 from ember_core.routes.comparing import Value, compare, rate
-from ember_core.routes.surveyed import At, LampsThere, OwnNeutral
 from ember_core.routes.ways import Way
 from ember_server.problems import Problem, StaleVersion
 from loops.models import Gang, Loop

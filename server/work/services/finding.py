@@ -10,18 +10,11 @@ from ember_core.bypass.choose import Candidate
 from ember_core.catalogue.entry import NO_FEED, WIRING, hardware
 from ember_core.errors import InputErrors
 from ember_core.parts.hardware import Hardware, Sort
+from ember_core.routes.aloft import At, CeilingPoint, LampsThere, OwnNeutral
+from ember_core.routes.boxes import SurveyedBox, usual_box
 from ember_core.routes.comparing import ORDER, Asked, Offered, Value
 from ember_core.routes.devices import plain
-from ember_core.routes.surveyed import (
-    At,
-    CeilingPoint,
-    LampsThere,
-    OwnNeutral,
-    Surveyed,
-    SurveyedBox,
-    found_of,
-    usual_box,
-)
+from ember_core.routes.surveyed import Surveyed, found_of
 from ember_core.routes.tasks import Known
 from ember_core.sheet import Sheet
 from ember_core.survey.box import Box, Role
