@@ -200,6 +200,7 @@ SPECTACULAR_SETTINGS = {
         "TokenScopeEnum": "accounts.models.TokenScope.choices",
         "WayEnum": "work.api.shapes.WAYS",
         "AtEnum": "work.api.shapes.AT",
+        "WhoseEnum": "work.api.shapes.WHOSE",
         "VerdictEnum": "loops.models.VerdictWord.choices",
         "FitStatusEnum": "loops.models.FitStatus.choices",
         "RoleEnum": "accounts.models.Role.choices",

@@ -21,7 +21,9 @@ from sites.models import Circuit, Site
 MOST_BOXES = 4
 # Luminaires of a loop are places of their own, where dead is proved by itself: the first gang's is this one.
 FIRST_POINT = 11
-MOST_PLACE = FIRST_POINT + 5
+# So are the junction boxes before them.
+FIRST_JUNCTION = 21
+MOST_PLACE = FIRST_JUNCTION + 2
 
 
 def empty_box() -> dict[str, Any]:

@@ -127,7 +127,7 @@ def on_two_circuits(region: str = "eu", junction: Junction = Junction.NONE) -> S
     """Two gangs in one box, the second on another circuit."""
     two = surveyed("feed_at_ceiling", region, 2)
     ceiling = {
-        gang: CeilingPoint(circuit=circuit, junction=junction)
+        gang: CeilingPoint(hangs_on=circuit, junction=junction)
         for gang, circuit in ((1, HangsOn.OWN), (2, HangsOn.OTHER))
     }
     return found_of([replace(two, box=replace(two.box, circuits=2))], region=region, ceiling=ceiling)
@@ -228,7 +228,7 @@ class AsFound(TestCase):
         two = surveyed("feed_at_ceiling", gangs=2)
         both = replace(two, box=replace(two.box, circuits=2))
         self.assertEqual(found_of([both], region="eu", ceiling={}).against, "several_circuits")
-        half = {1: CeilingPoint(circuit=HangsOn.OWN)}
+        half = {1: CeilingPoint(hangs_on=HangsOn.OWN)}
         self.assertEqual(found_of([both], region="eu", ceiling=half).against, "several_circuits")
         three = replace(two, box=replace(two.box, circuits=3))
         self.assertEqual(found_of([three], region="eu", ceiling={}).against, "too_many_circuits")
@@ -254,11 +254,11 @@ class AsFound(TestCase):
         two = surveyed("feed_at_ceiling", gangs=2)
         roles = {**two.roles, "c4": (Role.FOREIGN_LIVE, 2)}
         box = replace(two, box=replace(two.box, circuits=2), roles=roles)
-        own = {gang: CeilingPoint(circuit=HangsOn.OWN, neutral=OwnNeutral.OWN) for gang in (1, 2)}
+        own = {gang: CeilingPoint(hangs_on=HangsOn.OWN, neutral=OwnNeutral.OWN) for gang in (1, 2)}
         wrong = found_of([box], region="eu", ceiling=own)
         for route in ways_of(wrong):
             self.assertIsNotNone(route.against, route.way)
-        right = found_of([box], region="eu", ceiling={**own, 2: replace(own[2], circuit=HangsOn.OTHER)})
+        right = found_of([box], region="eu", ceiling={**own, 2: replace(own[2], hangs_on=HangsOn.OTHER)})
         self.assertIsNone(ways_of(right)[0].against)
 
     def test_a_box_that_mixes_gangs_changes_one_sort_at_a_time(self) -> None:

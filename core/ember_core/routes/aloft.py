@@ -48,9 +48,9 @@ class Junction(StrEnum):
 class HangsOn(StrEnum):
     """Which of two circuits in one box a gang hangs on."""
 
-    UNKNOWN = "unknown"
     OWN = "own"
     OTHER = "other"
+    UNKNOWN = "unknown"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -62,7 +62,7 @@ class CeilingPoint:
     line : a permanent live is where the cable from the box ends: at the luminaire, or in the junction box.
     neutral : whose neutral the lamp hangs on. spare : a core of that cable that is free at both ends.
     lamps : whether they are smart. junction : the junction box in which that cable ends.
-    circuit : which circuit the gang hangs on, where two come into the box.
+    hangs_on : which circuit the gang hangs on, where two come into the box.
     """
 
     line: At = At.UNKNOWN
@@ -70,7 +70,7 @@ class CeilingPoint:
     spare: At = At.UNKNOWN
     lamps: LampsThere = LampsThere.UNKNOWN
     junction: Junction = Junction.UNKNOWN
-    circuit: HangsOn = HangsOn.UNKNOWN
+    hangs_on: HangsOn = HangsOn.UNKNOWN
 
 
 NOT_SEEN = CeilingPoint()

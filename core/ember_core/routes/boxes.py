@@ -58,9 +58,9 @@ def draw_box(sketch: Sketch, surveyed: SurveyedBox, gangs: Sequence[int], *, sin
     NotDrawnError : nobody noted where an end is.
     """
     box, roles = surveyed.box, surveyed.roles
-    for gang in gangs:
-        sketch.lamp(gang)
-        sketch.devices.append(Device(id=f"sw{gang}", kind=Kind.ONE_WAY))
+    for number in gangs:
+        sketch.lamp(number)
+        sketch.devices.append(Device(id=f"sw{number}", kind=Kind.ONE_WAY))
     drops = _drops(box, roles)
     feeds_box = False
     seen_live: set[int | None] = set()
@@ -86,14 +86,14 @@ def draw_box(sketch: Sketch, surveyed: SurveyedBox, gangs: Sequence[int], *, sin
             end = (point.place, point.line) if from_point else sketch.board("line", other=other)
             sketch.core(conductor.id, start, end, conductor, 0)
         elif role is Role.SWITCHED_LIVE:
-            point = sketch.point(gang if gang in gangs else gangs[0])
+            point = sketch.point(gang if gang is not None and gang in gangs else gangs[0])
             sketch.core(conductor.id, start, (point.place, point.switched), conductor, 0)
         elif role in (Role.NEUTRAL, Role.FOREIGN_NEUTRAL):
-            end = sketch.board("neutral", other=other) if drop is None else (BOARD, "")
-            if drop is not None:
+            if drop is not None and sketch.hangs_on_other(drop) == other:
                 point = sketch.point(drop)
-                is_its_own = sketch.hangs_on_other(drop) == other
-                end = (point.place, point.neutral) if is_its_own else sketch.board("neutral", other=other)
+                end = (point.place, point.neutral)
+            else:
+                end = sketch.board("neutral", other=other)
             sketch.core(conductor.id, start, end, conductor, 1)
         elif role is Role.EARTH:
             end = (BOARD, f"{BOARD}:earth")

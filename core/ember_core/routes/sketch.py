@@ -97,7 +97,7 @@ class Sketch:
 
     def hangs_on_other(self, gang: int) -> bool:
         """Somebody saw that a gang hangs on the other circuit of the box."""
-        return self.seen(gang).circuit is HangsOn.OTHER
+        return self.seen(gang).hangs_on is HangsOn.OTHER
 
     def board(self, pole: str, *, other: bool) -> Seat:
         """Place and seat of a pole of the loop's circuit, or of the other one."""

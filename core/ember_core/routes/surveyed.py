@@ -109,7 +109,7 @@ def _circuits_against(first: Box, ceiling: Mapping[int, CeilingPoint]) -> str | 
         return None
     if first.circuits > MOST_CIRCUITS:
         return "too_many_circuits"
-    seen = [ceiling.get(gang, NOT_SEEN).circuit for gang in range(1, len(first.gangs) + 1)]
+    seen = [ceiling.get(gang, NOT_SEEN).hangs_on for gang in range(1, len(first.gangs) + 1)]
     return "several_circuits" if HangsOn.UNKNOWN in seen else None
 
 

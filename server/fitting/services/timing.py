@@ -6,6 +6,7 @@ from collections.abc import Mapping
 
 from ember_core.fitting.steps import Act, Step
 from ember_core.routes.lines import LineKind
+from ember_core.routes.points import is_aloft
 from ember_core.times.minutes import Stamp, Task, taken_minutes
 from fitting.models import FitMark
 from fitting.services.standing import Standing, made_s
@@ -32,7 +33,7 @@ def task_of(step: Step, *, in_conduit: bool = False) -> Task:
         return Task.PULL_CONDUIT if in_conduit else Task.PULL_CABLE
     if step.act in _OF_ACT:
         return _OF_ACT[step.act]
-    if step.place.startswith("ceiling"):
+    if is_aloft(step.place):
         return Task.CEILING
     return Task.FIT if step.place in ("box", "") else Task.SECOND_BOX
 

@@ -7,7 +7,7 @@ from typing import Any
 from accounts.models import User
 from ember_core.survey.document import read_box
 from loops.models import Loop, MeasuredValue
-from survey.models import FIRST_POINT, Isolation, Proof, StepMark, Survey, TakenReading
+from survey.models import FIRST_JUNCTION, FIRST_POINT, Isolation, Proof, StepMark, Survey, TakenReading
 from survey.services.answers import box_answer, judged, reading_answer
 from survey.services.documents import reading_data
 from survey.services.marking import overrides_of
@@ -86,7 +86,9 @@ def _box(loop: Loop, survey: Survey) -> Json:
     marks = StepMark.objects.filter(loop=loop, place=survey.place).select_related("by")
     return {
         "place": survey.place,
-        "gang": None if survey.is_box else survey.place - FIRST_POINT + 1,
+        "gang": survey.place - FIRST_POINT + 1 if FIRST_POINT <= survey.place < FIRST_JUNCTION else None,
+        "junction": survey.place - FIRST_JUNCTION + 1 if survey.place >= FIRST_JUNCTION else None,
+        "is_box": survey.is_box,
         "name": survey.name,
         "practice": words.text("practices", survey.practice) if survey.practice else "",
         "travellers_m": survey.travellers_m,

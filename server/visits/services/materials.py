@@ -11,6 +11,7 @@ from accounts.models import User
 from audit import trail
 from ember_core.fitting.materials import Item, Job, Need, Taken, kit_of, merged, needs_of, tools_of
 from ember_core.fitting.steps import device_at
+from ember_core.routes.points import is_aloft
 from ember_core.routes.tasks import places_of
 from ember_core.wiring.drawing import Control
 from ember_server.problems import Problem, StaleVersion
@@ -44,7 +45,7 @@ def job_of(chosen: Chosen) -> Job:
         )
     }
     controls = sum(isinstance(one, Control) for one in chosen.wanted.devices)
-    boxes = [place for place in places_of(chosen.found, chosen.wanted) if not place.startswith("ceiling")]
+    boxes = [place for place in places_of(chosen.found, chosen.wanted) if not is_aloft(place)]
     return Job(
         loop=loop.name,
         region=loop.site.region,

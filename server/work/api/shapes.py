@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from rest_framework import serializers
 
-from ember_core.routes.aloft import At, LampsThere, OwnNeutral
+from ember_core.routes.aloft import At, HangsOn, Junction, LampsThere, OwnNeutral
 from ember_core.routes.ways import Way
 
 WAYS = [way.value for way in Way]
 AT = [at.value for at in At]
+# Of the own circuit or another: the neutral of a lamp, and what a gang hangs on.
+WHOSE = [one.value for one in OwnNeutral]
 
 
 class ValueSerializer(serializers.Serializer):
@@ -290,12 +292,18 @@ class WayChoiceSerializer(serializers.Serializer):
 
 
 class CeilingSeenSerializer(serializers.Serializer):
-    """What was seen at a luminaire."""
+    """What was seen outside the box, of one gang."""
 
     line = serializers.ChoiceField(AT, default=At.UNKNOWN.value)
-    neutral = serializers.ChoiceField([at.value for at in OwnNeutral], default=OwnNeutral.UNKNOWN.value)
+    neutral = serializers.ChoiceField(WHOSE, default=OwnNeutral.UNKNOWN.value)
     spare = serializers.ChoiceField(AT, default=At.UNKNOWN.value)
     lamps = serializers.ChoiceField([one.value for one in LampsThere], default=LampsThere.UNKNOWN.value)
+    junction = serializers.ChoiceField(
+        [one.value for one in Junction],
+        default=Junction.UNKNOWN.value,
+        help_text="the junction box in which the cable from the box ends; gangs of one number share it",
+    )
+    hangs_on = serializers.ChoiceField(WHOSE, default=HangsOn.UNKNOWN.value)
 
 
 class CeilingSerializer(serializers.Serializer):
@@ -381,6 +389,7 @@ class WorkSerializer(serializers.Serializer):
     open_roles = serializers.ListField(child=serializers.CharField())
     order = ValueSerializer(many=True)
     ceiling = CeilingSerializer(many=True)
+    asks_circuit = serializers.BooleanField(help_text="several gangs and circuits: it counts which hangs on which")
     choices = WayChoiceSerializer(many=True)
     chosen_map = WireMapSerializer(allow_null=True)
     basis = serializers.JSONField(help_text="versions of everything that it stands on")

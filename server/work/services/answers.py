@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from typing import Any
 
 from accounts.models import User
 from accounts.policy import ACCOUNTS, may
 from ember_core.errors import InputError, InputErrors
+from ember_core.routes.aloft import NOT_SEEN
 from ember_core.routes.comparing import ORDER
 from ember_core.routes.seats import Seats
 from ember_core.wiring.document import read
@@ -34,6 +36,7 @@ def work_answer(loaded: Loaded) -> Json:
     return {
         **standing_answer(loaded),
         "ceiling": ceiling_answer(loop),
+        "asks_circuit": loaded.asks_circuit,
         "choices": [_choice(row, loaded) for row in rows],
         "chosen_map": None
         if chosen is None
@@ -76,7 +79,7 @@ def ceiling_answer(loop: Loop) -> list[Json]:
     """Every ceiling point of a loop, looked at or not."""
     gangs = list(Gang.objects.filter(loop=loop).order_by("position"))
     rows = {row.gang_id: row for row in CeilingPoint.objects.filter(gang__in=gangs)}
-    unseen = {"line": "unknown", "neutral": "unknown", "spare": "unknown", "lamps": "unknown"}
+    unseen = dict.fromkeys(asdict(NOT_SEEN), "unknown")
     return [
         {
             "gang": gang.pk,

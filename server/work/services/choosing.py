@@ -9,7 +9,7 @@ from django.db import transaction
 from accounts.models import User
 from audit import trail
 from ember_core import CORE_VERSION
-from ember_core.routes.aloft import At, LampsThere, OwnNeutral
+from ember_core.routes.aloft import At, HangsOn, Junction, LampsThere, OwnNeutral
 from ember_core.routes.comparing import Value, compare, rate
 from ember_core.routes.ways import Way
 from ember_server.problems import Problem, StaleVersion
@@ -24,7 +24,14 @@ from work.services.points import make_points
 from work.services.words import RouteWords
 
 Json = dict[str, Any]
-WORDS = {"line": At, "neutral": OwnNeutral, "spare": At, "lamps": LampsThere}
+WORDS = {
+    "line": At,
+    "neutral": OwnNeutral,
+    "spare": At,
+    "lamps": LampsThere,
+    "junction": Junction,
+    "hangs_on": HangsOn,
+}
 
 
 def judged_choice(loaded: Loaded, way: Way, control: str | None) -> Json:

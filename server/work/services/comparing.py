@@ -8,6 +8,8 @@ from ember_core.parts import PhaseMode
 from ember_core.routes.comparing import AT_THE_LUMINAIRE, Comparison, Rated, Value, compare, rate
 from ember_core.routes.found import Feed
 from ember_core.routes.half_wave import detector_chain, on_half_waves
+from ember_core.routes.points import is_junction
+from ember_core.routes.tasks import places_of
 from ember_core.routes.ways import Way
 from ember_core.times.minutes import said_minutes
 from ember_server.streaming import Progress
@@ -124,6 +126,7 @@ def row_answer(loaded: Loaded, row: Rated, words: RouteWords) -> Json:
         "notes": [
             *([texts["terminals_assumed"]] if is_assumed else []),
             *([texts["pair_of_a_family"]] if way is Way.PAIR else []),
+            *_in_junction(loaded, row, words),
             *(_experiment(loaded, words) if way is Way.HALF_WAVE else []),
         ],
         "cautions": [
@@ -132,6 +135,15 @@ def row_answer(loaded: Loaded, row: Rated, words: RouteWords) -> Json:
             if row.against is None and finding.severity.value == "warn"
         ],
     }
+
+
+def _in_junction(loaded: Loaded, row: Rated, words: RouteWords) -> list[str]:
+    """The junction boxes that a way wants opened."""
+    found = loaded.ask.found.seats
+    if found is None or row.route is None or row.route.wanted is None:
+        return []
+    names = [words.place(place) for place in places_of(found, row.route.wanted) if is_junction(place)]
+    return [words.sentence("in_junction", {"places": ", ".join(names)})] if names else []
 
 
 def _experiment(loaded: Loaded, words: RouteWords) -> list[str]:

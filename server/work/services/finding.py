@@ -10,7 +10,7 @@ from ember_core.bypass.choose import Candidate
 from ember_core.catalogue.entry import NO_FEED, WIRING, hardware
 from ember_core.errors import InputErrors
 from ember_core.parts.hardware import Hardware, Sort
-from ember_core.routes.aloft import At, CeilingPoint, LampsThere, OwnNeutral
+from ember_core.routes.aloft import At, CeilingPoint, HangsOn, Junction, LampsThere, OwnNeutral
 from ember_core.routes.boxes import SurveyedBox, usual_box
 from ember_core.routes.comparing import ORDER, Asked, Offered, Value
 from ember_core.routes.devices import plain
@@ -53,6 +53,7 @@ class Loaded:
     is_fitted : a control is in place already; the wiring is drawn as it was before.
     labels : what a control or bypass is called, by its key. basis : versions of everything that it stands on.
     is_assumed : nobody surveyed the box; it is drawn as it usually is.
+    asks_circuit : several gangs and circuits come together in the box, so that it counts which hangs on which.
     """
 
     loop: Loop
@@ -61,6 +62,7 @@ class Loaded:
     basis: Json
     is_assumed: bool
     is_fitted: bool
+    asks_circuit: bool
 
 
 def load(loop: Loop) -> Loaded:
@@ -73,12 +75,12 @@ def load(loop: Loop) -> Loaded:
     )
     rows = {row.gang_id: row for row in CeilingRow.objects.filter(gang__in=gangs)}
     surveys = list(Survey.boxes.filter(loop=loop).order_by("place"))
-    found, is_assumed = _found(loop, surveys, gangs, rows)
     labels: dict[str, str] = {}
     documents = {gang.position: _document(gang, loop) for gang in gangs}
     ordinary = _ordinary(gangs)
     kept = list(ordinary)
     kept = kept if len(kept) < len(gangs) else []
+    found, is_assumed = _found(loop, surveys, gangs, rows, kept)
     offered = _offered(loop, gangs, documents, kept, labels)
     bypasses = _bypasses(loop, next(iter(documents.values()), None), labels)
     box = read_box(surveys[0].box) if surveys else None
@@ -120,7 +122,15 @@ def load(loop: Loop) -> Loaded:
         "gangs": {str(gang.pk): gang.version for gang in gangs},
         "ceiling": {str(row.gang_id): row.version for row in rows.values()},
     }
-    return Loaded(loop=loop, ask=ask, labels=labels, basis=basis, is_assumed=is_assumed, is_fitted=is_fitted)
+    return Loaded(
+        loop=loop,
+        ask=ask,
+        labels=labels,
+        basis=basis,
+        is_assumed=is_assumed,
+        is_fitted=is_fitted,
+        asks_circuit=box is not None and box.circuits > 1 and len(box.gangs) > 1,
+    )
 
 
 def known_of(loop: Loop, surveys: list[Survey]) -> Known:
@@ -142,14 +152,16 @@ def _is_measured(box: Box) -> bool:
     return box.depth_m is not None or box.room_left_m is not None
 
 
-def _found(loop: Loop, surveys: list[Survey], gangs: list[Gang], rows: dict[Any, CeilingRow]) -> tuple[Surveyed, bool]:
+def _found(
+    loop: Loop, surveys: list[Survey], gangs: list[Gang], rows: dict[Any, CeilingRow], kept: list[int]
+) -> tuple[Surveyed, bool]:
     region = loop.site.region
     boxes = [_surveyed(loop, survey) for survey in surveys if survey.box.get("conductors")]
     is_assumed = not boxes or not surveys[0].box.get("conductors")
     if is_assumed:
         boxes = [usual_box(region, len(gangs))]
     ceiling = {gang.position: point_of(rows[gang.pk].seen) for gang in gangs if gang.pk in rows}
-    found = found_of(boxes, region=region, ceiling=ceiling, singles=is_conduit(surveys))
+    found = found_of(boxes, region=region, ceiling=ceiling, singles=is_conduit(surveys), kept=kept)
     return found, is_assumed
 
 
@@ -160,6 +172,8 @@ def point_of(seen: Json) -> CeilingPoint:
         neutral=OwnNeutral(seen.get("neutral", OwnNeutral.UNKNOWN)),
         spare=At(seen.get("spare", At.UNKNOWN)),
         lamps=LampsThere(seen.get("lamps", LampsThere.UNKNOWN)),
+        junction=Junction(seen.get("junction", Junction.UNKNOWN)),
+        hangs_on=HangsOn(seen.get("hangs_on", HangsOn.UNKNOWN)),
     )
 
 

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import Any
 
+from ember_core.routes.points import BOARD, is_aloft, is_junction
 from ember_core.routes.seats import CAP
 
 Json = dict[str, Any]
@@ -60,19 +61,29 @@ def layout_of(drawing: Json) -> Json:
 
 
 def _columns(drawing: Json) -> list[list[str]]:
-    """Places in columns: the board, then what it feeds. Luminaires stand below each other."""
+    """Places in columns: the board, then what it feeds. What stands side by side otherwise is below each other."""
     names = [place["id"] for place in drawing["places"]]
-    ceilings = [name for name in names if name.startswith("ceiling")]
-    boards = [name for name in names if name == "board"]
-    boxes = [[name] for name in names if name not in ceilings and name != "board"]
-    # The supply comes in where a live core arrives from the board.
-    at_ceiling = any(
-        any(end["place"] == "board" and end["after"] == "board:line" for end in core["ends"])
-        and any(end["place"] in ceilings for end in core["ends"])
+    luminaires = [name for name in names if is_aloft(name) and not is_junction(name)]
+    junctions = [name for name in names if is_junction(name)]
+    boards = [name for name in names if name == BOARD]
+    boxes = [[name] for name in names if not is_aloft(name) and name != BOARD]
+    if not _comes_from_above(drawing):
+        columns = [boards, *boxes, junctions, luminaires]
+    elif junctions:
+        # Both the box and the luminaires hang on it.
+        columns = [boards, junctions, [*(name for box in boxes[:1] for name in box), *luminaires], *boxes[1:]]
+    else:
+        columns = [boards, luminaires, *boxes]
+    return [column for column in columns if column]
+
+
+def _comes_from_above(drawing: Json) -> bool:
+    """The supply comes in at a luminaire or a junction box: a live core arrives there from the board."""
+    return any(
+        any(end["place"] == BOARD and end["after"].startswith(f"{BOARD}:line") for end in core["ends"])
+        and any(is_aloft(end["place"]) for end in core["ends"])
         for core in drawing["cores"]
     )
-    columns = [boards, ceilings, *boxes] if at_ceiling else [boards, *boxes, ceilings]
-    return [column for column in columns if column]
 
 
 def _places(drawing: Json) -> _Laid:
@@ -85,7 +96,7 @@ def _places(drawing: Json) -> _Laid:
     by_id = {place["id"]: place for place in drawing["places"]}
     x = LEFT
     for number, column in enumerate(_columns(drawing)):
-        width = BOARD_WIDTH if column[0] == "board" else COLUMN_WIDTH
+        width = BOARD_WIDTH if column[0] == BOARD else COLUMN_WIDTH
         top = TOP
         for name in column:
             rows = [

@@ -164,7 +164,7 @@ def short_name(core: str) -> str:
 
 def _places(found: Seats, wanted: Seats) -> list[str]:
     names = {end.rstrip("'") for seats in (found, wanted) for core in seats.cores for end in core.ends}
-    order = ("board", "box", "foot", "head", "onward", "ceiling")
+    order = ("board", "box", "foot", "head", "onward", "junction", "ceiling")
     return sorted(names, key=lambda name: (next((k for k, one in enumerate(order) if name.startswith(one)), 9), name))
 
 

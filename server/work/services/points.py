@@ -1,4 +1,4 @@
-"""Places of a wire map beside the boxes: each luminaire where hands work is proved dead by itself."""
+"""Places of a wire map beside the switch boxes: each luminaire or junction box is proved dead by itself."""
 
 from __future__ import annotations
 
@@ -10,9 +10,9 @@ from ember_core.routes.tasks import places_of
 from ember_core.survey.box import Conductor
 from ember_core.survey.document import write_conductor
 from loops.models import Loop
-from survey.models import FIRST_POINT, Survey
+from survey.models import FIRST_JUNCTION, FIRST_POINT, Survey
 
-_NUMBERED = re.compile(r"^(box|ceiling)(\d*)$")
+_NUMBERED = re.compile(r"^(box|ceiling|junction)(\d*)$")
 
 
 def names_of(loop: Loop) -> dict[int, str]:
@@ -26,11 +26,12 @@ def number_of(place: str) -> int:
     if found is None:
         return 1
     count = int(found.group(2) or 1)
-    return count if found.group(1) == "box" else FIRST_POINT + count - 1
+    first = {"box": 1, "ceiling": FIRST_POINT, "junction": FIRST_JUNCTION}[found.group(1)]
+    return first + count - 1
 
 
 def make_points(loop: Loop, found: Seats, wanted: Seats) -> None:
-    """A place for each luminaire that a way needs, with all that must be proved dead there; what was added stays."""
+    """A place for each luminaire and junction box of a way, with all that must be proved dead; what was added stays."""
     for place in places_of(found, wanted):
         number = number_of(place)
         if number < FIRST_POINT:

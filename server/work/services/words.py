@@ -6,6 +6,7 @@ import re
 from collections.abc import Mapping
 from typing import Any
 
+from ember_core.routes.points import BOARD, is_junction
 from ember_core.routes.seats import CAP
 from ember_core.wiring.drawing import Core
 from ember_core.wiring.proof import WiringFinding
@@ -57,7 +58,7 @@ class RouteWords:
     def place(self, name: str) -> str:
         """A place: the board, a box, a ceiling point; by its own name where somebody gave it one."""
         stem, number = self._split(name.rstrip("'"))
-        if stem in ("box", "ceiling") and (own := self.names.get(number_of(name.rstrip("'")))):
+        if stem in ("box", "ceiling", "junction") and (own := self.names.get(number_of(name.rstrip("'")))):
             return own
         entry = self.texts["places"].get(stem)
         if entry is None:
@@ -80,9 +81,8 @@ class RouteWords:
             return self.text("seats", "cap")
         if ":" in seat:
             place, what = seat.split(":", 1)
-            stem, _ = self._split(what)
-            code = stem if stem in self.texts["seats"] else "joint"
-            return self.text("seats", code, {"place": self.place(place)})
+            code, params = self._joint(place, what, self.texts["seats"])
+            return self.text("seats", code, {"place": self.place(place), **params})
         if "." in seat:
             device, terminal = seat.rsplit(".", 1)
             return self.text("seats", "terminal", {"device": self.device(device), "terminal": terminal})
@@ -91,10 +91,19 @@ class RouteWords:
     def short(self, seat: str) -> str:
         """Where an end sits, told in a drawing beside its place."""
         if ":" in seat:
-            stem, _ = self._split(seat.split(":", 1)[1])
-            return self.text("short", stem if stem in self.texts["short"] else "joint")
+            place, what = seat.split(":", 1)
+            return self.text("short", *self._joint(place, what, self.texts["short"]))
         device, terminal = seat.rsplit(".", 1)
         return self.text("short", "terminal", {"device": self.device(device), "terminal": terminal})
+
+    def _joint(self, place: str, what: str, known: Json) -> tuple[str, Json]:
+        """The word of a joint: where several of a sort are at one place, with its gang or its circuit."""
+        stem, number = self._split(what)
+        if number and stem == "switched":
+            return "switched_of", {"gang": number}
+        if number and stem in ("line", "neutral") and (place == BOARD or is_junction(place)):
+            return f"{stem}_other", {}
+        return stem if stem in known else "joint", {}
 
     def colour(self, core: Core | None) -> str:
         """A colour in words; empty where none is known."""

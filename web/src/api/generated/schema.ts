@@ -3253,27 +3253,53 @@ export interface components {
             version: number;
             seen: components["schemas"]["CeilingSeenRequest"];
         };
-        /** @description What was seen at a luminaire. */
+        /** @description What was seen outside the box, of one gang. */
         CeilingSeen: {
             /** @default unknown */
             line?: components["schemas"]["AtEnum"];
             /** @default unknown */
-            neutral?: components["schemas"]["NeutralEnum"];
+            neutral?: components["schemas"]["WhoseEnum"];
             /** @default unknown */
             spare?: components["schemas"]["AtEnum"];
             /** @default unknown */
             lamps?: components["schemas"]["LampsEnum"];
+            /**
+             * @description the junction box in which the cable from the box ends; gangs of one number share it
+             *
+             *     * `unknown` - unknown
+             *     * `none` - none
+             *     * `1` - 1
+             *     * `2` - 2
+             *     * `3` - 3
+             * @default unknown
+             */
+            junction?: components["schemas"]["JunctionEnum"];
+            /** @default unknown */
+            hangs_on?: components["schemas"]["WhoseEnum"];
         };
-        /** @description What was seen at a luminaire. */
+        /** @description What was seen outside the box, of one gang. */
         CeilingSeenRequest: {
             /** @default unknown */
             line?: components["schemas"]["AtEnum"];
             /** @default unknown */
-            neutral?: components["schemas"]["NeutralEnum"];
+            neutral?: components["schemas"]["WhoseEnum"];
             /** @default unknown */
             spare?: components["schemas"]["AtEnum"];
             /** @default unknown */
             lamps?: components["schemas"]["LampsEnum"];
+            /**
+             * @description the junction box in which the cable from the box ends; gangs of one number share it
+             *
+             *     * `unknown` - unknown
+             *     * `none` - none
+             *     * `1` - 1
+             *     * `2` - 2
+             *     * `3` - 3
+             * @default unknown
+             */
+            junction?: components["schemas"]["JunctionEnum"];
+            /** @default unknown */
+            hangs_on?: components["schemas"]["WhoseEnum"];
         };
         /**
          * @description * `sure` - sure
@@ -4449,6 +4475,15 @@ export interface components {
             cautions: components["schemas"]["Caution"][];
             figures: components["schemas"]["Figures"] | null;
         };
+        /**
+         * @description * `unknown` - unknown
+         *     * `none` - none
+         *     * `1` - 1
+         *     * `2` - 2
+         *     * `3` - 3
+         * @enum {string}
+         */
+        JunctionEnum: "unknown" | "none" | "1" | "2" | "3";
         /** @description A part by its key. */
         KeyName: {
             key: string;
@@ -5289,13 +5324,6 @@ export interface components {
             explanation: string;
             figures: components["schemas"]["NarrowedFigure"][];
         };
-        /**
-         * @description * `own` - own
-         *     * `other` - other
-         *     * `unknown` - unknown
-         * @enum {string}
-         */
-        NeutralEnum: "own" | "other" | "unknown";
         /** @description A figure of a new part. */
         NewClaimRequest: {
             field: string;
@@ -7666,6 +7694,13 @@ export interface components {
             cautions: string[];
         };
         /**
+         * @description * `own` - own
+         *     * `other` - other
+         *     * `unknown` - unknown
+         * @enum {string}
+         */
+        WhoseEnum: "own" | "other" | "unknown";
+        /**
          * @description * `tells_most` - tells_most
          *     * `contradicts` - contradicts
          *     * `rests_on_it` - rests_on_it
@@ -7727,6 +7762,8 @@ export interface components {
             open_roles: string[];
             order: components["schemas"]["Value"][];
             ceiling: components["schemas"]["Ceiling"][];
+            /** @description several gangs and circuits: it counts which hangs on which */
+            asks_circuit: boolean;
             choices: components["schemas"]["WayChoice"][];
             chosen_map: components["schemas"]["WireMap"] | null;
             /** @description versions of everything that it stands on */

@@ -5,8 +5,9 @@ import type { Survey } from "./queries";
 
 const words = texts.isolation;
 const MOST_BOXES = 4;
-/** Luminaires are places of their own, from this number on. */
+/** Luminaires are places of their own, from this number on; junction boxes from the other. */
 export const FIRST_POINT = 11;
+const FIRST_JUNCTION = 21;
 
 interface Props {
   survey: Survey;
@@ -21,7 +22,9 @@ export function BoxPlaces({ survey, mayEdit, onPlace }: Props) {
   if (survey.place >= FIRST_POINT) {
     return (
       <p className="notice">
-        {say(texts.fit.luminaire, { gang: survey.place - FIRST_POINT + 1 })}{" "}
+        {survey.place < FIRST_JUNCTION
+          ? say(texts.fit.luminaire, { gang: survey.place - FIRST_POINT + 1 })
+          : say(texts.fit.junction, { number: survey.place - FIRST_JUNCTION + 1 })}{" "}
         <Link to={`/loops/${survey.loop}?step=fit`}>{texts.fit.backToFit}</Link>
       </p>
     );

@@ -1,17 +1,20 @@
-/** What was seen at the luminaires: kept as it is chosen. */
+/** What was seen outside the box, at luminaires and junction boxes: kept as it is chosen. */
 import { say, texts } from "../../texts";
 import { type Ceiling, useSeeCeiling } from "./queries";
 
 const words = texts.ways;
 type Seen = Ceiling["seen"];
+const JUNCTIONS = ["unknown", "none", "1", "2", "3"];
 
 interface Props {
   loop: string;
   points: Ceiling[];
+  /** Several gangs and circuits come together in the box. */
+  asksCircuit: boolean;
   mayEdit: boolean;
 }
 
-export function CeilingForm({ loop, points, mayEdit }: Props) {
+export function CeilingForm({ loop, points, asksCircuit, mayEdit }: Props) {
   const see = useSeeCeiling(loop);
   const set = (point: Ceiling, change: Partial<Seen>) =>
     see.mutate({ gang: point.gang, version: point.version, seen: { ...point.seen, ...change } });
@@ -29,6 +32,21 @@ export function CeilingForm({ loop, points, mayEdit }: Props) {
             <legend>{say(words.ceilingOf, { position: point.position, name: point.name })}</legend>
           )}
           <div className="field-grid">
+            {asksCircuit && (
+              <Pick
+                label={words.circuit}
+                value={point.seen.hangs_on ?? "unknown"}
+                options={words.circuits}
+                onPick={(hangs) => set(point, { hangs_on: hangs as Seen["hangs_on"] })}
+              />
+            )}
+            <Pick
+              label={words.junction}
+              value={point.seen.junction ?? "unknown"}
+              options={words.junctions}
+              order={JUNCTIONS}
+              onPick={(junction) => set(point, { junction: junction as Seen["junction"] })}
+            />
             <Pick
               label={words.line}
               value={point.seen.line ?? "unknown"}
@@ -64,17 +82,19 @@ interface PickProps {
   label: string;
   value: string;
   options: Record<string, string>;
+  /** Names that look like numbers come first in an object, whatever the order they are written in. */
+  order?: readonly string[];
   onPick: (value: string) => void;
 }
 
-function Pick({ label, value, options, onPick }: PickProps) {
+function Pick({ label, value, options, order, onPick }: PickProps) {
   return (
     <label className="field">
       {label}
       <select value={value} onChange={(event) => onPick(event.target.value)}>
-        {Object.entries(options).map(([name, word]) => (
+        {(order ?? Object.keys(options)).map((name) => (
           <option key={name} value={name}>
-            {word}
+            {options[name]}
           </option>
         ))}
       </select>

@@ -103,7 +103,7 @@ export function Ways({ loop, work, mayEdit, onGo }: Props) {
               </ul>
             </section>
           )}
-        <CeilingForm loop={loop.id} points={work.ceiling} mayEdit={mayEdit} />
+        <CeilingForm loop={loop.id} points={work.ceiling} asksCircuit={work.asks_circuit} mayEdit={mayEdit} />
         {others.length > 0 && (
           <section aria-label={words.others}>
             <h3>{words.others}</h3>
