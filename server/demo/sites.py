@@ -245,7 +245,7 @@ CEILINGS: dict[str, tuple[dict[str, str], ...]] = {
     "Grain loft": ({"line": "yes", "neutral": "own"},),
     "Sack hoist": ({"line": "no", "neutral": "own"},),
     "Miller's parlour": ({"line": "yes", "neutral": "own", "lamps": "smart"},),
-    "Clay store": ({"line": "yes", "neutral": "own", "spare": "yes"},),
+    "Clay store": ({"line": "yes", "neutral": "own", "spare": "yes", "junction": "1"},),
     "Dye house": ({"line": "no", "neutral": "own"}, {"line": "no", "neutral": "own"}),
     "Cider cellar": ({"line": "yes", "neutral": "other"},),
 }

@@ -297,23 +297,35 @@ class AsFound(TestCase):
         self.assertEqual(found_of([two_stairs], region="eu", ceiling={}).against, "several_stairs")
 
     def test_a_junction_box_stands_between(self) -> None:
-        """With the live there a module goes into it, and a drop is turned there; else the way past it becomes live."""
+        """A module goes into it, or past it to the luminaire; a drop is turned there."""
         for practice in ("feed_at_ceiling", "singles_in_conduit"):
             base = found(practice, gangs=2, junction=Junction.FIRST, line=At.YES)
             self.assertIs(base.feed, Feed.CEILING)
             self.assertIn("junction_as_usual", base.assumed)
-            module = next(route for route in ways_of(base) if route.way is Way.MODULE_AT_LAMP)
+            routes = {route.way: route for route in ways_of(base)}
+            self.assertEqual(routes[Way.MODULE_WITH_SWITCH].against, "junction_between")
+            module = routes[Way.MODULE_IN_JUNCTION]
             assert module.wanted is not None, module.against
             at = {seat for point, seat in module.wanted.seat_of.items() if "@junction1" in point}
             self.assertLessEqual({"ctl1.L", "ctl1.N", "ctl1.L1", "ctl2.L", "ctl2.N", "ctl2.L1"}, at)
+            past = routes[Way.MODULE_AT_LAMP]
+            assert past.wanted is not None, past.against
+            at = {seat for point, seat in past.wanted.seat_of.items() if "@ceiling2" in point}
+            self.assertLessEqual({"ctl2.L", "ctl2.N", "ctl2.L1"}, at)
         smart = found("feed_at_ceiling", junction=Junction.SECOND, line=At.YES, lamps=LampsThere.SMART)
         turned = next(route for route in ways_of(smart) if route.way is Way.DROP_AS_FEED)
         assert turned.wanted is not None, turned.against
         self.assertEqual(turned.wanted.seat_of["c2@junction2"], "junction2:neutral")
-        past = found("feed_at_ceiling", junction=Junction.FIRST, line=At.NO)
-        module = next(route for route in ways_of(past) if route.way is Way.MODULE_AT_LAMP)
-        assert module.wanted is not None, module.against
-        self.assertIn("ctl.L", {seat for point, seat in module.wanted.seat_of.items() if "@ceiling1" in point})
+        bridged = found("feed_at_ceiling", junction=Junction.FIRST, line=At.NO)
+        for way, place in ((Way.MODULE_AT_LAMP, "ceiling1"), (Way.MODULE_IN_JUNCTION, "junction1")):
+            module = next(route for route in ways_of(bridged) if route.way is way)
+            assert module.wanted is not None, module.against
+            self.assertIn("ctl.L", {seat for point, seat in module.wanted.seat_of.items() if f"@{place}" in point})
+        for way in (Way.MODULE_IN_JUNCTION, Way.JUNCTION_WITH_SWITCH):
+            plain_box = found("feed_at_ceiling")
+            assert plain_box.seats is not None
+            self.assertEqual(on_a_box(way, plain_box.seats, plain_box.feed, None).against, "no_junction_box")
+            self.assertNotIn(way, [row.way for row in ways_of(stair()) if row.against != "no_junction_box"])
 
     def test_the_bypass_goes_where_somebody_put_it(self) -> None:
         """Into the junction box where the place says so, else to the luminaire."""
@@ -370,7 +382,7 @@ class AsFound(TestCase):
         assert made.seats is not None
         for way in WAYS_ON_A_LANDING:
             route = on_a_landing(way, made.seats, made.near, made.far, made.middle, None, made.feed)
-            self.assertIn(route.against, ("borrowed_neutral", "no_drop"), way)
+            self.assertIn(route.against, ("borrowed_neutral", "no_drop", "no_junction_box"), way)
 
     def test_smart_lamps_open_a_drop_and_close_a_control(self) -> None:
         """They want to be fed always."""

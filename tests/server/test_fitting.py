@@ -358,6 +358,46 @@ class HalfDone(FitTest):
         self.assertEqual(self.fitting()["earlier"], FitMark.objects.count())
 
 
+class InAJunctionBox(FitTest):
+    """The cable from the box ends in a junction box; the module goes there, the old switch stays."""
+
+    way = "junction_with_switch"
+
+    def choose(self, way: str, number: int = 0) -> Json:
+        """Say first what was seen outside the box."""
+        seen = {"line": "yes", "neutral": "own", "junction": "2"}
+        body = {"version": 0, "seen": seen}
+        told = self.api.put(f"/api/v1/gangs/{self.gang.pk}/ceiling/", body, format="json")
+        self.assertEqual(told.status_code, 200, told.content)
+        return super().choose(way, number)
+
+    def test_it_is_a_place_of_its_own(self) -> None:
+        """Proved dead, photographed and closed by itself; the whole job comes to its end; on paper it has its name."""
+        places = {place["place"]: place for place in self.fitting()["places"]}
+        self.assertEqual(places["junction2"]["number"], 22)
+        self.assertEqual(places["junction2"]["text"], "Junction box 2")
+        there = self.survey(place=22)
+        self.assertEqual({one["id"] for one in there["box"]["conductors"]}, {"L", "N", "SL1"})
+        self.assertEqual([box["place"] for box in there["boxes"]], [1])
+        done = self.do()
+        self.assertTrue(self.fitting()["is_complete"])
+        self.assertIn("close@junction2", done)
+        self.assertIn(22, [proof.place for proof in Proof.objects.filter(loop=self.loop)])
+        page = self.api.get(self.at("survey/record/")).content
+        self.assertTrue(page)
+
+    def test_the_map_names_its_joints(self) -> None:
+        """Every end that moves says where it was and where it goes, in words that tell joints apart."""
+        told = self.api.get(self.at("ways/")).json()["chosen_map"]
+        self.assertTrue(told["works"])
+        lines = [line["text"] for line in told["lines"]]
+        self.assertTrue(any("joint of the switched live of gang 1, junction box 2" in line for line in lines), lines)
+        columns = {place["id"]: place["x"] for place in told["layout"]["places"]}
+        self.assertLess(columns["board"], columns["junction2"])
+        self.assertLess(columns["junction2"], columns["box"])
+        self.assertEqual(columns["box"], columns["ceiling1"])
+
+
 class Around(FitTest):
     """What else hangs on it."""
 

@@ -5,11 +5,14 @@ from __future__ import annotations
 import json
 import uuid
 from copy import deepcopy
+from dataclasses import replace
 from typing import Any
 
 from accounts.models import Role
 from audit.models import Change
 from demo.management.commands.load_demo import load_shelf
+from ember_core.routes.boxes import usual_box
+from ember_core.survey.document import write_conductor
 from loops.models import Loop
 from parts.models import Part
 from tests.server.base import LAMP, ServerTest, fit
@@ -120,6 +123,40 @@ class Ways(ServerTest):
         told = {row["against"] for row in found["rows"] if row["way"] in ("two_wire", "with_bypass", "leave")}
         self.assertEqual(len(told), 1)
         self.assertIn("neutral of another circuit", told.pop())
+
+    def test_a_junction_box_is_asked_for_and_opens_its_own_ways(self) -> None:
+        """No way is told of one that nobody saw; seen, a module goes there, and the old switch has its input there."""
+        self.see(line="yes", neutral="own")
+        self.assertNotIn("module_in_junction", {row["way"] for row in self.compare()["rows"]})
+        self.assertEqual(self.see(1, line="yes", neutral="own", junction="1").status_code, 200)
+        rows = {row["way"]: row for row in self.compare()["rows"]}
+        self.assertIsNone(rows["junction_with_switch"]["against"])
+        self.assertIn("Hands work in junction box 1.", rows["module_in_junction"]["notes"])
+        self.assertIn("junction box", rows["module_with_switch"]["against"])
+        self.assertEqual(self.see(2, junction="9").status_code, 400)
+
+    def test_two_circuits_want_to_be_told_apart(self) -> None:
+        """Said of each gang the ways open; each gets a control of its own."""
+        second = self.api.post(f"/api/v1/loops/{self.loop.pk}/gangs/", {"name": "Porch"}, format="json")
+        self.assertEqual(second.status_code, 201, second.content)
+        surveyed = usual_box("eu", 2)
+        conductors = [write_conductor(replace(one, label=surveyed.roles[one.id][0])) for one in surveyed.box.conductors]
+        box = {"gangs": ["one_way", "one_way"], "circuits": 2, "conductors": conductors}
+        body = {"version": 0, "enquiry": {}, "box": box}
+        kept = self.api.put(f"/api/v1/loops/{self.loop.pk}/survey/", body, format="json")
+        self.assertEqual(kept.status_code, 200, kept.content)
+        told = self.api.get(self.address).json()
+        self.assertTrue(told["asks_circuit"])
+        self.assertIn("which gang hangs on which", told["against"])
+        for point, circuit in zip(told["ceiling"], ("own", "other"), strict=True):
+            seen = {"version": 0, "seen": {"hangs_on": circuit}}
+            self.api.put(f"/api/v1/gangs/{point['gang']}/ceiling/", seen, format="json")
+        self.assertIsNone(self.api.get(self.address).json()["against"])
+        asked = {"way": "two_wire", "control": None}
+        one = self.api.post(f"{self.address}one/", asked, format="json").json()
+        controls = [device["id"] for device in one["map"]["drawing"]["devices"] if device["kind"] == "control"]
+        self.assertEqual(controls, ["ctl1", "ctl2"])
+        self.assertTrue(one["map"]["works"])
 
     def test_a_stale_ceiling_point_is_refused_and_a_word_that_is_none(self) -> None:
         """Nothing is changed; the same sent twice is one."""

@@ -26,9 +26,9 @@ from ember_core.routes.making import gangs_of
 from ember_core.routes.surveyed import Surveyed
 from ember_core.routes.tasks import Known, tasks_of
 from ember_core.routes.ways import (
+    ALOFT,
+    COMPANION_AT_WALL,
     MODULES,
-    WAYS_ON_A_BOX,
-    WAYS_ON_A_LANDING,
     WITH_NEUTRAL,
     WITHOUT_A_CONTROL,
     Route,
@@ -36,6 +36,7 @@ from ember_core.routes.ways import (
     on_a_box,
     on_a_landing,
     serves,
+    ways_for,
 )
 from ember_core.sheet import Sheet
 from ember_core.survey.box import Box
@@ -55,8 +56,6 @@ class Value(StrEnum):
 
 
 ORDER = tuple(Value)
-# Ways whose module is not in the box.
-AT_THE_LUMINAIRE = (Way.MODULE_AT_LAMP, Way.MODULE_WITH_SWITCH)
 # What the old switch takes of the depth where it stays in front of a module [m] [A].
 OLD_SWITCH_DEPTH_M = 0.022
 # A minute of work weighs as much as this much money of the site [A].
@@ -66,8 +65,7 @@ _SAFETY = {Way.DROP_AS_FEED: 2, Way.HALF_WAVE: 3}
 # Ways that need the ceiling point as it is taken to be; while nobody looked they are this much less certain.
 _AT_THE_CEILING = (
     Way.WITH_BYPASS,
-    Way.MODULE_AT_LAMP,
-    Way.MODULE_WITH_SWITCH,
+    *ALOFT,
     Way.DROP_AS_FEED,
     Way.SPARE_AS_NEUTRAL,
     Way.NEW_NEUTRAL,
@@ -201,7 +199,7 @@ def compare(ask: Asked, progress: Progress | None = None) -> Comparison:
     found = ask.found
     if found.seats is None:
         return _ordered((), ask.order, is_complete=True)
-    ways = WAYS_ON_A_LANDING if found.is_landing else WAYS_ON_A_BOX
+    ways = ways_for(found.seats, is_landing=found.is_landing)
     rows: list[Rated] = []
     for done, way in enumerate(ways, 1):
         rows.append(rate(ask, way))
@@ -253,7 +251,7 @@ def _first_look(ask: Asked, way: Way, one: Offered, control: str | None) -> tupl
         one.key not in ask.planned.values(),
         max((_VERDICT_ORDER.index(_nominal(sheet, way)) for sheet in one.sheets.values()), default=3),
         fits is not None and fits.fit is Fit.DOES_NOT_FIT,
-        way in (Way.MODULE_AT_LAMP, Way.CONTROL_AND_COMPANION) and one.hardware.word("companion") is YesNo.NO,
+        way in (*COMPANION_AT_WALL, Way.CONTROL_AND_COMPANION) and one.hardware.word("companion") is YesNo.NO,
         wish != any(_is_dimmer(sheet) for sheet in one.sheets.values()),
         one.hardware.price or 1e6,
     )
@@ -444,7 +442,7 @@ def _depth(ask: Asked, way: Way, one: Offered | None) -> DepthCheck | None:
 
 def depth_of(way: Way, hardware: Hardware | None, box: Box | None, spacers_m: tuple[float, ...]) -> DepthCheck | None:
     """Whether it goes into the box; None where nothing goes there, or nobody knows box or part."""
-    if hardware is None or box is None or hardware.depth_m is None or way in AT_THE_LUMINAIRE:
+    if hardware is None or box is None or hardware.depth_m is None or way in ALOFT:
         return None
     body = ControlBody(
         depth_m=hardware.depth_m + (OLD_SWITCH_DEPTH_M if way is Way.MODULE_BEHIND_SWITCH else 0.0),
@@ -497,11 +495,11 @@ def _losses(ask: Asked, way: Way, one: Offered | None, dims: PhaseMode | None) -
         found.append("conduit_may_be_full" if ask.known.in_conduit else "fabric_opened")
     if wish is Sort.MODULE and way not in (*MODULES, Way.LEAVE, Way.TIMER):
         found.append("not_the_old_switch")
-    if way is Way.MODULE_AT_LAMP:
+    if way in COMPANION_AT_WALL:
         found.append("battery_at_the_wall")
     if one is not None and one.hardware.word("without_hub") is WithoutHub.NOTHING:
         found.append("nothing_without_hub")
-    wants_one = way in (Way.MODULE_AT_LAMP, Way.CONTROL_AND_COMPANION)
+    wants_one = way in (*COMPANION_AT_WALL, Way.CONTROL_AND_COMPANION)
     if wants_one and one is not None and one.hardware.word("companion") is YesNo.NO:
         found.append("no_companion")
     return tuple(found)

@@ -74,6 +74,12 @@ def ends_of(landing: Landing) -> tuple[list[str], list[str]]:
     return near, far
 
 
+def joined_through(making: Making, runs: list[list[str]]) -> None:
+    """A traveller goes on from run to run, past the switches between."""
+    for before, after in pairwise(runs):
+        making.put([before[1], after[0]], f"{before[1].split('@')[1]}:through")
+
+
 def control_and_companion(landing: Landing) -> Built:
     """The control where the line arrives; one traveller is joined through to the lamps, the other made safe."""
     if landing.hardware.word("earth") is Demand.REQUIRED and not has_earth(landing.found, landing.near):
@@ -87,9 +93,7 @@ def control_and_companion(landing: Landing) -> Built:
         return "travellers_not_known", None
     making.put(line, "ctl.L")
     making.put([first[0][0]], "ctl.L1")
-    for before, after in pairwise(first):
-        place = before[1].split("@")[1]
-        making.seats |= dict.fromkeys((before[1], after[0]), f"{place}:through")
+    joined_through(making, first)
     making.seats |= dict.fromkeys((first[-1][1], *lamp), f"{landing.far}:through")
     for run in second:
         making.cap(run)

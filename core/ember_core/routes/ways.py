@@ -8,11 +8,12 @@ from enum import StrEnum
 
 from ember_core.findings import Severity
 from ember_core.parts.hardware import Demand, Hardware, Sort
-from ember_core.routes import at_luminaire, one_way, two_way
+from ember_core.routes import at_luminaire, in_junction, one_way, two_way
 from ember_core.routes.devices import plain
 from ember_core.routes.found import Feed
 from ember_core.routes.making import Built, has_earth
 from ember_core.routes.one_way import Job
+from ember_core.routes.points import is_junction
 from ember_core.routes.seats import Move, Seats, Sleeve, moves_between, sleeves_between
 from ember_core.routes.two_way import Landing
 from ember_core.wiring.proof import WiringProof, prove
@@ -25,6 +26,8 @@ class Way(StrEnum):
     WITH_BYPASS = "with_bypass"
     MODULE_AT_LAMP = "module_at_lamp"
     MODULE_WITH_SWITCH = "module_with_switch"
+    MODULE_IN_JUNCTION = "module_in_junction"
+    JUNCTION_WITH_SWITCH = "junction_with_switch"
     MODULE_BEHIND_SWITCH = "module_behind_switch"
     DROP_AS_FEED = "drop_as_feed"
     NEUTRAL_PRESENT = "neutral_present"
@@ -60,6 +63,8 @@ _ON_A_BOX: Mapping[Way, Callable[[Job], Built]] = {
     Way.WITH_BYPASS: one_way.with_bypass,
     Way.MODULE_AT_LAMP: at_luminaire.at_lamp,
     Way.MODULE_WITH_SWITCH: at_luminaire.with_switch,
+    Way.MODULE_IN_JUNCTION: in_junction.in_junction,
+    Way.JUNCTION_WITH_SWITCH: in_junction.junction_with_switch,
     Way.MODULE_BEHIND_SWITCH: one_way.module_behind_switch,
     Way.DROP_AS_FEED: one_way.drop_as_feed,
     Way.NEUTRAL_PRESENT: one_way.neutral_present,
@@ -74,6 +79,8 @@ _ON_A_LANDING: Mapping[Way, Callable[[Landing], Built]] = {
     Way.PAIR: two_way.pair,
     Way.MODULE_AT_LAMP: at_luminaire.landing_at_lamp,
     Way.MODULE_WITH_SWITCH: at_luminaire.landing_with_switches,
+    Way.MODULE_IN_JUNCTION: in_junction.landing_in_junction,
+    Way.JUNCTION_WITH_SWITCH: in_junction.landing_junction_with_switches,
     Way.TIMER: two_way.timer_at_one_end,
     Way.LEAVE: two_way.leave,
 }
@@ -82,13 +89,33 @@ WAYS_ON_A_BOX, WAYS_ON_A_LANDING = tuple(_ON_A_BOX), tuple(_ON_A_LANDING)
 WITH_NEUTRAL = (
     Way.MODULE_AT_LAMP,
     Way.MODULE_WITH_SWITCH,
+    Way.MODULE_IN_JUNCTION,
+    Way.JUNCTION_WITH_SWITCH,
     Way.DROP_AS_FEED,
     Way.NEUTRAL_PRESENT,
     Way.SPARE_AS_NEUTRAL,
     Way.NEW_NEUTRAL,
 )
-MODULES = (Way.MODULE_AT_LAMP, Way.MODULE_WITH_SWITCH, Way.MODULE_BEHIND_SWITCH)
+# Modules outside the box.
+ALOFT = (Way.MODULE_AT_LAMP, Way.MODULE_WITH_SWITCH, Way.MODULE_IN_JUNCTION, Way.JUNCTION_WITH_SWITCH)
+# Those whose switch at the wall gives way to a companion with a battery, and those that have it as their input.
+COMPANION_AT_WALL = (Way.MODULE_AT_LAMP, Way.MODULE_IN_JUNCTION)
+OLD_SWITCH_STAYS = (Way.MODULE_WITH_SWITCH, Way.JUNCTION_WITH_SWITCH)
+IN_JUNCTION = (Way.MODULE_IN_JUNCTION, Way.JUNCTION_WITH_SWITCH)
+MODULES = (*ALOFT, Way.MODULE_BEHIND_SWITCH)
 WITHOUT_A_CONTROL = (Way.LEAVE, Way.HALF_WAVE)
+
+
+def ways_for(found: Seats, *, is_landing: bool) -> list[Way]:
+    """Those that a loop may have: a junction box counts where one was found.
+
+    Parameters
+    ----------
+    is_landing : what changes is switched from several places.
+    """
+    ways = WAYS_ON_A_LANDING if is_landing else WAYS_ON_A_BOX
+    has_junction = any(is_junction(end) for core in found.cores for end in core.ends)
+    return [way for way in ways if has_junction or way not in IN_JUNCTION]
 
 
 def serves(hardware: Hardware, way: Way) -> bool:
@@ -156,14 +183,14 @@ def on_a_landing(
 
 def routes(found: Seats, feed: Feed) -> tuple[Route, ...]:
     """Every school on a box of ordinary switches, with controls of no make."""
-    return tuple(on_a_box(way, found, feed, None) for way in WAYS_ON_A_BOX)
+    return tuple(on_a_box(way, found, feed, None) for way in ways_for(found, is_landing=False))
 
 
 def landing_routes(
     found: Seats, near: str = "foot", far: str = "head", middle: tuple[str, ...] = ()
 ) -> tuple[Route, ...]:
     """What becomes of a circuit with a two-way switch at either end."""
-    return tuple(on_a_landing(way, found, near, far, middle, None) for way in WAYS_ON_A_LANDING)
+    return tuple(on_a_landing(way, found, near, far, middle, None) for way in ways_for(found, is_landing=True))
 
 
 def _route(way: Way, found: Seats, against: str | None, wanted: Seats | None) -> Route:

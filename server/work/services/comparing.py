@@ -5,12 +5,12 @@ from __future__ import annotations
 from typing import Any
 
 from ember_core.parts import PhaseMode
-from ember_core.routes.comparing import AT_THE_LUMINAIRE, Comparison, Rated, Value, compare, rate
+from ember_core.routes.comparing import Comparison, Rated, Value, compare, rate
 from ember_core.routes.found import Feed
 from ember_core.routes.half_wave import detector_chain, on_half_waves
 from ember_core.routes.points import is_junction
 from ember_core.routes.tasks import places_of
-from ember_core.routes.ways import Way
+from ember_core.routes.ways import ALOFT, COMPANION_AT_WALL, IN_JUNCTION, OLD_SWITCH_STAYS, Way
 from ember_core.times.minutes import said_minutes
 from ember_server.streaming import Progress
 from judgements.services.summing import cause_text
@@ -143,7 +143,8 @@ def _in_junction(loaded: Loaded, row: Rated, words: RouteWords) -> list[str]:
     if found is None or row.route is None or row.route.wanted is None:
         return []
     names = [words.place(place) for place in places_of(found, row.route.wanted) if is_junction(place)]
-    return [words.sentence("in_junction", {"places": ", ".join(names)})] if names else []
+    said = [words.sentence("in_junction", {"places": ", ".join(names)})] if names else []
+    return [*said, *([words.texts["junction_room"]] if names and row.way in IN_JUNCTION else [])]
 
 
 def _experiment(loaded: Loaded, words: RouteWords) -> list[str]:
@@ -191,7 +192,7 @@ def _kept(row: Rated) -> Json:
 
 
 def _depth_word(row: Rated) -> str:
-    if row.way in (*AT_THE_LUMINAIRE, Way.LEAVE):
+    if row.way in (*ALOFT, Way.LEAVE):
         return "nothing"
     return "unknown" if row.depth is None else row.depth.fit.value
 
@@ -199,10 +200,10 @@ def _depth_word(row: Rated) -> str:
 def _flipped(way: Way, feed: Feed) -> str:
     if way in (Way.LEAVE, Way.TIMER):
         return "switches"
-    if way in (Way.MODULE_WITH_SWITCH, Way.MODULE_BEHIND_SWITCH):
+    if way in (*OLD_SWITCH_STAYS, Way.MODULE_BEHIND_SWITCH):
         return "input"
     # Fed at the luminaire its drop is parted and made safe; else the live goes on through the box.
-    return "bridged" if way is Way.MODULE_AT_LAMP and feed is not Feed.CEILING else "gone"
+    return "bridged" if way in COMPANION_AT_WALL and feed is not Feed.CEILING else "gone"
 
 
 def _isolation(way: Way) -> str:

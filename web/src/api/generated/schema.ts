@@ -7633,6 +7633,8 @@ export interface components {
          *     * `with_bypass` - with_bypass
          *     * `module_at_lamp` - module_at_lamp
          *     * `module_with_switch` - module_with_switch
+         *     * `module_in_junction` - module_in_junction
+         *     * `junction_with_switch` - junction_with_switch
          *     * `module_behind_switch` - module_behind_switch
          *     * `drop_as_feed` - drop_as_feed
          *     * `neutral_present` - neutral_present
@@ -7645,7 +7647,7 @@ export interface components {
          *     * `pair` - pair
          * @enum {string}
          */
-        WayEnum: "two_wire" | "with_bypass" | "module_at_lamp" | "module_with_switch" | "module_behind_switch" | "drop_as_feed" | "neutral_present" | "spare_as_neutral" | "new_neutral" | "half_wave" | "timer" | "leave" | "control_and_companion" | "pair";
+        WayEnum: "two_wire" | "with_bypass" | "module_at_lamp" | "module_with_switch" | "module_in_junction" | "junction_with_switch" | "module_behind_switch" | "drop_as_feed" | "neutral_present" | "spare_as_neutral" | "new_neutral" | "half_wave" | "timer" | "leave" | "control_and_companion" | "pair";
         /** @description What the firm weighs first. */
         WayOrder: {
             values: components["schemas"]["Value"][];

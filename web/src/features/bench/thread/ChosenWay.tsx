@@ -1,11 +1,11 @@
-/** On the thread: what the chosen way puts where: a module at the ceiling, a neutral to the box, a companion. */
+/** On the thread: what the chosen way puts where: a module overhead, a neutral to the box, a companion. */
 import { say, texts, wordOf } from "../../../texts";
 import type { Layout } from "./layout";
 
 const words = texts.ways.onThread;
-const AT_LUMINAIRE = ["module_at_lamp", "module_with_switch"];
+const OVERHEAD = ["module_at_lamp", "module_with_switch", "module_in_junction", "junction_with_switch"];
 const NEUTRAL_TO_BOX = ["drop_as_feed", "neutral_present", "spare_as_neutral", "new_neutral"];
-const COMPANION = ["module_at_lamp", "control_and_companion"];
+const COMPANION = ["module_at_lamp", "module_in_junction", "control_and_companion"];
 
 /** The same as a sentence. */
 export function chosenWayWords(way: string | null): string {
@@ -18,7 +18,7 @@ export function ChosenWay({ way, at }: { way: string | null; at: Layout }) {
   const middle = (at.boxLeft + at.boxRight) / 2;
   return (
     <g className="chosen-way">
-      {AT_LUMINAIRE.includes(way) && (
+      {OVERHEAD.includes(way) && (
         <>
           <rect x={at.ceilingX - 62} y={at.lineY - 44} width={54} height={24} rx={3} />
           <text textAnchor="middle" x={at.ceilingX - 35} y={at.lineY - 28}>
