@@ -13,9 +13,10 @@ from audit.models import Change
 from demo.management.commands.load_demo import load_shelf
 from ember_core.routes.boxes import usual_box
 from ember_core.survey.document import write_conductor
-from loops.models import Loop
+from loops.models import Gang, Loop
 from parts.models import Part
-from tests.server.base import LAMP, ServerTest, fit
+from tests.core.test_surveyed import mixed
+from tests.server.base import LAMP, ServerTest, draft, fit
 from work.models import CeilingPoint, CheckedDrawing, RouteChoice, RouteOrder
 
 Json = dict[str, Any]
@@ -157,6 +158,32 @@ class Ways(ServerTest):
         controls = [device["id"] for device in one["map"]["drawing"]["devices"] if device["kind"] == "control"]
         self.assertEqual(controls, ["ctl1", "ctl2"])
         self.assertTrue(one["map"]["works"])
+
+    def test_of_a_mixed_box_one_sort_changes_at_a_time(self) -> None:
+        """Told where to mend it; with an ordinary switch on the bench for the stair its own gang has its ways."""
+        self.api.post(f"/api/v1/loops/{self.loop.pk}/gangs/", {}, format="json")
+        stair = Gang.objects.get(loop=self.loop, position=2)
+        for place, surveyed in enumerate(mixed(), 1):
+            conductors = [write_conductor(replace(c, label=surveyed.roles[c.id][0])) for c in surveyed.box.conductors]
+            box = {"gangs": [ways.value for ways in surveyed.box.gangs], "circuits": 1, "conductors": conductors}
+            body = {"version": 0, "place": place, "enquiry": {}, "box": box}
+            kept = self.api.put(f"/api/v1/loops/{self.loop.pk}/survey/", body, format="json")
+            self.assertEqual(kept.status_code, 200, kept.content)
+        told = self.api.get(self.address).json()
+        self.assertEqual((told["mend_at"], told["against"][:23]), ("parts", "This box holds gangs th"))
+        body = draft(control=fit({"c_snubber_f": 0.0}), bypasses=[], lamps=[fit({**LAMP, "count": 4})])
+        body["version"] = stair.version
+        answer = self.api.put(f"/api/v1/gangs/{stair.pk}/", body, format="json")
+        self.assertEqual(answer.status_code, 200, answer.content)
+        self.assertIsNone(self.api.get(self.address).json()["against"])
+        rows = {row["way"]: row for row in self.compare()["rows"]}
+        self.assertIsNone(rows["two_wire"]["against"])
+        self.assertNotIn("control_and_companion", rows)
+        one = self.api.post(f"{self.address}one/", {"way": "two_wire", "control": None}, format="json").json()
+        self.assertTrue(one["map"]["works"])
+        self.assertEqual(
+            {device["id"] for device in one["map"]["drawing"]["devices"]}, {"ctl", "box", "box2", "lamp1", "lamp2"}
+        )
 
     def test_a_stale_ceiling_point_is_refused_and_a_word_that_is_none(self) -> None:
         """Nothing is changed; the same sent twice is one."""

@@ -385,6 +385,7 @@ class WorkSerializer(serializers.Serializer):
     """What is known and decided of a loop's ways."""
 
     against = serializers.CharField(allow_null=True)
+    mend_at = serializers.ChoiceField(["box", "parts", "here", ""], help_text="where what stands against all is mended")
     assumed = serializers.ListField(child=serializers.CharField())
     open_roles = serializers.ListField(child=serializers.CharField())
     order = ValueSerializer(many=True)

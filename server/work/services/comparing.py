@@ -23,6 +23,9 @@ from work.services.words import RouteWords
 
 Json = dict[str, Any]
 
+# Where what stands against every way is mended, if not at the box: the parts of the bench, or what was seen outside.
+MEND_AT = {"mixed_gangs": "parts", "several_circuits": "here", "too_many_circuits": "", "several_stairs": ""}
+
 
 def standing_answer(loaded: Loaded) -> Json:
     """What the comparison stands on: what is assumed, what is open, and the order of values."""
@@ -35,6 +38,7 @@ def standing_answer(loaded: Loaded) -> Json:
         assumed.insert(0, "box_assumed")
     return {
         "against": None if found.against is None else words.text("against", found.against),
+        "mend_at": MEND_AT.get(found.against or "", "box"),
         "assumed": [words.text("assumed", code) for code in assumed],
         "open_roles": list(found.open_roles) if not loaded.is_assumed else [],
         "order": [{"value": value.value, "text": words.text("values", value.value)} for value in loaded.ask.order],

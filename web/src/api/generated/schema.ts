@@ -5190,6 +5190,14 @@ export interface components {
         MembersRequest: {
             members: string[];
         };
+        /**
+         * @description * `box` - box
+         *     * `parts` - parts
+         *     * `here` - here
+         *     * `` -
+         * @enum {string}
+         */
+        MendAtEnum: "box" | "parts" | "here";
         /** @description The meter of this copy. */
         Meter: {
             identity: string;
@@ -7760,6 +7768,15 @@ export interface components {
         /** @description What is known and decided of a loop's ways. */
         Work: {
             against: string | null;
+            /**
+             * @description where what stands against all is mended
+             *
+             *     * `box` - box
+             *     * `parts` - parts
+             *     * `here` - here
+             *     * `` -
+             */
+            mend_at: components["schemas"]["MendAtEnum"] | components["schemas"]["BlankEnum"];
             assumed: string[];
             open_roles: string[];
             order: components["schemas"]["Value"][];

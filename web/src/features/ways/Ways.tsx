@@ -68,9 +68,16 @@ export function Ways({ loop, work, mayEdit, onGo }: Props) {
       {work.against !== null && (
         <p className="wrong" role="alert">
           {work.against}{" "}
-          <button type="button" className="outlined" onClick={() => onGo("box", "which")}>
-            {words.toBox}
-          </button>
+          {work.mend_at === "box" && (
+            <button type="button" className="outlined" onClick={() => onGo("box", "which")}>
+              {words.toBox}
+            </button>
+          )}
+          {work.mend_at === "parts" && (
+            <button type="button" className="outlined" onClick={() => onGo("parts", "control")}>
+              {words.toParts}
+            </button>
+          )}
         </p>
       )}
       {found.isFetching && (
