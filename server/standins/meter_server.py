@@ -13,7 +13,7 @@ from random import Random
 from typing import Any
 
 from ember_core.errors import EmberError
-from ember_core.survey import wiring
+from ember_core.wiring import metered
 from standins.instrument import OVERLOAD
 
 IDENTITY = "Fernhollow,Bench meter stand-in,SIM-1,1.0"
@@ -82,7 +82,7 @@ class _State:
     def _value(self) -> float | None:
         setup = self.setup
         given = setup["wiring"]
-        truth = wiring.Wiring(
+        truth = metered.Wiring(
             point_of=given["point_of"],
             cables=[(tuple(cores), length) for cores, length in given["cables"]],
             lamps={name: (pair[0], pair[1]) for name, pair in given["lamps"].items()},
@@ -99,7 +99,7 @@ class _State:
         if self.function == "VOLT:AC":
             v = 0.0
             if self.fault != "open_lead":
-                v = wiring.read_voltage(
+                v = metered.read_voltage(
                     truth,
                     closures,
                     ends,
@@ -110,7 +110,7 @@ class _State:
                 )
             shown = abs(v * gain + self.random.gauss(0.0, V_FLOOR))
             return None if self.fault == "wrong_range" and shown > RANGE_V else shown
-        r_ohm = None if self.fault == "open_lead" else wiring.read_resistance(truth, closures, ends)
+        r_ohm = None if self.fault == "open_lead" else metered.read_resistance(truth, closures, ends)
         return None if r_ohm is None else abs(r_ohm * gain + abs(self.random.gauss(0.15, OHM_FLOOR)))
 
 

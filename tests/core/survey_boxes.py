@@ -5,12 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from random import Random
 
-from ember_core.survey import wiring
 from ember_core.survey.box import ALONE, Box, Conductor, Material, Role, Terminal, Ways
 from ember_core.survey.colours import COLOURS
 from ember_core.survey.doubt import disputes
 from ember_core.survey.practices import BY_ID, conductors_of
 from ember_core.survey.readings import LAMP_POINTS, Position, Reading, Reference
+from ember_core.wiring import metered
 
 SUPPLIES = {"eu": (230.0, 50.0), "na": (120.0, 60.0)}
 # Lamps by their input: blocking rectifiers of few or many nF, a filament.
@@ -24,7 +24,7 @@ class Hidden:
 
     box: Box
     region: str
-    wiring: wiring.Wiring
+    wiring: metered.Wiring
     roles: dict[str, Role]
     v_rms: float
     f_hz: float
@@ -56,7 +56,7 @@ class Hidden:
         ends = (self._end(asked.a), self._end(asked.b))
         closures = self.closures(dict(asked.switches))
         if asked.supply_on:
-            v = wiring.read_voltage(
+            v = metered.read_voltage(
                 self.wiring, closures, ends, v_rms=self.v_rms, f_hz=self.f_hz, meter_r_ohm=asked.meter_r_ohm or 1e7
             )
             shown = abs(v * random.gauss(1.0, METER_SPREAD) + random.gauss(0.0, 0.3))
@@ -64,19 +64,19 @@ class Hidden:
         # With every pole off the board's bar no longer joins neutrals and earth.
         bonds = self.wiring.bonds
         if asked.b == Reference.EARTH_ALONE:
-            bonds = [bond for bond in bonds if wiring.GROUND not in bond]
-        r_ohm = wiring.read_resistance(replace(self.wiring, bonds=bonds), closures, ends)
+            bonds = [bond for bond in bonds if metered.GROUND not in bond]
+        r_ohm = metered.read_resistance(replace(self.wiring, bonds=bonds), closures, ends)
         if r_ohm is None:
             return replace(asked, is_open=True, r_ohm=None)
         return replace(asked, is_open=False, r_ohm=round(abs(r_ohm + random.gauss(0.2, 0.1)), 2))
 
     def _end(self, end: str) -> str:
         if end in (Reference.EARTH, Reference.EARTH_ALONE):
-            return wiring.GROUND
+            return metered.GROUND
         if end == Reference.LINE:
-            return wiring.LINE
+            return metered.LINE
         if end == Reference.NEUTRAL:
-            return wiring.NEUTRAL
+            return metered.NEUTRAL
         for gang, point in enumerate(LAMP_POINTS, 1):
             if end == point:
                 return f"lamp_{gang}"
@@ -140,12 +140,12 @@ def simulated(practices: list[str], region: str, seed: int, *, hide_terminals: b
             all_listed=True,
         ),
         region=region,
-        wiring=wiring.Wiring(
+        wiring=metered.Wiring(
             point_of=point_of,
             cables=cables,
             lamps=lamps,
             sources=sources,
-            bonds=[*bonds, ("foreign_neutral", wiring.GROUND, 0.3)],
+            bonds=[*bonds, ("foreign_neutral", metered.GROUND, 0.3)],
         ),
         roles=roles,
         v_rms=v_nominal * random.uniform(0.93, 1.07),
@@ -158,7 +158,7 @@ def _truth(conductor: Conductor, ways: Ways, gang: int, name: str, swapped: bool
     """Net and role of a conductor that a practice drew."""
     match conductor.terminal:
         case Terminal.EARTH:
-            return wiring.GROUND, Role.EARTH
+            return metered.GROUND, Role.EARTH
         case Terminal.JOINT_1 | Terminal.JOINT_2 | Terminal.JOINT_3 if name == "feed_at_switch":
             return ("foreign_neutral", Role.FOREIGN_NEUTRAL) if foreign else ("neutral", Role.NEUTRAL)
         case Terminal.JOINT_1 | Terminal.JOINT_2 | Terminal.JOINT_3 if name == "two_way_feed_end":

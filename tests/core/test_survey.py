@@ -12,7 +12,6 @@ from django.test import SimpleTestCase
 
 from ember_core.errors import InputError, InputErrors
 from ember_core.survey import isolation as rules
-from ember_core.survey import wiring
 from ember_core.survey.box import Box, Conductor, Role, Terminal, Ways
 from ember_core.survey.depth import ControlBody, Fit, check_depth, conductor_volume_m3
 from ember_core.survey.document import read_survey
@@ -23,6 +22,7 @@ from ember_core.survey.practices import PRACTICES, conductors_of
 from ember_core.survey.presence import Presence
 from ember_core.survey.readings import Position, Reading
 from ember_core.survey.visit import Complaint, Enquiry, LampsKnown, Radio, prepare
+from ember_core.wiring import metered
 from tests.core.survey_boxes import SUPPLIES, Hidden, simulated
 from wording.texts import catalogue
 
@@ -339,18 +339,18 @@ class Wiring(SimpleTestCase):
 
     def test_a_ghost_is_the_capacitive_divider(self) -> None:
         """10 m beside the live, 1.2 nF: what a meter of 10 MΩ and of 400 kΩ reads, by |Z_meter / (Z_meter + Z_c)|."""
-        net = wiring.Wiring(point_of={"live": "line", "free": "free"}, cables=[(("live", "free"), 10.0)])
+        net = metered.Wiring(point_of={"live": "line", "free": "free"}, cables=[(("live", "free"), 10.0)])
         x_ohm = 1.0 / (2.0 * 3.141592653589793 * 50.0 * 1.2e-9)
         for meter_r_ohm in (1e7, 4e5):
             expected = 230.0 * meter_r_ohm / (meter_r_ohm**2 + x_ohm**2) ** 0.5
-            read = wiring.read_voltage(net, (), ("free", "earth"), v_rms=230.0, f_hz=50.0, meter_r_ohm=meter_r_ohm)
+            read = metered.read_voltage(net, (), ("free", "earth"), v_rms=230.0, f_hz=50.0, meter_r_ohm=meter_r_ohm)
             self.assertAlmostEqual(read, expected, delta=0.01 * expected)
 
     def test_continuity_is_the_sum_of_what_lies_between(self) -> None:
         """0.1 Ω and 0.3 Ω in line; nothing between is open."""
-        net = wiring.Wiring(point_of={"a": "x", "b": "y", "c": "z"}, bonds=[("x", "m", 0.1), ("m", "y", 0.3)])
-        self.assertAlmostEqual(wiring.read_resistance(net, (), ("a", "b")) or 0.0, 0.4, delta=1e-3)
-        self.assertIsNone(wiring.read_resistance(net, (), ("a", "c")))
+        net = metered.Wiring(point_of={"a": "x", "b": "y", "c": "z"}, bonds=[("x", "m", 0.1), ("m", "y", 0.3)])
+        self.assertAlmostEqual(metered.read_resistance(net, (), ("a", "b")) or 0.0, 0.4, delta=1e-3)
+        self.assertIsNone(metered.read_resistance(net, (), ("a", "c")))
 
 
 class Depth(SimpleTestCase):

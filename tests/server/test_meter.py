@@ -10,9 +10,9 @@ from django.test import SimpleTestCase, override_settings
 
 from accounts.models import Role
 from audit.models import Change
-from ember_core.survey import wiring
 from ember_core.survey.box import Box
 from ember_core.survey.practices import PRACTICES, conductors_of
+from ember_core.wiring import metered
 from standins import meter_server, truth
 from standins.instrument import InstrumentError, ScpiMeter
 from survey.models import TakenReading
@@ -123,8 +123,8 @@ class Reading(SurveyTest):
         for point, seed in drawn.items():
             given, _ = truth.draw(seed, box, practice.id)
             bonds = [bond for bond in given["bonds"] if truth.GROUND not in bond]
-            net = wiring.Wiring(point_of=given["point_of"], bonds=[(a, b, r) for a, b, r in bonds])
-            r_ohm = wiring.read_resistance(net, (), ("c2", truth.net_of("known_neutral")))
+            net = metered.Wiring(point_of=given["point_of"], bonds=[(a, b, r) for a, b, r in bonds])
+            r_ohm = metered.read_resistance(net, (), ("c2", truth.net_of("known_neutral")))
             self.assertEqual(r_ohm is None, point == "foreign_neutral")
 
     def test_another_meter_can_take_its_place(self) -> None:

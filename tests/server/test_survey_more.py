@@ -13,10 +13,10 @@ from django.test import SimpleTestCase, override_settings
 from accounts.models import Role
 from demo.management.commands.load_demo import load_accounts, load_shelf, load_site, load_surveys
 from demo.sites import CANNERY, CANNERY_CIRCUITS, CANNERY_LOOPS, MILL, MILL_CIRCUITS, MILL_LOOPS, SURVEYS
-from ember_core.survey import wiring
 from ember_core.survey.box import Box, Ways
 from ember_core.survey.practices import PRACTICES, conductors_of
 from ember_core.survey.readings import Position
+from ember_core.wiring import metered
 from loops.models import Loop
 from standins import meter_server, truth
 from survey.models import Isolation, Survey, TakenReading
@@ -173,7 +173,7 @@ class Building(SimpleTestCase):
         for practice in PRACTICES:
             box = Box(gangs=(practice.ways,), conductors=conductors_of(practice, "eu"), circuits=1)
             drawn, hidden = truth.draw("some loop", box, practice.id)
-            net = wiring.Wiring(
+            net = metered.Wiring(
                 point_of=drawn["point_of"],
                 cables=[(tuple(cores), length) for cores, length in drawn["cables"]],
                 lamps={name: (pair[0], pair[1]) for name, pair in drawn["lamps"].items()},
@@ -184,7 +184,7 @@ class Building(SimpleTestCase):
             live = [
                 c.id
                 for c in box.conductors
-                if wiring.read_voltage(net, closures, (c.id, "earth"), v_rms=230.0, f_hz=50.0, meter_r_ohm=2e4) > 200.0
+                if metered.read_voltage(net, closures, (c.id, "earth"), v_rms=230.0, f_hz=50.0, meter_r_ohm=2e4) > 200.0
             ]
             self.assertGreaterEqual(len(live), 1, practice.id)
             self.assertLess(len(live), len(box.conductors), practice.id)

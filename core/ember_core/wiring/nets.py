@@ -9,9 +9,8 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
-import numpy as np
-
 from ember_core.wiring.drawing import EARTH, Control, Drawing, Kind, contacts_of
+from ember_core.wiring.network import Network
 
 # Conductances against that of a lamp: a bypass passes a hundredth, waiting electronics a ten-thousandth.
 G_LAMP, G_BYPASS, G_WAITING, G_LEAK = 1.0, 1e-2, 1e-4, 1e-9
@@ -174,21 +173,13 @@ class State:
     def _solve(self) -> dict[str, float]:
         """Nodal voltages of the nets that hang on elements only."""
         ends = [(self.joined.root(one.a), self.joined.root(one.b), one.g) for one in self.elements]
-        free = {root for a, b, _ in ends for root in (a, b) if root not in self._hangs_on}
-        if not free:
+        nets = {root for a, b, _ in ends for root in (a, b)}
+        if nets <= self._hangs_on.keys():
             return {}
-        place = {root: k for k, root in enumerate(sorted(free))}
-        matrix, right = np.eye(len(place)) * G_LEAK, np.zeros(len(place))
+        network = Network(nets, leak_s=G_LEAK)
         for a, b, g in ends:
-            if a == b:
-                continue
-            for here, there in ((a, b), (b, a)):
-                if here not in place:
-                    continue
-                matrix[place[here], place[here]] += g
-                if there in place:
-                    matrix[place[here], place[there]] -= g
-                elif any(source.endswith(".L") for source in self._hangs_on[there]):
-                    right[place[here]] += g
-        found = np.linalg.solve(matrix, right)
-        return {root: float(found[k]) for root, k in place.items()}
+            network.admittance(a, b, g)
+        held = {
+            root: float(any(source.endswith(".L") for source in sources)) for root, sources in self._hangs_on.items()
+        }
+        return {root: v.real for root, v in network.solve(held).items()}

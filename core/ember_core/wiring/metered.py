@@ -1,4 +1,4 @@
-"""A box as an electrical network: what a meter would read between two of its conductors.
+"""A wiring as a meter finds it: what it would read between two conductors of a box.
 
 Conductors that run in one cable are coupled by capacitance, lamps are a resistance with a capacitance, the meter is
 a resistance. Solved by phasors at the supply frequency. It knows nothing of how roles are inferred, so it can be
@@ -11,9 +11,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from math import pi
 
-import numpy as np
-
-from ember_core.errors import InputError, SolverError
+from ember_core.errors import InputError
+from ember_core.wiring.network import Network
 
 GROUND = "earth"
 LINE = "line"
@@ -53,51 +52,12 @@ class Wiring:
         return self.point_of.get(end, end)
 
 
-class _Network:
-    """Nodal equations over named nets, earth being the reference."""
-
-    def __init__(self, names: Sequence[str]) -> None:
-        self.index = {name: k for k, name in enumerate(name for name in names if name != GROUND)}
-        size = len(self.index)
-        self.matrix = np.zeros((size, size), dtype=np.complex128)
-        self.current = np.zeros(size, dtype=np.complex128)
-
-    def admittance(self, a: str, b: str, y_s: complex) -> None:
-        """Connect two nets."""
-        if a == b:
-            return
-        for one, other in ((a, b), (b, a)):
-            row = self.index.get(one)
-            if row is None:
-                continue
-            self.matrix[row, row] += y_s
-            column = self.index.get(other)
-            if column is not None:
-                self.matrix[row, column] -= y_s
-
-    def inject(self, name: str, current_a: complex) -> None:
-        """Current into a net from earth."""
-        row = self.index.get(name)
-        if row is not None:
-            self.current[row] += current_a
-
-    def solve(self) -> dict[str, complex]:
-        """Voltage of each net against earth."""
-        try:
-            found = np.linalg.solve(self.matrix, self.current)
-        except np.linalg.LinAlgError as error:
-            raise SolverError("wiring_not_solved") from error
-        return {GROUND: 0.0 + 0.0j, **{name: complex(found[k]) for name, k in self.index.items()}}
-
-
-def _built(wiring: Wiring, closures: Sequence[tuple[str, str]], extra: Sequence[str], f_hz: float) -> _Network:
+def _built(wiring: Wiring, closures: Sequence[tuple[str, str]], extra: Sequence[str], f_hz: float) -> Network:
     nets = {wiring.point(end) for end in (*wiring.point_of, *extra)} | {LINE, NEUTRAL}
     nets |= set(wiring.lamps) | set(wiring.to_line) | set(wiring.sources)
     nets |= {name for a, b, _ in wiring.bonds for name in (a, b)}
     nets |= {wiring.point(end) for pair in closures for end in pair}
-    network = _Network(sorted(nets))
-    for name in nets:
-        network.admittance(name, GROUND, _LEAK_S)
+    network = Network(nets | {GROUND}, leak_s=_LEAK_S)
     for a, b in closures:
         network.admittance(wiring.point(a), wiring.point(b), _JOINED_S)
     for far_end, hanging in ((NEUTRAL, wiring.lamps), (LINE, wiring.to_line)):
@@ -141,12 +101,9 @@ def read_voltage(
     held.setdefault(NEUTRAL, 0.0)
     if supply_on:
         held[LINE] = complex(v_rms)
-    for name, v in held.items():
-        network.admittance(name, GROUND, _JOINED_S)
-        network.inject(name, v * _JOINED_S)
     a, b = (wiring.point(end) for end in ends)
     network.admittance(a, b, 1.0 / meter_r_ohm)
-    found = network.solve()
+    found = network.solve({**held, GROUND: 0.0})
     return abs(found[a] - found[b])
 
 
@@ -158,6 +115,6 @@ def read_resistance(wiring: Wiring, closures: Sequence[tuple[str, str]], ends: t
         return 0.0
     network.inject(a, _TEST_CURRENT_A)
     network.inject(b, -_TEST_CURRENT_A)
-    found = network.solve()
+    found = network.solve({GROUND: 0.0})
     r_ohm = abs(found[a] - found[b]) / _TEST_CURRENT_A
     return None if r_ohm > OPEN_OHM else r_ohm
