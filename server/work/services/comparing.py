@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from ember_core.bypass.place import Where
 from ember_core.parts import PhaseMode
 from ember_core.routes.comparing import Comparison, Rated, Value, compare, rate
 from ember_core.routes.found import Feed
@@ -142,13 +143,18 @@ def row_answer(loaded: Loaded, row: Rated, words: RouteWords) -> Json:
 
 
 def _in_junction(loaded: Loaded, row: Rated, words: RouteWords) -> list[str]:
-    """The junction boxes that a way wants opened."""
+    """The junction boxes that a way wants opened; that the bypass was meant for one which nobody saw."""
     found = loaded.ask.found.seats
     if found is None or row.route is None or row.route.wanted is None:
         return []
     names = [words.place(place) for place in places_of(found, row.route.wanted) if is_junction(place)]
     said = [words.sentence("in_junction", {"places": ", ".join(names)})] if names else []
-    return [*said, *([words.texts["junction_room"]] if names and row.way in IN_JUNCTION else [])]
+    if names and row.way in IN_JUNCTION:
+        said.append(words.texts["junction_room"])
+    wants_one = any(place.where is Where.JUNCTION_BOX for place in loaded.ask.places.values())
+    if wants_one and not names and row.way is Way.WITH_BYPASS:
+        said.append(words.texts["junction_not_seen"])
+    return said
 
 
 def _experiment(loaded: Loaded, words: RouteWords) -> list[str]:
