@@ -89,7 +89,7 @@ class AppServer:
                     "ember_server.wsgi:application",
                     f"--bind=127.0.0.1:{self.port}",
                     "--workers=2",
-                    # One computes, a few wait for it (`ember_server.heavy`), the others answer meanwhile.
+                    # One computes, a few wait for it (`common.heavy`), the others answer meanwhile.
                     "--threads=10",
                     # Printing leaks a little: a process ends after so many requests, and another takes its place.
                     "--max-requests=2000",

@@ -19,8 +19,8 @@ from rest_framework.views import APIView
 
 from accounts.models import Role, User
 from accounts.policy import ACCOUNTS, EDIT, RELEASE, SHELF, SITES, TRAIL, may, person
-from ember_server.problems import Problem
-from ember_server.shapes import problems
+from common.problems import Problem
+from common.shapes import problems
 
 # Only in the demo copy, and shown on its sign-in page.
 DEMO_PASSWORD = "kestrel-demo"

@@ -9,7 +9,7 @@ from rest_framework.permissions import BasePermission
 from rest_framework.request import Request
 
 from accounts.models import Role, Token, TokenScope, User
-from ember_server.problems import Problem
+from common.problems import Problem
 
 READ = "read"
 EDIT = "edit"  # circuits, loops, gangs and what is recorded at them

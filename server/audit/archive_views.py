@@ -12,7 +12,7 @@ from rest_framework.views import APIView
 
 from accounts.policy import ARCHIVE, person
 from audit.archiving import archive, bring_back
-from ember_server.shapes import WRITE_PROBLEMS
+from common.shapes import WRITE_PROBLEMS
 
 
 class ArchiveReasonSerializer(serializers.Serializer):

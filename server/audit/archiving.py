@@ -12,7 +12,7 @@ from django.utils import timezone
 
 from accounts.models import User
 from audit import trail
-from ember_server.problems import Problem
+from common.problems import Problem
 
 
 class Present(models.Manager[Any]):

@@ -8,7 +8,7 @@ from django.db.models import Model
 
 from accounts.models import User
 from audit import trail
-from ember_server.problems import Problem
+from common.problems import Problem
 
 
 def strike(who: User, row: Any, reason: str, subject: Model, kind: str) -> bool:

@@ -19,9 +19,9 @@ from audit import trail
 from bundle.scope import Scope, of_loop, of_site
 from bundle.taking import Difference, Looked, take
 from bundle.zipped import MOST_BYTES, opened, write
-from ember_server.heavy import slot
-from ember_server.problems import Problem
-from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS, given_of, problems
+from common.heavy import slot
+from common.problems import Problem
+from common.shapes import READ_PROBLEMS, WRITE_PROBLEMS, given_of, problems
 from handover.api.files import file_name
 from loops.models import Loop
 from sites.models import Site

@@ -20,8 +20,8 @@ from audit import trail
 from bundle.rows import Json, leads, people_in, told, value_of
 from bundle.tables import BY_NAME, PEOPLE, TABLES, TRAIL, Nest, Table
 from bundle.zipped import Opened
+from common.problems import Problem
 from ember_core.handover.frozen import canonical, digest
-from ember_server.problems import Problem
 from handover.models import Signature
 from handover.services.history import history_of
 from handover.services.issuing import differs, faults_of

@@ -18,9 +18,9 @@ from django.utils import timezone
 
 from bundle.rows import Json, Rows, rows_of, schemas
 from bundle.scope import Scope
+from common.problems import Problem
+from common.tables import safe
 from ember_core import CORE_VERSION
-from ember_server.problems import Problem
-from ember_server.tables import safe
 from handover.models import Issue
 from loops.models import Loop
 from sites.models import Site

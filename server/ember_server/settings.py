@@ -108,7 +108,7 @@ AUTH_PASSWORD_VALIDATORS = [
 AXES_FAILURE_LIMIT = 10
 AXES_COOLOFF_TIME = 0.25
 AXES_LOCKOUT_PARAMETERS = ["username"]
-AXES_LOCKOUT_CALLABLE = "ember_server.problems.locked_out"
+AXES_LOCKOUT_CALLABLE = "common.problems.locked_out"
 AXES_RESET_ON_SUCCESS = True
 AXES_VERBOSE = False
 SILENCED_SYSTEM_CHECKS = ["axes.W006"]  # proxies are the business of whoever puts one in front
@@ -159,7 +159,7 @@ STORAGES = {
 }
 # The build puts a hash of the content into every file name below assets/.
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^/static/app/assets/"
-CSRF_FAILURE_VIEW = "ember_server.problems.csrf_failure"
+CSRF_FAILURE_VIEW = "common.problems.csrf_failure"
 MEDIA_ROOT = VAR / "media"
 # host:port of a bench meter that speaks SCPI over TCP; empty means the stand-in that ships with this.
 METER_ADDRESS = os.environ.get("EMBER_METER", "")
@@ -168,16 +168,16 @@ DATA_UPLOAD_MAX_MEMORY_SIZE = 6_000_000
 
 REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": [
-        "ember_server.authentication.SessionAuthentication",
-        "ember_server.authentication.TokenAuthentication",
+        "accounts.authentication.SessionAuthentication",
+        "accounts.authentication.TokenAuthentication",
     ],
     "DEFAULT_PERMISSION_CLASSES": ["sites.access.Member"],
     "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
-    "DEFAULT_PARSER_CLASSES": ["ember_server.parsing.StrictJSONParser"],
+    "DEFAULT_PARSER_CLASSES": ["common.parsing.StrictJSONParser"],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
-    "DEFAULT_PAGINATION_CLASS": "ember_server.paging.Page",
+    "DEFAULT_PAGINATION_CLASS": "common.paging.Page",
     "DEFAULT_FILTER_BACKENDS": ["django_filters.rest_framework.DjangoFilterBackend"],
-    "EXCEPTION_HANDLER": "ember_server.problems.as_problem",
+    "EXCEPTION_HANDLER": "common.problems.as_problem",
     # Who asks is told by the one proxy in front, where there is one.
     "NUM_PROXIES": 1 if BEHIND_TLS else 0,
     "DEFAULT_THROTTLE_RATES": {"sign_in": "30/min", "judge": "600/min"},
@@ -194,7 +194,7 @@ SPECTACULAR_SETTINGS = {
     "SCHEMA_PATH_PREFIX": r"/api/v1",
     "POSTPROCESSING_HOOKS": [
         "drf_spectacular.hooks.postprocess_schema_enums",
-        "ember_server.shapes.with_problems",
+        "common.shapes.with_problems",
     ],
     "ENUM_NAME_OVERRIDES": {
         "TokenScopeEnum": "accounts.models.TokenScope.choices",

@@ -7,7 +7,7 @@ from drf_spectacular.views import SpectacularAPIView
 
 from accounts.api import SessionView
 from bundle.api import BundlesView, LoopBundleView, SiteBundleView
-from ember_server import pages, problems
+from common import pages, problems
 from ember_server.health import HealthView
 from fitting.api import views as fitting
 from handover.api import lists, personal, search, statistics
@@ -15,22 +15,22 @@ from handover.api import views as handover
 from handover.api.gang_files import GangNetlistView, GangPdfView, GangSheetView
 from judgements.api.judge import JudgeView, KindsView, MatrixView, ThresholdsView
 from judgements.api.stored import GangJudgementsView, JudgementView
-from loops.api import looks
+from loops.api import again, looks
 from loops.api.gangs import GangView, LoopGangsView, MeasuredStrikeView, MeasuredView
 from loops.api.loops import LoopListView, LoopView
 from loops.api.table import LoopCsvView, LoopListImportView
-from parts.api import again
 from parts.api import views as parts
 from proving.api import views as proving
 from setup.api import views as setup
 from sites.api import CircuitListView, CircuitView, SiteListView, SiteView
 from sites.members import MembersView
-from sites.schedule import CorrectionsView, LabelsPdfView
+from sites.schedule import CorrectionsView
 from staff import tokens
 from staff import views as staff
 from staff.trail import ChangesView, TrailCsvView, TrailView
 from survey.api import archive
 from survey.api import views as survey
+from survey.api.labels import LabelsPdfView
 from visits.api import views as visits
 from work.api import views as work
 
@@ -198,8 +198,8 @@ api = [
     path("changes/", ChangesView.as_view()),
 ]
 
-handler400 = "ember_server.problems.not_read"
-handler500 = "ember_server.problems.broken"
+handler400 = "common.problems.not_read"
+handler500 = "common.problems.broken"
 urlpatterns = [
     path("api/v1/", include(api)),
     re_path(r"^api/", problems.not_found),

@@ -11,7 +11,7 @@ from rest_framework.request import Request
 
 from accounts.models import Role, User
 from accounts.policy import Allowed
-from ember_server.problems import Problem
+from common.problems import Problem
 from sites.models import Site
 
 

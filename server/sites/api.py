@@ -15,9 +15,9 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from accounts.policy import SITES, person
+from audit import writing
 from audit.archiving import delete
-from ember_server import writing
-from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
+from common.shapes import READ_PROBLEMS, WRITE_PROBLEMS
 from sites.access import archived_sites_of, site_keys, sites_of
 from sites.models import Circuit, Site
 

@@ -15,7 +15,7 @@ from rest_framework.views import APIView
 from accounts.models import Role, User
 from accounts.policy import SITES, person
 from audit import trail
-from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
+from common.shapes import READ_PROBLEMS, WRITE_PROBLEMS
 from sites.models import Site
 
 

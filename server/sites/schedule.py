@@ -1,14 +1,12 @@
-"""The circuit schedule: wrong labels corrected for good, and labels to print."""
+"""The circuit schedule: wrong labels corrected for good."""
 
 from __future__ import annotations
 
 from typing import Any
 
 from django.db import transaction
-from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
-from drf_spectacular.types import OpenApiTypes
-from drf_spectacular.utils import OpenApiResponse, extend_schema
+from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -17,10 +15,9 @@ from rest_framework.views import APIView
 from accounts.models import User
 from accounts.policy import person
 from audit import trail
-from ember_server.problems import StaleVersion
-from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
-from sites.models import Circuit, LabelCorrection, Site
-from survey.services.paper import labels_pdf
+from common.problems import StaleVersion
+from common.shapes import READ_PROBLEMS, WRITE_PROBLEMS
+from sites.models import Circuit, LabelCorrection
 
 
 class CorrectionSerializer(serializers.ModelSerializer):
@@ -86,23 +83,3 @@ class CorrectionsView(APIView):
         values = dict(given.validated_data)
         made = correct_label(person(request), pk, values.pop("version"), values)
         return Response(CorrectionSerializer(made).data, status=201)
-
-
-class LabelsPdfView(APIView):
-    """Labels of a site's breakers."""
-
-    record = Site
-
-    @extend_schema(
-        responses={
-            (200, "application/pdf"): OpenApiResponse(OpenApiTypes.BINARY, description="labels to cut out"),
-            **READ_PROBLEMS,
-        }
-    )
-    def get(self, request: Request, pk: Any) -> HttpResponse:
-        """To print and cut out."""
-        return HttpResponse(
-            labels_pdf(get_object_or_404(Site, pk=pk)),
-            content_type="application/pdf",
-            headers={"Content-Disposition": 'inline; filename="labels.pdf"', "Cache-Control": "no-store"},
-        )

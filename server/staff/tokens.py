@@ -16,12 +16,12 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from accounts.authentication import digest_of
 from accounts.models import Role, Token, TokenScope, User
 from accounts.policy import ACCOUNTS, person
 from audit import trail
-from ember_server.authentication import digest_of
-from ember_server.problems import Problem
-from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS, given_of
+from common.problems import Problem
+from common.shapes import READ_PROBLEMS, WRITE_PROBLEMS, given_of
 from sites.models import Site
 
 Json = dict[str, Any]

@@ -20,9 +20,9 @@ from rest_framework.views import APIView
 
 from accounts.policy import TRAIL, person
 from audit.models import Change
-from ember_server.problems import Problem
-from ember_server.shapes import READ_PROBLEMS, problems
-from ember_server.tables import csv_answer
+from common.problems import Problem
+from common.shapes import READ_PROBLEMS, problems
+from common.tables import csv_answer
 from sites.access import may_see
 
 MOST_ROWS = 100_000

@@ -21,8 +21,8 @@ from rest_framework.views import APIView
 from accounts.models import Role, SignIn, User
 from accounts.policy import ACCOUNTS, READ, may, person
 from audit import trail
-from ember_server.problems import Problem, StaleVersion
-from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
+from common.problems import Problem, StaleVersion
+from common.shapes import READ_PROBLEMS, WRITE_PROBLEMS
 from staff.sign_ins import end, end_all
 
 Json = dict[str, Any]

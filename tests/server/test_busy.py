@@ -10,10 +10,10 @@ from unittest.mock import patch
 from django.db import OperationalError, connection
 from django.test.utils import CaptureQueriesContext
 
+from common import heavy
+from common.locking import DEADLOCK, retried
+from common.problems import Problem
 from demo import shelf
-from ember_server import heavy
-from ember_server.locking import DEADLOCK, retried
-from ember_server.problems import Problem
 from loops.models import Gang, Loop
 from loops.services import keep_gang as keeping
 from loops.services.make_loop import make_loop
@@ -128,7 +128,7 @@ class Locks(ServerTest):
                 raise OperationalError(DEADLOCK, "deadlock")
             return "done"
 
-        with patch("ember_server.locking.connection") as outside:
+        with patch("common.locking.connection") as outside:
             outside.in_atomic_block = False
             self.assertEqual(retried(work), "done")
             self.assertEqual(len(tries), 2)
@@ -194,7 +194,7 @@ class Serving(ServerTest):
                 raise Problem(409, "stale_version")
             return keep(who, pk, version, given)
 
-        with patch("parts.services.serving.keep_gang", refusing):
+        with patch("loops.services.serving.keep_gang", refusing):
             answer = self.api.post(self.address).json()
         self.assertEqual(answer, {"changed": 3, "refused": ["Bay 0"]})
         self.assertEqual(self.counts(), (4, 1))

@@ -5,8 +5,8 @@ from __future__ import annotations
 from unittest.mock import patch
 
 from loops.models import Gang, Loop
+from loops.services.serving import mark_older
 from parts.models import Part
-from parts.services.serving import mark_older
 from tests.server.base import CONTROL, ServerTest, draft, fit
 
 

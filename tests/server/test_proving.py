@@ -12,10 +12,10 @@ from django.utils import timezone, translation
 
 from accounts.models import Role
 from audit.models import Change
+from common.problems import Problem
 from ember_core.diagnosis.knowledge import knowledge
 from ember_core.diagnosis.shows import Symptom
 from ember_core.proving.items import Act, results_of
-from ember_server.problems import Problem
 from loops.models import Loop
 from proving.models import Case, CaseEvent, CaseEvidence, ProveMark
 from proving.services import diagnosing

@@ -11,8 +11,8 @@ from typing import Any
 from django.middleware.gzip import GZipMiddleware
 from django.test import RequestFactory, SimpleTestCase
 
+from common.streaming import CONTENT_TYPE, Progress, streamed
 from ember_core.errors import SolverError
-from ember_server.streaming import CONTENT_TYPE, Progress, streamed
 
 Json = dict[str, Any]
 
@@ -87,7 +87,7 @@ class Lines(SimpleTestCase):
         def work(go: Progress) -> None:
             raise RuntimeError("a secret detail")
 
-        with self.assertLogs("ember_server.streaming", logging.ERROR):
+        with self.assertLogs("common.streaming", logging.ERROR):
             (line,) = lines(work)
         self.assertEqual((line["problem"]["status"], line["problem"]["code"]), (500, "failed"))
         self.assertNotIn("secret", json.dumps(line))

@@ -11,7 +11,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from accounts.policy import person
-from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS, given_of
+from common.shapes import READ_PROBLEMS, WRITE_PROBLEMS, given_of
 from fitting.api import shapes
 from fitting.services import marking
 from fitting.services.answers import fit_answer

@@ -9,6 +9,7 @@ from django.utils import timezone
 
 from accounts.models import User
 from audit import trail
+from common.problems import Problem
 from ember_core.findings import Finding
 from ember_core.fitting import gates
 from ember_core.fitting.gates import Outcome
@@ -16,7 +17,6 @@ from ember_core.fitting.leaving import Leaving, ways_to_leave
 from ember_core.fitting.steps import Act, Power, Step
 from ember_core.survey import isolation
 from ember_core.survey.isolation import Step as Survey
-from ember_server.problems import Problem
 from fitting.models import FitLeft, FitMark, KitCheck
 from fitting.services.standing import Standing, places_here, standing_of
 from fitting.services.timing import record_minutes

@@ -13,9 +13,9 @@ from rest_framework.request import Request
 from rest_framework.views import APIView
 
 from accounts.policy import person
+from common.problems import Problem
+from common.shapes import READ_PROBLEMS, problems
 from ember_core import netlist, sheet
-from ember_server.problems import Problem
-from ember_server.shapes import READ_PROBLEMS, problems
 from handover.api.files import download
 from handover.services.pages import gang_pdf
 from judgements.services.judging import missing_parts

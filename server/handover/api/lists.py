@@ -15,9 +15,9 @@ from rest_framework.views import APIView
 
 from accounts.models import User
 from accounts.policy import READ, person
-from ember_server.problems import Problem
-from ember_server.shapes import READ_PROBLEMS, problems
-from ember_server.tables import csv_answer
+from common.problems import Problem
+from common.shapes import READ_PROBLEMS, problems
+from common.tables import csv_answer
 from handover.models import Issue
 from proving.models import Case
 from sites.access import site_keys, visible

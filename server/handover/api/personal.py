@@ -11,7 +11,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from accounts.policy import ACCOUNTS, person
-from ember_server.shapes import WRITE_PROBLEMS, given_of
+from common.shapes import WRITE_PROBLEMS, given_of
 from handover.services.personal import Kept, Mention, erase, kept_of
 from wording.texts import catalogue
 

@@ -9,7 +9,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from accounts.policy import READ, person
-from ember_server.shapes import READ_PROBLEMS, problems
+from common.shapes import READ_PROBLEMS, problems
 from handover.services.search import SOURCES, found_for
 
 KINDS = [source.kind for source in SOURCES]

@@ -9,8 +9,8 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from accounts.policy import READ, person
+from common.shapes import READ_PROBLEMS, problems
 from ember_core.handover.stages import Stage
-from ember_server.shapes import READ_PROBLEMS, problems
 from handover.services.statistics import KINDS, statistics_of
 
 PART_KINDS = list(KINDS)

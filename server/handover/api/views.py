@@ -17,8 +17,8 @@ from rest_framework.views import APIView
 
 from accounts.policy import READ, RULES, SIGN_OFF, person
 from audit import trail
-from ember_server.problems import Problem, StaleVersion
-from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS, given_of, problems
+from common.problems import Problem, StaleVersion
+from common.shapes import READ_PROBLEMS, WRITE_PROBLEMS, given_of, problems
 from handover.api import shapes
 from handover.api.files import download
 from handover.models import Issue, Rules, Way

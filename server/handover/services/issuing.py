@@ -14,10 +14,10 @@ from django.utils import timezone
 from accounts.models import User
 from audit import trail
 from audit.models import Change
+from common.problems import Problem
 from ember_core import CORE_VERSION
 from ember_core.handover.frozen import GENESIS, Difference, Line, canonical, chained, differences, digest
 from ember_core.handover.stages import Stage
-from ember_server.problems import Problem
 from handover.models import Issue, Signature
 from handover.services.lines import lines_in
 from handover.services.looking import unusual_of

@@ -16,7 +16,7 @@ from django.db.models import Q
 from accounts.models import User
 from audit import trail
 from audit.models import Change
-from ember_server.problems import Problem
+from common.problems import Problem
 from handover.models import AskBack, Issue, Signature, Signer
 from handover.services.search import around
 from loops.models import Loop

@@ -12,7 +12,7 @@ from django.utils import timezone
 from accounts.models import User
 from accounts.policy import EDIT, SIGN_OFF, may
 from audit import trail
-from ember_server.problems import Problem
+from common.problems import Problem
 from handover.models import AskBack, Issue, Signature, Signer, Way
 from handover.services.issuing import faults_of, is_asked_back, personal_of, seal_of
 from handover.services.looking import is_own_work

@@ -9,7 +9,7 @@ from rest_framework.throttling import ScopedRateThrottle
 from rest_framework.views import APIView
 
 from accounts.policy import JUDGE
-from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
+from common.shapes import READ_PROBLEMS, WRITE_PROBLEMS
 from judgements.api.shapes import JudgementSerializer, JudgeRequestSerializer, KindSerializer, ThresholdSerializer
 from judgements.api.shapes_lit import MatrixRowSerializer
 from judgements.services.answers import judged

@@ -5,6 +5,7 @@ from __future__ import annotations
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
+from common.shapes import WordSerializer
 from ember_core.findings import Severity
 from ember_core.offstate.closed_form import Form
 from ember_core.offstate.states import LampState, StandbyState
@@ -243,13 +244,6 @@ class StoredJudgementDetailSerializer(StoredJudgementSerializer):
             "sheet",
             "judgement",
         )
-
-
-class WordSerializer(serializers.Serializer):
-    """A word that a figure can be."""
-
-    word = serializers.CharField()
-    label = serializers.CharField()  # type: ignore[assignment]  # the framework has an attribute of that name
 
 
 class FieldSerializer(serializers.Serializer):

@@ -13,8 +13,8 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from common.shapes import READ_PROBLEMS
 from ember_core import sheet
-from ember_server.shapes import READ_PROBLEMS
 from judgements.api.shapes import StoredJudgementDetailSerializer, StoredJudgementSerializer
 from judgements.models import Judgement
 from judgements.services.answers import in_words

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from functools import partial
 from typing import Any
 
+from common.streaming import Progress
 from ember_core import sheet
 from ember_core.bypass.after import Change, after_fitting, one_filament
 from ember_core.bypass.choose import Candidate, Choice, Choosing, choose, is_forbidden, without_bypass
@@ -18,7 +19,6 @@ from ember_core.bypass.window import Window, with_bypass
 from ember_core.errors import InputError, InputErrors, SolverError
 from ember_core.parts import CapacitorBypass, ResistorBypass, is_led
 from ember_core.sheet import Sheet
-from ember_server.streaming import Progress
 from judgements.services.spreading import complete, explanation, measurements, spread_data
 from parts.models import Category, Part
 from wording.quantities import in_words

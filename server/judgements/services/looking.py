@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from itertools import pairwise
 from typing import Any
 
+from common.streaming import Progress
 from ember_core import sheet
 from ember_core.errors import InputError, InputErrors
 from ember_core.offstate.states import THRESHOLDS
@@ -15,7 +16,6 @@ from ember_core.spread.cures import filament_cures
 from ember_core.spread.gangs import MOST_GANGS, WELL_FROM_RATIO, together
 from ember_core.spread.predictions import Band, predict
 from ember_core.spread.sweep import sweep
-from ember_server.streaming import Progress
 from judgements.services.judging import DRAWN_DIGITS, missing_parts
 from judgements.services.kinds import field_of
 from judgements.services.spreading import complete, figure_words, range_data, text_of

@@ -14,9 +14,9 @@ from rest_framework.throttling import ScopedRateThrottle
 from rest_framework.views import APIView
 
 from accounts.policy import JUDGE
-from ember_server.heavy import slot
-from ember_server.shapes import WRITE_PROBLEMS
-from ember_server.streaming import Progress, streamed
+from common.heavy import slot
+from common.shapes import WRITE_PROBLEMS
+from common.streaming import Progress, streamed
 from judgements.api.shapes import JudgementSerializer
 from judgements.api.shapes_bypass import AfterFittingSerializer, ChoosingSerializer
 from judgements.api.shapes_lit import CycleBandSerializer, LitSerializer, LoadLimitsSerializer

@@ -19,9 +19,9 @@ from rest_framework.views import APIView
 from accounts.models import User
 from accounts.policy import person
 from audit import trail
+from common.problems import Problem, StaleVersion
+from common.shapes import READ_PROBLEMS, WRITE_PROBLEMS
 from ember_core.handover.stages import Stage
-from ember_server.problems import Problem, StaleVersion
-from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
 from loops.api.shapes import LoopChangeSerializer, LoopMakeSerializer, LoopRowSerializer, LoopSerializer
 from loops.models import WORKS_ORDER, Gang, Loop, NextStep, VerdictWord, WorksWord
 from loops.services.keep_gang import words_of

@@ -11,9 +11,9 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from accounts.policy import person
-from ember_server.problems import Problem
-from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
-from ember_server.tables import csv_answer
+from common.problems import Problem
+from common.shapes import READ_PROBLEMS, WRITE_PROBLEMS
+from common.tables import csv_answer
 from loops.api.loops import ORDERS, LoopFilter
 from loops.models import Loop
 from loops.services.table import import_loops, rows_of

@@ -11,10 +11,10 @@ from django.db import transaction
 
 from accounts.models import User
 from audit import trail
+from common.locking import retried
+from common.problems import Problem, StaleVersion
 from ember_core.compatibility.matrix import Goes
 from ember_core.judgement import Judgement
-from ember_server.locking import retried
-from ember_server.problems import Problem, StaleVersion
 from judgements.services.judging import check_incomplete, judge_document, missing_parts
 from judgements.services.storing import store, whole_of
 from loops.basis import basis_of, outdated

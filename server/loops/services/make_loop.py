@@ -12,8 +12,8 @@ from accounts.models import User
 from accounts.policy import EDIT, may
 from audit import trail
 from audit.archiving import delete
+from common.problems import Problem
 from ember_core.handover.stages import Stage
-from ember_server.problems import Problem
 from loops.documents import gang_document
 from loops.models import FittedBypass, FittedControl, Gang, LampGroup, Loop
 from loops.services.keep_gang import update_loop, words_of

@@ -9,7 +9,7 @@ from django.db import transaction
 from accounts.models import User
 from audit import trail
 from audit.striking import strike
-from ember_server.problems import Problem
+from common.problems import Problem
 from judgements.services.spreading import measurements
 from loops.documents import sheet_document
 from loops.models import Gang, MeasuredValue

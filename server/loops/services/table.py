@@ -12,8 +12,8 @@ from django.db import transaction
 
 from accounts.models import User
 from audit import trail
-from ember_server.problems import Problem
-from ember_server.tables import safe
+from common.problems import Problem
+from common.tables import safe
 from loops.models import Gang, Loop
 from loops.services.keep_gang import words_of
 from loops.services.make_loop import MOST_GANGS, add_gang, make_loop

@@ -6,10 +6,10 @@ from typing import Any
 
 from rest_framework import serializers
 
+from common.shapes import WordSerializer
 from ember_core.catalogue.entry import Category as CoreCategory
 from ember_core.catalogue.entry import Claim, Entry, fields_of
 from ember_core.quantities import Figure, Source
-from judgements.api.shapes import WordSerializer
 from parts.models import Category, Part, PartClaim
 from parts.services.importing import Format
 from wording.texts import meaning_of, word_labels

@@ -15,6 +15,8 @@ from rest_framework.views import APIView
 
 from accounts.models import User
 from accounts.policy import JUDGE, SHELF, person
+from common.shapes import READ_PROBLEMS, WRITE_PROBLEMS
+from common.streaming import told
 from ember_core.catalogue.class_defaults import class_defaults, region_of, typical_lamp_data
 from ember_core.catalogue.control_classes import control_classes, typical_control_data
 from ember_core.catalogue.entry import KINDS
@@ -22,8 +24,7 @@ from ember_core.catalogue.formats import write_document, write_table
 from ember_core.catalogue.leaflet import filled
 from ember_core.errors import InputError, InputErrors
 from ember_core.parts import Supply
-from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
-from ember_server.streaming import told
+from loops.services.serving import Served, serve_all, uses_of
 from parts.api.shapes import (
     CableRunSerializer,
     ClaimMakeSerializer,
@@ -49,7 +50,6 @@ from parts.services.cables import cable_run
 from parts.services.claims import add_claim, use_claim
 from parts.services.entries import entry_of, make_part
 from parts.services.importing import Format, import_parts
-from parts.services.serving import Served, serve_all, uses_of
 from wording.texts import catalogue, error_text
 
 

@@ -8,9 +8,9 @@ from typing import Any
 from django.db import transaction
 
 from accounts.models import User
+from common.problems import Problem
 from ember_core.catalogue.entry import Claim, check_claim, fields_of
 from ember_core.errors import InputError, InputErrors
-from ember_server.problems import Problem
 from parts.models import Part, PartClaim
 from parts.services.entries import change_part, claim_of, entry_of
 

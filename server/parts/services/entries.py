@@ -9,11 +9,11 @@ from django.db import transaction
 
 from accounts.models import User
 from audit import trail
+from common.problems import Problem, StaleVersion
 from ember_core.catalogue.entry import Category, Claim, Entry, check, figure_data, piece
 from ember_core.quantities import Figure, Source
-from ember_server.problems import Problem, StaleVersion
+from loops.services.serving import mark_older
 from parts.models import Part, PartClaim
-from parts.services.serving import mark_older
 
 Json = dict[str, Any]
 

@@ -8,9 +8,9 @@ from enum import StrEnum
 from django.db import transaction
 
 from accounts.models import User
+from common.problems import Problem
 from ember_core.catalogue.entry import Entry
 from ember_core.catalogue.formats import BadRow, Reading, read_document, read_table
-from ember_server.problems import Problem
 from parts.models import Part
 from parts.services.entries import change_part, entry_of, make_part
 

@@ -11,7 +11,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from accounts.policy import person
-from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS, given_of, problems
+from common.shapes import READ_PROBLEMS, WRITE_PROBLEMS, given_of, problems
 from loops.api.shapes import StrikeSerializer
 from loops.models import Gang, Loop
 from proving.api import shapes

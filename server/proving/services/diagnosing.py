@@ -6,13 +6,13 @@ from collections import Counter
 from dataclasses import dataclass
 from typing import Any
 
+from common import heavy
+from common.problems import Problem
 from ember_core.diagnosis.evidence import CANNOT, DONT_KNOW, VALUE_KEYS
 from ember_core.diagnosis.evidence import read as read_case
 from ember_core.diagnosis.inference import CauseShare, Diagnosis, TestGain, diagnose
 from ember_core.diagnosis.knowledge import Danger, Power, TestKind, knowledge
 from ember_core.errors import InputErrors, SolverError
-from ember_server import heavy
-from ember_server.problems import Problem
 from judgements.services.judging import missing_parts
 from loops.documents import gang_document, sheet_of
 from loops.models import FitStatus, Gang

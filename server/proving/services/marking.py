@@ -8,9 +8,9 @@ from django.db import transaction
 
 from accounts.models import User
 from audit import trail
+from common.problems import Problem
 from ember_core.errors import InputError, InputErrors
 from ember_core.proving.items import TRIED_DEAD, Act, Item, Outcome, outcome_of, rhythm_of
-from ember_server.problems import Problem
 from loops.models import Gang, Loop
 from loops.services.keep_gang import update_loop
 from proving.models import ProveMark

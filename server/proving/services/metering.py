@@ -6,8 +6,8 @@ from typing import Any
 
 from accounts.models import User
 from audit import trail
+from common.problems import Problem
 from ember_core.diagnosis.knowledge import knowledge
-from ember_server.problems import Problem
 from loops.models import Gang
 from proving.services.diagnosing import sheet_as_fitted
 from proving.services.power import is_isolated

@@ -7,11 +7,11 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
 
+from common import heavy
 from ember_core import sheet
 from ember_core.errors import InputErrors, SolverError
 from ember_core.proving.worth import Read, Worth, worth
 from ember_core.spread.narrow import ERRORS, Kind
-from ember_server import heavy
 from judgements.services.judging import missing_parts
 from judgements.services.spreading import range_data
 from loops.models import Gang, MeasuredValue, Occasion

@@ -15,9 +15,9 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from accounts.policy import person
-from ember_server import heavy
-from ember_server.problems import Problem
-from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS, given_of, problems
+from common import heavy
+from common.problems import Problem
+from common.shapes import READ_PROBLEMS, WRITE_PROBLEMS, given_of, problems
 from loops.models import Gang
 from setup.api import shapes
 from setup.services import houses, joining, programming, rehearsing, working

@@ -8,13 +8,13 @@ from django.db import transaction
 
 from accounts.models import User
 from audit import trail
+from common.problems import Problem, StaleVersion
 from ember_core.errors import InputError, InputErrors
 from ember_core.house.document import EMPTY, House, Placed, read
 from ember_core.house.fits import Fit, HubFits, fits
 from ember_core.pairing.cards import cards
 from ember_core.radio.mesh import Link
 from ember_core.rules.names import confusions, proposed
-from ember_server.problems import Problem, StaleVersion
 from loops.models import Gang
 from setup.models import House as HouseRow
 from setup.services.marks import joined_at

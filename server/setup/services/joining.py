@@ -6,12 +6,12 @@ from dataclasses import replace
 from typing import Any
 
 from accounts.models import User
+from common.problems import Problem
 from ember_core.house.document import House, HubPlace
 from ember_core.house.fits import job_of
 from ember_core.pairing.job import OPEN_S, Device, Hindrance, Job
 from ember_core.pairing.plan import Do, Pairing, Step, act_s, again, plan
 from ember_core.survey.isolation import Scope
-from ember_server.problems import Problem
 from loops.models import Gang
 from setup.models import PairMark
 from setup.services.houses import house_of, how_to_enter

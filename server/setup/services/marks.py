@@ -8,8 +8,8 @@ from django.db import transaction
 
 from accounts.models import User
 from audit import trail
+from common.problems import Problem
 from ember_core.pairing.plan import Do
-from ember_server.problems import Problem
 from loops.models import Gang
 from loops.services.keep_gang import update_loop
 from setup.models import Came, PairMark

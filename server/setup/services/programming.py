@@ -10,11 +10,11 @@ from icalendar import Calendar, Event
 
 from accounts.models import User
 from audit import trail
+from common.problems import StaleVersion
 from ember_core.errors import InputErrors
 from ember_core.programs.conflicts import Conflict, conflicts
 from ember_core.programs.entries import Plan, read
 from ember_core.programs.simulate import run, spans_of
-from ember_server.problems import StaleVersion
 from loops.models import Gang
 from setup.models import Programs
 from setup.services.houses import house_of, house_row

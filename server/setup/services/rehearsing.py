@@ -6,9 +6,9 @@ import json
 from http.client import HTTPConnection, HTTPException
 from typing import Any
 
+from common.problems import Problem
 from ember_core.pairing.job import Job
 from ember_core.pairing.plan import Do, Pairing, Step, plan
-from ember_server.problems import Problem
 from setup.services.houses import house_of
 from setup.services.joining import hub_of, job_at, key_of, left_out
 from setup.services.marks import joined_at

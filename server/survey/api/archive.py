@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from accounts.policy import SITES
 from audit.archive_views import ArchiveView
-from ember_server.problems import Problem
+from common.problems import Problem
 from loops.models import Gang, Loop
 from loops.services.keep_gang import update_loop
 from sites.models import Site

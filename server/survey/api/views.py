@@ -15,7 +15,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from accounts.policy import READ, person
-from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS, given_of, problems
+from common.shapes import READ_PROBLEMS, WRITE_PROBLEMS, given_of, problems
 from loops.api.looks import GangJudgeView
 from loops.api.shapes import GangDraftSerializer
 from loops.models import Gang, Loop

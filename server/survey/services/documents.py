@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
+from common.problems import Problem
 from ember_core.errors import InputError, InputErrors
 from ember_core.survey.box import Box
 from ember_core.survey.document import read_box
-from ember_server.problems import Problem
 from loops.models import Loop
 from survey.models import MOST_BOXES, Survey, TakenReading
 

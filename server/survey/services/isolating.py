@@ -11,8 +11,8 @@ from django.utils import timezone
 from accounts.models import User
 from accounts.policy import RELEASE, may
 from audit import trail
+from common.problems import Problem
 from ember_core.survey.isolation import Scope
-from ember_server.problems import Problem
 from loops.models import Loop
 from sites.models import Circuit, Site
 from survey.hooks import may_not_energise

@@ -8,9 +8,9 @@ from django.db import transaction
 
 from accounts.models import User
 from audit import trail
+from common.problems import Problem
 from ember_core.findings import Severity
 from ember_core.survey import isolation as rules
-from ember_server.problems import Problem
 from loops.models import Loop
 from survey.models import Proof, StepMark, Survey
 from survey.services.answers import judged

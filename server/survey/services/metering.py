@@ -10,10 +10,10 @@ from django.db import transaction
 
 from accounts.models import User
 from audit import trail
+from common.problems import Problem
 from ember_core.errors import InputError, InputErrors
 from ember_core.survey.box import Box, Ways
 from ember_core.survey.readings import Position, Reading, Reference, check
-from ember_server.problems import Problem
 from loops.documents import sheet_document
 from loops.models import Gang, Loop
 from standins import meter_server, truth

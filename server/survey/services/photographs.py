@@ -16,7 +16,7 @@ from PIL import Image, ImageFile, ImageOps, UnidentifiedImageError
 
 from accounts.models import User
 from audit import trail
-from ember_server.problems import Problem
+from common.problems import Problem
 from loops.models import Loop
 from survey.models import Photo
 

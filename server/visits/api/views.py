@@ -15,9 +15,9 @@ from rest_framework.throttling import ScopedRateThrottle
 from rest_framework.views import APIView
 
 from accounts.policy import ACCOUNTS, person
-from ember_server.heavy import slot
-from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS, given_of
-from ember_server.streaming import streamed
+from common.heavy import slot
+from common.shapes import READ_PROBLEMS, WRITE_PROBLEMS, given_of
+from common.streaming import streamed
 from sites.access import sites_of, visible
 from sites.models import Site
 from visits.api import shapes

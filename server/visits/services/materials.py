@@ -9,12 +9,12 @@ from django.db import transaction
 
 from accounts.models import User
 from audit import trail
+from common.problems import Problem, StaleVersion
 from ember_core.fitting.materials import Item, Job, Need, Taken, kit_of, merged, needs_of, tools_of
 from ember_core.fitting.steps import device_at
 from ember_core.routes.points import is_aloft
 from ember_core.routes.tasks import places_of
 from ember_core.wiring.drawing import Control
-from ember_server.problems import Problem, StaleVersion
 from fitting.models import KitCheck
 from loops.models import FitStatus, FittedBypass, FittedControl
 from parts.models import Part

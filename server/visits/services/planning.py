@@ -13,12 +13,12 @@ from django.db import transaction
 
 from accounts.models import User
 from audit import trail
+from common.problems import Problem, StaleVersion
 from ember_core.handover.stages import ORDER, Stage
 from ember_core.times.minutes import said_minutes
 from ember_core.visits.checking import Fault, bounds, faults
 from ember_core.visits.jobs import Cost, Day, Job, Person, Visit, total
 from ember_core.visits.plan import Progress, plan
-from ember_server.problems import Problem, StaleVersion
 from loops.models import Loop
 from loops.services.keep_gang import restage
 from sites.models import Circuit, Site

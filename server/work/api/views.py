@@ -15,11 +15,11 @@ from rest_framework.throttling import ScopedRateThrottle
 from rest_framework.views import APIView
 
 from accounts.policy import ACCOUNTS, JUDGE, person
+from common.heavy import slot
+from common.problems import Problem
+from common.shapes import READ_PROBLEMS, WRITE_PROBLEMS, given_of
+from common.streaming import Progress, streamed
 from ember_core.routes.ways import Way
-from ember_server.heavy import slot
-from ember_server.problems import Problem
-from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS, given_of
-from ember_server.streaming import Progress, streamed
 from loops.models import Gang, Loop
 from work.api import shapes
 from work.models import CheckedDrawing

@@ -8,11 +8,11 @@ from django.db import transaction
 
 from accounts.models import User
 from audit import trail
+from common.problems import Problem, StaleVersion
 from ember_core import CORE_VERSION
 from ember_core.routes.aloft import At, HangsOn, Junction, LampsThere, OwnNeutral
 from ember_core.routes.comparing import Value, compare, rate
 from ember_core.routes.ways import Way
-from ember_server.problems import Problem, StaleVersion
 from loops.models import Gang, Loop
 from loops.services.keep_gang import update_loop
 from work.models import CeilingPoint, CheckedDrawing, RouteChoice, RouteOrder

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from common.streaming import Progress
 from ember_core.bypass.place import Where
 from ember_core.parts import PhaseMode
 from ember_core.routes.comparing import Comparison, Rated, Value, compare, rate
@@ -13,7 +14,6 @@ from ember_core.routes.points import is_junction
 from ember_core.routes.tasks import places_of
 from ember_core.routes.ways import ALOFT, COMPANION_AT_WALL, IN_JUNCTION, OLD_SWITCH_STAYS, Way
 from ember_core.times.minutes import said_minutes
-from ember_server.streaming import Progress
 from judgements.services.summing import cause_text
 from wording.quantities import with_unit
 from wording.texts import catalogue, fill

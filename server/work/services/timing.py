@@ -9,9 +9,9 @@ from django.db import transaction
 
 from accounts.models import User
 from audit import trail
+from common.problems import Problem, StaleVersion
 from ember_core.errors import InputError
 from ember_core.times.minutes import USUAL, Minutes, Task, learned
-from ember_server.problems import Problem, StaleVersion
 from wording.texts import catalogue
 from work.models import TaskRange, TaskRecord
 

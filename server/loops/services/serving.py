@@ -8,8 +8,8 @@ from typing import Any
 from uuid import UUID
 
 from accounts.models import User
+from common.problems import Problem
 from ember_core.errors import EmberError
-from ember_server.problems import Problem
 from loops.basis import older_parts
 from loops.documents import gang_document
 from loops.models import FittedBypass, FittedControl, Gang, LampGroup, Loop

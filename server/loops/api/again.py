@@ -11,12 +11,12 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from accounts.policy import person
-from ember_server.shapes import READ_PROBLEMS, WRITE_PROBLEMS
+from common.shapes import READ_PROBLEMS, WRITE_PROBLEMS
 from loops.api.shapes import GangSerializer
 from loops.basis import outdated
 from loops.models import Gang
+from loops.services.serving import judge_again
 from parts.api.shapes import OutdatedSerializer
-from parts.services.serving import judge_again
 from sites.access import visible
 from wording.texts import catalogue
 

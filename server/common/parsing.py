@@ -9,7 +9,7 @@ from typing import Any
 from rest_framework.exceptions import ParseError
 from rest_framework.parsers import JSONParser
 
-from ember_server.problems import Problem
+from common.problems import Problem
 
 # Longer whole numbers are in no field; the database and floats refuse them far less kindly.
 MOST_DIGITS = 18

@@ -11,7 +11,7 @@ from rest_framework import serializers
 
 from accounts.models import User
 from audit import trail
-from ember_server.problems import Problem, StaleVersion
+from common.problems import Problem, StaleVersion
 
 
 def _save_new(record: Model) -> None:

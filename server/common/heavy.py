@@ -9,7 +9,7 @@ import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 
-from ember_server.problems import Problem
+from common.problems import Problem
 
 # Of the threads of one process so many may compute or wait for it; `app_server` starts more than that.
 MOST_IN_LINE = 6

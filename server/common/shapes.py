@@ -8,7 +8,7 @@ from drf_spectacular.utils import OpenApiResponse
 from rest_framework import serializers
 from rest_framework.request import Request
 
-from ember_server.problems import CONTENT_TYPE
+from common.problems import CONTENT_TYPE
 
 
 class ErrorEntrySerializer(serializers.Serializer):
@@ -67,3 +67,10 @@ def given_of(shape: type[serializers.Serializer], request: Request) -> dict[str,
     given = shape(data=request.data)
     given.is_valid(raise_exception=True)
     return dict(given.validated_data)
+
+
+class WordSerializer(serializers.Serializer):
+    """A word that a figure can be."""
+
+    word = serializers.CharField()
+    label = serializers.CharField()  # type: ignore[assignment]  # the framework has an attribute of that name

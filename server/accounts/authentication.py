@@ -12,7 +12,7 @@ from rest_framework import authentication
 from rest_framework.request import Request
 
 from accounts.models import Token
-from ember_server.problems import Problem
+from common.problems import Problem
 
 PERSON_HEADER = "HTTP_X_EMBER_PERSON"
 # A use is noted no more often than this.
@@ -42,7 +42,7 @@ class SessionAuthentication(authentication.SessionAuthentication):
 class SessionAuthenticationScheme(OpenApiAuthenticationExtension):  # type: ignore[no-untyped-call]
     """How the API document describes it."""
 
-    target_class = "ember_server.authentication.SessionAuthentication"
+    target_class = "accounts.authentication.SessionAuthentication"
     name = "session"
 
     def get_security_definition(self, auto_schema: object) -> dict[str, str]:
@@ -81,7 +81,7 @@ class TokenAuthentication(authentication.BaseAuthentication):
 class TokenAuthenticationScheme(OpenApiAuthenticationExtension):  # type: ignore[no-untyped-call]
     """How the API document describes it."""
 
-    target_class = "ember_server.authentication.TokenAuthentication"
+    target_class = "accounts.authentication.TokenAuthentication"
     name = "token"
 
     def get_security_definition(self, auto_schema: object) -> dict[str, str]:

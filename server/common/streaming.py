@@ -17,9 +17,9 @@ from django.conf import settings
 from django.http import StreamingHttpResponse
 from django.utils import translation
 
+from common.heavy import slot
+from common.problems import Problem, as_problem, problem_body
 from ember_core.errors import EmberError
-from ember_server.heavy import slot
-from ember_server.problems import Problem, as_problem, problem_body
 
 logger = logging.getLogger(__name__)
 Json = Any
