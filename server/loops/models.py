@@ -113,12 +113,13 @@ class Loop(Archivable):
     class Meta:
         ordering = ("site__name", "name", "id")
         constraints = (models.UniqueConstraint(fields=("site", "name"), name="one_loop_of_a_name_a_site"),)
+        # A page of thousands, whole or of one word, is read from an index in its order, sites and all.
         indexes = (
             models.Index(fields=("verdict",)),
-            models.Index(fields=("works",)),
-            models.Index(fields=("next_step",)),
-            models.Index(fields=("stage",)),
-            models.Index(fields=("name",)),
+            models.Index(fields=("archived_at", "name", "id", "site")),
+            models.Index(fields=("archived_at", "works", "name", "id", "site")),
+            models.Index(fields=("archived_at", "next_step", "name", "id", "site")),
+            models.Index(fields=("archived_at", "stage", "name", "id", "site")),
             models.Index(fields=("-changed_at", "id")),
             models.Index(fields=("due_on",)),
         )

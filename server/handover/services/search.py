@@ -15,7 +15,7 @@ from handover.models import AskBack, Issue
 from loops.models import Gang, Loop
 from parts.models import Part
 from proving.models import Case, CaseEvent, CaseEvidence, ProveMark
-from sites.access import visible
+from sites.access import hanging, visible
 from sites.models import Circuit, LabelCorrection, Site
 from survey.models import Photo, Survey
 
@@ -76,13 +76,11 @@ def found_for(who: User, wish: str) -> Json:
 def _rows(source: Source, who: User, words: list[str]) -> QuerySet[Any]:
     if source.model is Part:
         rows = Part.objects.all()
-    elif source.loop and source.loop != "loop":
-        rows = source.model.objects.filter(**{f"{source.loop}__in": visible(Loop, who)})
     elif source.model in (LabelCorrection,):
         rows = source.model.objects.filter(**{f"{source.site}__in": visible(Site, who)})
     elif source.loop:
         present = {"archived_at": None} if hasattr(source.model, "archived_at") else {}
-        rows = source.model._base_manager.filter(loop__in=visible(Loop, who), **present)
+        rows = hanging(source.model._base_manager.filter(**present), source.loop, Loop, who)
     else:
         rows = visible(source.model, who)
     wanted = (reduce(or_, (Q(**{f"{column}__icontains": word}) for column in source.columns)) for word in words)

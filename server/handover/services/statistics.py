@@ -2,22 +2,26 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from itertools import pairwise
 from typing import Any
+
+from django.db.models import QuerySet
 
 from accounts.models import User
 from ember_core.handover.experience import Closed, Done, Hung, by_cause, by_part, by_task
 from ember_core.handover.stages import Stage
-from loops.models import FittedControl, Gang, LampGroup, Loop, WorksWord
+from loops.models import FittedControl, LampGroup, Loop, WorksWord
 from proving.models import Case, CaseEvent
-from sites.access import visible
+from sites.access import hanging, visible
 from wording.texts import catalogue, fill
 from work.models import TaskRecord
 from work.services.timing import ranges
 
 Json = dict[str, Any]
 MOST_PARTS = 12
+# Rows with the way from them to their loop: those of the loops that are told of.
+Behind = Callable[[QuerySet[Any], str], QuerySet[Any]]
 KINDS: dict[str, Any] = {"lamp": LampGroup, "control": FittedControl}
 
 
@@ -26,13 +30,18 @@ def statistics_of(who: User, site: Any = None) -> Json:
     loops = visible(Loop, who)
     if site is not None:
         loops = loops.filter(site=site)
+
+    def behind(rows: QuerySet[Any], way: str) -> QuerySet[Any]:
+        found = hanging(rows, way, Loop, who)
+        return found if site is None else found.filter(**{f"{way}__site": site})
+
     of = {str(loop.pk): loop for loop in loops.select_related("site").order_by("site__name", "name")}
     shown = _Shown(of)
     return {
         "stages": _stages(of, shown),
-        "minutes": _minutes(of, shown),
-        "causes": _causes(of, shown),
-        "parts": _parts(of, shown),
+        "minutes": _minutes(behind(TaskRecord.objects.all(), "loop"), shown),
+        "causes": _causes(behind(CaseEvent.objects.all(), "case__loop"), shown),
+        "parts": _parts(behind, shown),
     }
 
 
@@ -56,9 +65,9 @@ def _stages(of: dict[str, Loop], shown: _Shown) -> list[Json]:
     return found
 
 
-def _minutes(of: dict[str, Loop], shown: _Shown) -> list[Json]:
+def _minutes(records: QuerySet[Any], shown: _Shown) -> list[Json]:
     words = catalogue("fitting")["tasks"]
-    rows = TaskRecord.objects.filter(loop__in=list(of)).values_list("task", "minutes", "count", "loop")
+    rows = records.values_list("task", "minutes", "count", "loop")
     done = [Done(task=task, minutes=minutes, count=count, loop=str(loop)) for task, minutes, count, loop in rows]
     planned = {task.value: (one.low, one.typical, one.high) for task, one in ranges().items()}
     return [
@@ -79,9 +88,9 @@ def _minutes(of: dict[str, Loop], shown: _Shown) -> list[Json]:
     ]
 
 
-def _causes(of: dict[str, Loop], shown: _Shown) -> list[Json]:
+def _causes(events: QuerySet[Any], shown: _Shown) -> list[Json]:
     words = catalogue("diagnosis")
-    rows = list(CaseEvent.objects.filter(case__loop__in=list(of)).select_related("case").order_by("case", "at", "id"))
+    rows = list(events.select_related("case").order_by("case", "at", "id"))
     closed = []
     for event, after in pairwise([*rows, None]):
         if event is not None and event.is_closing and event.cause:
@@ -108,15 +117,14 @@ def _causes(of: dict[str, Loop], shown: _Shown) -> list[Json]:
     ]
 
 
-def _parts(of: dict[str, Loop], shown: _Shown) -> list[Json]:
-    gangs = dict(Gang.objects.filter(loop__in=list(of)).values_list("pk", "works"))
-    complained = set(Case.objects.filter(loop__in=list(of)).values_list("gang", flat=True))
+def _parts(behind: Behind, shown: _Shown) -> list[Json]:
+    complained = set(behind(Case.objects.all(), "loop").values_list("gang", flat=True))
     hung = []
     for kind, model in KINDS.items():
-        for label, gang, loop in model.objects.filter(gang__in=gangs).values_list("label", "gang", "gang__loop"):
-            if label:
-                has_trouble = gang in complained or gangs[gang] == WorksWord.DOES_NOT
-                hung.append(Hung(kind=kind, label=label, loop=str(loop), gang=str(gang), has_trouble=has_trouble))
+        rows = behind(model.objects.filter(gang__archived_at=None).exclude(label=""), "gang__loop")
+        for label, gang, loop, works in rows.values_list("label", "gang", "gang__loop", "gang__works"):
+            has_trouble = gang in complained or works == WorksWord.DOES_NOT
+            hung.append(Hung(kind=kind, label=label, loop=str(loop), gang=str(gang), has_trouble=has_trouble))
     return [
         {
             "kind": one.kind,

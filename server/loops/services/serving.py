@@ -15,7 +15,7 @@ from loops.documents import gang_document
 from loops.models import FittedBypass, FittedControl, Gang, LampGroup, Loop
 from loops.services.keep_gang import keep_gang
 from parts.models import Part
-from sites.access import visible
+from sites.access import hanging
 
 Json = dict[str, Any]
 
@@ -48,12 +48,11 @@ class Uses:
 
 def holders(part: Part, who: User | None = None) -> dict[Any, bool]:
     """Gangs that hold the part, and whether the copy of its figures differs; with `who` those that this person sees."""
-    seen = None if who is None else visible(Gang, who).values("pk")
     found: dict[Any, bool] = {}
     for fit in (FittedControl, FittedBypass, LampGroup):
         rows = fit.objects.filter(part=part, gang__archived_at=None)
-        if seen is not None:
-            rows = rows.filter(gang__in=seen)
+        if who is not None:
+            rows = hanging(rows, "gang", Gang, who)
         for gang, figures in rows.values_list("gang", "figures"):
             found[gang] = found.get(gang, False) or _without_count(figures) != _without_count(part.figures)
     return found
