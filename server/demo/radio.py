@@ -55,7 +55,7 @@ CANNERY_DEVICES = (
 )
 HOUSES: dict[str, Json] = {
     "Kestrel Mill": {
-        "place": {"zone": "Europe/London", "lat": 52.6, "lon": -1.9},
+        "place": {"lat": 52.6, "lon": -1.9},
         "rooms": MILL_ROOMS,
         "between": MILL_BETWEEN,
         "hub": {
@@ -67,7 +67,7 @@ HOUSES: dict[str, Json] = {
         "devices": MILL_DEVICES,
     },
     "Larkspur Cannery": {
-        "place": {"zone": "America/New_York", "lat": 43.6, "lon": -70.2},
+        "place": {"lat": 43.6, "lon": -70.2},
         "rooms": CANNERY_ROOMS,
         "between": CANNERY_BETWEEN,
         "hub": {

@@ -51,7 +51,8 @@ class Noting(SetupPage):
         page = self.sign_in()
         self.at_tab("Dock office", "In range")
         page.get_by_role("button", name="Note rooms, hubs, devices").click()
-        self.typed(page.get_by_label("Time zone"), "America/New_York")
+        self.typed(page.get_by_label("Latitude"), "43.6")
+        self.typed(page.get_by_label("Longitude"), "-70.2")
         for number, name in ((1, "Plant room"), (2, "Dock office")):
             self.typed(self.row(page, "Rooms", number).get_by_label("Name"), name)
         page.reload()

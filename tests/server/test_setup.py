@@ -30,8 +30,10 @@ class SetupTest(ServerTest):
     def setUp(self) -> None:
         super().setUp()
         self.site = self.loop.site
+        self.site.zone = "Europe/London"
+        self.site.save()
         self.house = {
-            **{"zone": "Europe/London", "lat": 52.6, "lon": -1.9},
+            **{"lat": 52.6, "lon": -1.9},
             "rooms": [{"id": "a", "name": "Office"}, {"id": "b", "name": "Store"}, {"id": "c", "name": "Attic"}],
             "between": [
                 {"a": "a", "b": "b", "d_m": 6, "walls": {"brick": 1}},
@@ -314,9 +316,20 @@ class Week(SetupTest):
         )
 
     def test_a_site_without_zone_says_so(self) -> None:
-        """Shown as missing, and refused when kept; nothing is lost."""
-        self.assertIn("no_zone", self.api.get(self.path).json()["missing"])
+        """Shown as missing, and refused when kept; nothing is lost. Named once, for papers and programs alike."""
+        self.keep()
+        self.site.zone = ""
+        self.site.save()
+        self.assertEqual(self.api.get(self.path).json()["missing"], ["no_zone"])
         self.refused(self.put(0, []), "no_zone")
+        body = {"version": 1, "zone": "America/New_York"}
+        self.assertEqual(self.api.patch(f"/api/v1/sites/{self.site.pk}/", body, format="json").status_code, 200)
+        self.assertEqual(self.api.get(self.path).json()["zone"], "America/New_York")
+
+    def test_a_house_of_before_brings_its_own_zone(self) -> None:
+        """It is read and goes for nothing: there is one zone, the site's."""
+        self.keep(zone="Asia/Tokyo")
+        self.assertEqual(self.api.get(self.path).json()["zone"], "Europe/London")
 
     def test_kept_shown_over_the_change_of_clock_and_exported(self) -> None:
         """Eight days, one of 25 hours; the calendar has the same times."""

@@ -6,7 +6,6 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from typing import Any
-from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from ember_core.errors import InputErrors
 from ember_core.pairing.cards import LONGEST_WINDOW_S, SHORTEST_WINDOW_S, Card, Companion, cards
@@ -119,11 +118,10 @@ class House:
 
     Parameters
     ----------
-    zone : None where nobody named one. lat_deg, lon_deg : north and east positive; None likewise.
+    lat_deg, lon_deg : north and east positive; None where nobody named them.
     neighbours : channels of Wi-Fi networks that are not ours. left_over : names that a test left, by hub.
     """
 
-    zone: str | None
     lat_deg: float | None
     lon_deg: float | None
     rooms: tuple[Room, ...]
@@ -144,7 +142,7 @@ class House:
 
 
 EMPTY: dict[str, Any] = {
-    **{"zone": None, "lat": None, "lon": None, "rooms": [], "between": [], "hubs": [], "access_points": []},
+    **{"lat": None, "lon": None, "rooms": [], "between": [], "hubs": [], "access_points": []},
     **{"neighbours": [], "devices": []},
 }
 
@@ -157,8 +155,8 @@ def read(data: Any) -> House:
     InputErrors : all that is wrong, each with its place.
     """
     reader = Reader()
-    given = reader.keys(data, "", set(EMPTY))
-    zone = _zone(reader, given.get("zone"))
+    # Houses of before had a time zone of their own; now it is the site's.
+    given = reader.keys(data, "", {*EMPTY, "zone"})
     lat, lon = (_degrees(reader, given, key, most) for key, most in (("lat", 90.0), ("lon", 180.0)))
     if (lat is None) is not (lon is None):
         reader.wrong("place_half_given", "lon" if lon is None else "lat")
@@ -190,7 +188,6 @@ def read(data: Any) -> House:
     if reader.errors:
         raise InputErrors(reader.errors)
     return House(
-        zone=zone,
         lat_deg=lat,
         lon_deg=lon,
         rooms=tuple(rooms),
@@ -205,16 +202,6 @@ def read(data: Any) -> House:
 
 def _each(reader: Reader, given: dict[str, Any], key: str, most: int) -> list[tuple[int, Any]]:
     return list(enumerate(reader.entries(given.get(key, []), key, most)))
-
-
-def _zone(reader: Reader, data: Any) -> str | None:
-    if data is None or data == "":
-        return None
-    try:
-        return str(ZoneInfo(data).key)
-    except (ZoneInfoNotFoundError, ValueError, TypeError, OSError):
-        reader.wrong("unknown_zone", "zone", value=str(data)[:40])
-        return None
 
 
 def _degrees(reader: Reader, given: dict[str, Any], key: str, most: float) -> float | None:

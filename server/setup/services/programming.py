@@ -41,7 +41,7 @@ def plan_of(gang: Gang, document: Json, first: date, days: int, more: Json | Non
     house = house_row(gang.loop.site).document
     return read(
         {
-            "zone": house.get("zone"),
+            "zone": gang.loop.site.zone or None,
             "lat": house.get("lat"),
             "lon": house.get("lon"),
             "from": first.isoformat(),

@@ -130,6 +130,10 @@ def load_site(who: User, site_data: Json, circuits: Any, loops: Any) -> int:
     site, is_new = Site.everything.get_or_create(name=site_data["name"], defaults=site_data)
     if is_new:
         site.members.set(User.objects.filter(username__in=[name for name, *_ in DEMO_ACCOUNTS]))
+    elif not site.zone:
+        # Of a copy that is older than time zones of sites.
+        site.zone = site_data["zone"]
+        site.save(update_fields=("zone",))
     by_breaker = {}
     for breaker, label, feeds in circuits:
         by_breaker[breaker], _ = Circuit.objects.get_or_create(

@@ -195,13 +195,13 @@ export function HouseForm({ house, siteName, onDone }: Props) {
       }),
     },
   ];
-  const field = (name: "zone" | "lat" | "lon") => (
+  const field = (name: "lat" | "lon") => (
     <label className="field">
       {words[name]}
       <input
         value={draft[name]}
         maxLength={60}
-        inputMode={name === "zone" ? undefined : "decimal"}
+        inputMode="decimal"
         aria-invalid={errors.has(name)}
         onChange={(event) => set({ [name]: event.target.value })}
       />
@@ -224,7 +224,6 @@ export function HouseForm({ house, siteName, onDone }: Props) {
       <section className="rows" aria-label={words.place}>
         <fieldset className="row-set">
           <legend>{words.place}</legend>
-          {field("zone")}
           {field("lat")}
           {field("lon")}
         </fieldset>

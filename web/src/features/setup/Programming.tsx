@@ -1,5 +1,6 @@
 /** Programs of a gang: entered, tried at once over eight days and a power cut, kept. */
 import { useState } from "react";
+import { Link } from "react-router";
 import { Refusal } from "../../api/client";
 import { say, texts } from "../../texts";
 import type { Gang } from "../bench/draft";
@@ -18,12 +19,14 @@ const RESTARTS = ["off", "on", "as_before"] as const;
 
 interface Props {
   gang: Gang;
+  /** Its zone and place are asked for first. */
+  site: string;
   mayEdit: boolean;
   onRadio: () => void;
   onLevels: () => void;
 }
 
-export function Programming({ gang, mayEdit, onRadio, onLevels }: Props) {
+export function Programming({ gang, site, mayEdit, onRadio, onLevels }: Props) {
   const query = usePrograms(gang.id);
   const kept = query.data;
   if (kept === undefined) {
@@ -39,9 +42,16 @@ export function Programming({ gang, mayEdit, onRadio, onLevels }: Props) {
     return (
       <div className="empty">
         <p>{words.missing}</p>
-        <button type="button" className="solid" onClick={onRadio}>
-          {texts.setup.join.toRadio}
-        </button>
+        {kept.missing.includes("no_zone") && (
+          <Link className="solid" to={`/sites/${site}/schedule`}>
+            {words.toZone}
+          </Link>
+        )}
+        {kept.missing.some((code) => code !== "no_zone") && (
+          <button type="button" className="solid" onClick={onRadio}>
+            {words.toPlace}
+          </button>
+        )}
       </div>
     );
   }

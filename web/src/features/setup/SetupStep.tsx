@@ -39,6 +39,7 @@ export function SetupStep({ loop, gang, tab, mayEdit, onGo }: Props) {
         <Programming
           key={gang.id}
           gang={gang}
+          site={loop.site}
           mayEdit={mayEdit}
           onRadio={toRadio}
           onLevels={() => onGo("judge", "light_on")}

@@ -5,7 +5,6 @@ import type { Row } from "./Rows";
 export const WALLS = ["plasterboard", "brick", "stone", "concrete", "foil"] as const;
 
 export interface Draft {
-  zone: string;
   lat: string;
   lon: string;
   rooms: Row[];
@@ -26,7 +25,6 @@ export function draftOf(house: House): Draft {
   const document = house.document as Json;
   const list = (key: string) => (document[key] ?? []) as Json[];
   return {
-    zone: text(document["zone"]),
     lat: text(document["lat"]),
     lon: text(document["lon"]),
     rooms: list("rooms").map((one) => ({
@@ -101,7 +99,6 @@ const names = (value: string | undefined): string[] =>
 
 export function documentOf(draft: Draft): Json {
   return {
-    zone: draft.zone.trim() || null,
     lat: number(draft.lat),
     lon: number(draft.lon),
     rooms: draft.rooms.map((row) => ({
