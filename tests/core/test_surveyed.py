@@ -283,6 +283,34 @@ class AsFound(TestCase):
                         else:
                             self.assertEqual(on[0], row.positions[f"sw{alone}"] == "closed", route.way)
 
+    def test_more_gangs_in_the_other_box_are_left_out_and_told(self) -> None:
+        """Only what is of the stair is drawn from there; which of two stairs it would be is not guessed."""
+        far = surveyed("two_way_far_end")
+        near = mixed(stair_first=False)[0]
+        for order in ((Ways.TWO_WAY, Ways.ONE_WAY), (Ways.ONE_WAY, Ways.TWO_WAY)):
+            stairs = 1 + order.index(Ways.TWO_WAY)
+            other = mixed(stair_first=stairs == 1)[0]
+            # The supply of the stair comes in at the box with the other gang; the lamp goes from the plain one.
+            made = found_of([far, other], region="eu", ceiling={})
+            assert made.seats is not None, (made.against, made.findings)
+            self.assertIn("other_gangs_not_drawn", made.assumed)
+            plain_pair = found_of([far, surveyed("two_way_feed_end")], region="eu", ceiling={})
+            assert plain_pair.seats is not None
+            self.assertEqual(len(made.seats.cores), len(plain_pair.seats.cores))
+            for route in ways_of(made):
+                self.assertNotEqual(route.against, "fails_its_proof", route.way)
+        two = replace(near, box=replace(near.box, gangs=(Ways.TWO_WAY, Ways.TWO_WAY)))
+        self.assertEqual(found_of([far, two], region="eu", ceiling={}).against, "several_stairs")
+        alone = surveyed("feed_at_ceiling")
+        self.assertEqual(found_of([far, alone], region="eu", ceiling={}).against, "other_box_not_surveyed")
+
+    def test_circuits_said_before_the_box_had_one_count_no_more(self) -> None:
+        """What is asked for two circuits is not heard where there is one."""
+        said = {1: CeilingPoint(hangs_on=HangsOn.OTHER), 2: CeilingPoint(hangs_on=HangsOn.OWN)}
+        made = found_of([surveyed("feed_at_ceiling", gangs=2)], region="eu", ceiling=said)
+        assert made.seats is not None
+        self.assertEqual(made.seats.circuits, ("1",))
+
     def test_a_stair_that_stays_needs_no_second_box(self) -> None:
         """Its switch stays where it is; to change it, the other box is wanted first."""
         boxes = mixed(boxes=1)

@@ -61,7 +61,7 @@ def draw_stair(sketch: Sketch, boxes: Sequence[SurveyedBox], gang: int) -> Stair
     has_live = False
     for k in order:
         one, name = boxes[k], names[k]
-        ways = one.box.gangs[gang - 1 if k == 0 else 0]
+        ways = one.box.gangs[gang - 1] if k == 0 else next(ways for ways in one.box.gangs if ways is not Ways.ONE_WAY)
         sketch.devices.append(Device(id=name, kind=Kind.INTERMEDIATE if ways is Ways.INTERMEDIATE else Kind.TWO_WAY))
         for conductor in one.box.conductors:
             role, _ = one.roles.get(conductor.id, (Role.UNUSED, None))

@@ -80,6 +80,9 @@ def found_of(
         return Surveyed(seats=None, feed=Feed.CEILING, against="box_not_surveyed")
     if (against := _circuits_against(first, ceiling)) is not None:
         return Surveyed(seats=None, feed=Feed.CEILING, against=against)
+    if first.circuits == 1 or len(first.gangs) == 1:
+        # What was said of circuits counts only where two of them meet several gangs.
+        ceiling = {gang: replace(seen, hangs_on=HangsOn.UNKNOWN) for gang, seen in ceiling.items()}
     for one in boxes:
         if any(role is Role.SWITCHED_NEUTRAL for role, _ in one.roles.values()):
             return Surveyed(seats=None, feed=Feed.CEILING, against="switch_in_neutral")
@@ -133,7 +136,7 @@ def _drawn(boxes: Sequence[SurveyedBox], sketch: Sketch, *, singles: bool, kept:
     own, others = split(boxes[0], several[0])
     drawn, stair = list(gangs), None
     try:
-        stair = draw_stair(sketch, [own, *boxes[1:]], several[0])
+        stair = draw_stair(sketch, [own, *(_of_stair(one, sketch) for one in boxes[1:])], several[0])
     except NotDrawnError:
         if changed == several:
             raise
@@ -146,6 +149,21 @@ def _drawn(boxes: Sequence[SurveyedBox], sketch: Sketch, *, singles: bool, kept:
     if stair is None or changed != several:
         return made
     return replace(made, feed=stair.feed, near=stair.near, far=stair.far, middle=stair.middle, stair=several[0])
+
+
+def _of_stair(other: SurveyedBox, sketch: Sketch) -> SurveyedBox:
+    """Another box of a stair, without what else is in it.
+
+    Raises
+    ------
+    NotDrawnError : no gang of it, or more than one, is switched from several places.
+    """
+    several = [gang for gang, ways in enumerate(other.box.gangs, 1) if ways is not Ways.ONE_WAY]
+    if len(several) != 1:
+        raise NotDrawnError("several_stairs" if several else "other_box_not_surveyed")
+    if len(other.box.gangs) > 1:
+        sketch.assume("other_gangs_not_drawn")
+    return split(other, several[0])[0]
 
 
 def _finished(sketch: Sketch, gangs: Iterable[int], one_place: Sequence[int], feed: Feed) -> Surveyed:
