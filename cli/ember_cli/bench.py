@@ -36,9 +36,10 @@ from ember_core.parts.hardware import Demand, Sort
 from ember_core.quantities import Figure, Source
 from ember_core.routes.aloft import At, CeilingPoint
 from ember_core.routes.boxes import usual_box
-from ember_core.routes.comparing import Asked, Offered, compare
+from ember_core.routes.comparing import compare
 from ember_core.routes.devices import plain
 from ember_core.routes.found import Feed, box
+from ember_core.routes.rated import Asked, Offered
 from ember_core.routes.surveyed import found_of
 from ember_core.spread.judged import judge_spread
 from ember_core.survey.judge import judge_box

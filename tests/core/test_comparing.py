@@ -13,18 +13,10 @@ from ember_core.parts import CapacitorBypass
 from ember_core.parts.hardware import Demand, Sort, WithoutHub, YesNo
 from ember_core.quantities import Figure, Source
 from ember_core.routes.aloft import At, OwnNeutral
-from ember_core.routes.comparing import (
-    OLD_SWITCH_DEPTH_M,
-    ORDER,
-    Asked,
-    Offered,
-    Value,
-    compare,
-    pair_of,
-    rate,
-    wired_for,
-)
+from ember_core.routes.as_wired import pair_of, wired_for
+from ember_core.routes.comparing import OLD_SWITCH_DEPTH_M, compare, rate
 from ember_core.routes.devices import plain, word
+from ember_core.routes.rated import ORDER, Asked, Offered, Value
 from ember_core.routes.ways import Way
 from ember_core.sheet import Sheet, read
 from ember_core.survey.box import Box, Ways

@@ -9,7 +9,7 @@ from accounts.models import User
 from accounts.policy import ACCOUNTS, may
 from ember_core.errors import InputError, InputErrors
 from ember_core.routes.aloft import NOT_SEEN
-from ember_core.routes.comparing import ORDER
+from ember_core.routes.rated import ORDER
 from ember_core.routes.seats import Seats
 from ember_core.wiring.document import read
 from ember_core.wiring.drawing import Drawing

@@ -11,7 +11,8 @@ from audit import trail
 from common.problems import Problem, StaleVersion
 from ember_core import CORE_VERSION
 from ember_core.routes.aloft import At, HangsOn, Junction, LampsThere, OwnNeutral
-from ember_core.routes.comparing import Value, compare, rate
+from ember_core.routes.comparing import compare, rate
+from ember_core.routes.rated import Value
 from ember_core.routes.ways import Way
 from loops.models import Gang, Loop
 from loops.services.keep_gang import update_loop

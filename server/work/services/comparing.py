@@ -7,10 +7,11 @@ from typing import Any
 from common.streaming import Progress
 from ember_core.bypass.place import Where
 from ember_core.parts import PhaseMode
-from ember_core.routes.comparing import Comparison, Rated, Value, compare, rate
+from ember_core.routes.comparing import compare, rate
 from ember_core.routes.found import Feed
 from ember_core.routes.half_wave import detector_chain, on_half_waves
 from ember_core.routes.points import is_junction
+from ember_core.routes.rated import Comparison, Rated, Value
 from ember_core.routes.tasks import places_of
 from ember_core.routes.ways import ALOFT, COMPANION_AT_WALL, IN_JUNCTION, OLD_SWITCH_STAYS, Way
 from ember_core.times.minutes import said_minutes

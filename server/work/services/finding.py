@@ -12,8 +12,8 @@ from ember_core.errors import InputErrors
 from ember_core.parts.hardware import Hardware, Sort
 from ember_core.routes.aloft import At, CeilingPoint, HangsOn, Junction, LampsThere, OwnNeutral
 from ember_core.routes.boxes import SurveyedBox, usual_box
-from ember_core.routes.comparing import ORDER, Asked, Offered, Value
 from ember_core.routes.devices import plain
+from ember_core.routes.rated import ORDER, Asked, Offered, Value
 from ember_core.routes.surveyed import Surveyed, found_of
 from ember_core.routes.tasks import Known
 from ember_core.sheet import Sheet
