@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 
 from ember_core.errors import InputError, InputErrors
 from ember_core.survey import hypotheses as states
-from ember_core.survey import potentials, wiring
+from ember_core.survey import potentials
 from ember_core.survey.box import Box, Conductor, Role, Terminal, Ways
 from ember_core.survey.colours import COLOURS, USUAL, contradicts, usual_roles
 from ember_core.survey.document import read_box, read_conductor, read_enquiry, read_survey, write_conductor
@@ -24,6 +24,7 @@ from ember_core.survey.practices import BY_ID, PRACTICES, conductors_of
 from ember_core.survey.predict import Predictor, reference_state
 from ember_core.survey.readings import Position, Reading, Reference, check
 from ember_core.survey.weighing import role_of
+from ember_core.wiring import metered
 from tests.core.survey_boxes import simulated
 
 V_RMS = 230.0
@@ -98,7 +99,7 @@ class Predictions(SimpleTestCase):
                     for conductor, state in of.items():
                         at = (here is Position.ON, there is Position.ON)
                         kind = predictor.potential(state, at, True)
-                        read = wiring.read_voltage(
+                        read = metered.read_voltage(
                             hidden.wiring, joined, (conductor, "earth"), v_rms=V_RMS, f_hz=50.0, meter_r_ohm=2e4
                         )
                         seen.add(kind)

@@ -185,6 +185,20 @@ class Ways(ServerTest):
             {device["id"] for device in one["map"]["drawing"]["devices"]}, {"ctl", "box", "box2", "lamp1", "lamp2"}
         )
 
+    def test_ours_names_the_breaker(self) -> None:
+        """The board of our map is that of the loop, and is the same when the drawing is compared with it."""
+        work = self.api.get(self.address).json()
+        self.assertEqual(work["start"]["circuits"], ["7"])
+        self.assertTrue(any("7.L" in joint for joint in work["start"]["joints"]))
+        self.assertEqual(self.choose().status_code, 201)
+        check = f"/api/v1/loops/{self.loop.pk}/drawings/check/"
+        ours = self.api.get(self.address).json()["start"]
+        told = self.api.post(check, {"document": ours}, format="json").json()
+        self.assertEqual(told["differs"], ["It does what the chosen map does, terminal by terminal."])
+        other = json.loads(json.dumps(ours).replace('"7.L"', '"8.L"').replace('"7.N"', '"8.N"').replace('"7"', '"8"'))
+        told = self.api.post(check, {"document": other}, format="json").json()
+        self.assertTrue(any("8" in line for line in told["differs"]), told["differs"])
+
     def test_a_stale_ceiling_point_is_refused_and_a_word_that_is_none(self) -> None:
         """Nothing is changed; the same sent twice is one."""
         self.assertEqual(self.see(line="yes").status_code, 200)

@@ -9,12 +9,15 @@ from accounts.models import User
 from accounts.policy import ACCOUNTS, may
 from ember_core.errors import InputError, InputErrors
 from ember_core.routes.aloft import NOT_SEEN
+from ember_core.routes.found import CIRCUIT
 from ember_core.routes.rated import ORDER
 from ember_core.routes.seats import Seats
+from ember_core.routes.sketch import OTHER_CIRCUIT
 from ember_core.wiring.document import read
 from ember_core.wiring.drawing import Drawing
 from ember_core.wiring.proof import prove
 from loops.models import Gang, Loop
+from survey.models import Survey
 from work.models import CeilingPoint, CheckedDrawing, RouteChoice, RouteOrder
 from work.services.comparing import standing_answer
 from work.services.finding import Loaded
@@ -42,8 +45,20 @@ def work_answer(loaded: Loaded) -> Json:
         if chosen is None
         else map_answer(*chosen, loop.site.region, names=names_of(loop), torque_nm=_torque_nm(loaded, newest)),
         "basis": loaded.basis,
-        "start": None if start is None else wiring_document(start, loop.name),
+        "start": None if start is None else wiring_document(start, loop.name, breakers_of(loop)),
     }
+
+
+def breakers_of(loop: Loop) -> dict[str, str]:
+    """What the circuits of its maps are called at the board, as far as breakers have numbers and are known."""
+    own = "" if loop.circuit is None else loop.circuit.breaker
+    first = Survey.boxes.filter(loop=loop, place=1).first()
+    others = [] if first is None else [circuit.breaker for circuit in first.other_circuits.all()]
+    found = {CIRCUIT: own} | ({OTHER_CIRCUIT: others[0]} if len(others) == 1 else {})
+    told = {circuit: breaker for circuit, breaker in found.items() if breaker.isdigit()}
+    # A number that stands for two of them would join them.
+    clear = len({*told.values(), *({CIRCUIT, OTHER_CIRCUIT} - told.keys())}) == len({CIRCUIT, OTHER_CIRCUIT})
+    return told if clear else {}
 
 
 def _torque_nm(loaded: Loaded, choice: RouteChoice | None) -> float | None:
@@ -129,7 +144,7 @@ def verdict_answer(loop: Loop, drawing: Drawing) -> Json:
         "verdict": words.texts["verdict"]["works" if proof.works else "fails"],
         "findings": [words.finding(finding) for finding in proof.findings],
         "states": states_answer(drawing, proof, words),
-        "differs": [] if newest is None else differs(chosen_seats(newest)[1], drawing, words),
+        "differs": [] if newest is None else differs(chosen_seats(newest)[1], drawing, words, breakers_of(loop)),
     }
 
 

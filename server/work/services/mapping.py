@@ -227,12 +227,18 @@ def seats_data(seats: Seats) -> Json:
     }
 
 
-def wiring_document(seats: Seats, name: str) -> Json:
-    """A wiring as the command line and the check of drawings read it."""
+def wiring_document(seats: Seats, name: str, breakers: Mapping[str, str] | None = None) -> Json:
+    """A wiring as the command line and the check of drawings read it.
+
+    Parameters
+    ----------
+    breakers : what circuits are called there, by their name in the map.
+    """
     drawing = seats.drawing()
+    called = breakers or {}
     return {
         "name": name,
-        "circuits": list(drawing.circuits),
+        "circuits": [called.get(circuit, circuit) for circuit in drawing.circuits],
         "devices": [_device_document(device) for device in drawing.devices],
         "cores": [
             {
@@ -244,10 +250,16 @@ def wiring_document(seats: Seats, name: str) -> Json:
             }
             for core in drawing.cores
         ],
-        "joints": [list(joint) for joint in drawing.joints if len(joint) > 1],
+        "joints": [[_called(point, called) for point in joint] for joint in drawing.joints if len(joint) > 1],
         "capped": sorted(drawing.capped),
         "intended": {lamp: list(points) for lamp, points in drawing.intended.items()},
     }
+
+
+def _called(point: str, breakers: Mapping[str, str]) -> str:
+    """A point of the board by its breaker; any other as it is."""
+    circuit, dot, pole = point.rpartition(".")
+    return f"{breakers.get(circuit, circuit)}{dot}{pole}"
 
 
 def _device_document(device: Device) -> Json:
@@ -258,9 +270,16 @@ def _device_document(device: Device) -> Json:
     return {name: list(value) if isinstance(value, tuple) else value for name, value in made.items()}
 
 
-def differs(ours: Seats, theirs: Drawing, words: RouteWords) -> list[str]:
-    """Where a drawing joins what the chosen map does not, and the other way round: core ends and terminals only."""
-    mine, other = _touching(ours.drawing()), _touching(theirs)
+def differs(ours: Seats, theirs: Drawing, words: RouteWords, breakers: Mapping[str, str]) -> list[str]:
+    """Where a drawing joins what the chosen map does not, and the other way round: core ends and terminals only.
+
+    Parameters
+    ----------
+    breakers : what the circuits of the map are called; where the drawing calls them so too, they are the same.
+    """
+    same = {circuit: breaker for circuit, breaker in breakers.items() if breaker in theirs.circuits}
+    mine = {frozenset(_called(point, same) for point in pair) for pair in _touching(ours.drawing())}
+    other = _touching(theirs)
     told = [
         words.text("differs", code, {"what": " – ".join(words.point(point) for point in sorted(pair))})
         for code, pairs in (("only_here", other - mine), ("only_ours", mine - other))
