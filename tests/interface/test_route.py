@@ -46,12 +46,12 @@ class Route(InterfaceTest):
         """Said without a live, no drop can be turned; it outlives a reload and is compared anew."""
         page = self.open_ways("Kiln room")
         expect(page.get_by_role("article", name=re.compile("old switch as its input"))).to_be_visible()
-        page.get_by_label("A permanent live is where that cable ends").select_option("no")
+        page.get_by_label("A permanent live is there").select_option("no")
         cannot = page.get_by_role("region", name="What cannot be here")
         expect(cannot).to_contain_text("The supply does not come to the wall from above", timeout=SLOW)
         page.reload()
         self.compared(page)
-        expect(page.get_by_label("A permanent live is where that cable ends")).to_have_value("no")
+        expect(page.get_by_label("A permanent live is there")).to_have_value("no")
         self.assertEqual(CeilingPoint.objects.get().seen["line"], "no")
 
     def test_a_junction_box_is_said_and_hands_go_there(self) -> None:
@@ -59,7 +59,7 @@ class Route(InterfaceTest):
         page = self.open_ways("Wheelhouse stair")
         expect(page.get_by_role("article", name="Module in the junction box, old switch as its input")).to_have_count(0)
         page.get_by_label("The cable from the box ends").select_option("in junction box 1")
-        page.get_by_label("A permanent live is where that cable ends").select_option("yes")
+        page.get_by_label("A permanent live is there").select_option("yes")
         card = page.get_by_role("article", name="Module in the junction box, old switch as its input")
         expect(card).to_contain_text("Hands work in junction box 1.", timeout=SLOW)
         page.reload()
