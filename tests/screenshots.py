@@ -155,7 +155,7 @@ SHOTS: tuple[Shot, ...] = (
         ),
     ),  # type: ignore[arg-type, return-value]
     ("bench-how-sure", DESKTOP, "light", lambda page: off_tab(page, "Kiln room", "How sure")),
-    ("route", DESKTOP, "light", lambda page: ways(page, "Pottery studio")),
+    ("route", DESKTOP, "light", lambda page: ways(page, "Clay store")),
     ("wire-map", DESKTOP, "light", lambda page: wire_map(page, "Gallery stair")),
     ("isolations", DESKTOP, "light", lambda page: board(page)),
     ("bench-lit", DESKTOP, "light", lambda page: lit(page)),

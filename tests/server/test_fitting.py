@@ -383,8 +383,9 @@ class InAJunctionBox(FitTest):
         self.assertTrue(self.fitting()["is_complete"])
         self.assertIn("close@junction2", done)
         self.assertIn(22, [proof.place for proof in Proof.objects.filter(loop=self.loop)])
-        page = self.api.get(self.at("survey/record/")).content
-        self.assertTrue(page)
+        boxes = {box["place"]: box for box in record_pages(self.loop, self.people[Role.TECHNICIAN])["boxes"]}
+        self.assertEqual((boxes[22]["junction"], boxes[22]["gang"], boxes[22]["is_box"]), (2, None, False))
+        self.assertEqual((boxes[1]["junction"], boxes[1]["is_box"]), (None, True))
 
     def test_the_map_names_its_joints(self) -> None:
         """Every end that moves says where it was and where it goes, in words that tell joints apart."""

@@ -4,7 +4,26 @@ import { type Ceiling, useSeeCeiling } from "./queries";
 
 const words = texts.ways;
 type Seen = Ceiling["seen"];
-const JUNCTIONS = ["unknown", "none", "1", "2", "3"];
+interface Field {
+  name: keyof Seen;
+  label: string;
+  options: Record<string, string>;
+  order?: readonly string[];
+}
+const FIELDS: readonly Field[] = [
+  { name: "hangs_on", label: words.circuit, options: words.circuits },
+  // Names that look like numbers come first in an object, whatever the order they are written in.
+  {
+    name: "junction",
+    label: words.junction,
+    options: words.junctions,
+    order: ["unknown", "none", "1", "2", "3"],
+  },
+  { name: "line", label: words.line, options: words.at },
+  { name: "neutral", label: words.neutral, options: words.whose },
+  { name: "spare", label: words.spare, options: words.at },
+  { name: "lamps", label: words.lamps, options: words.lampsThere },
+];
 
 interface Props {
   loop: string;
@@ -32,45 +51,14 @@ export function CeilingForm({ loop, points, asksCircuit, mayEdit }: Props) {
             <legend>{say(words.ceilingOf, { position: point.position, name: point.name })}</legend>
           )}
           <div className="field-grid">
-            {asksCircuit && (
+            {FIELDS.filter(({ name }) => asksCircuit || name !== "hangs_on").map(({ name, ...field }) => (
               <Pick
-                label={words.circuit}
-                value={point.seen.hangs_on ?? "unknown"}
-                options={words.circuits}
-                onPick={(hangs) => set(point, { hangs_on: hangs as Seen["hangs_on"] })}
+                key={name}
+                {...field}
+                value={point.seen[name] ?? "unknown"}
+                onPick={(word) => set(point, { [name]: word })}
               />
-            )}
-            <Pick
-              label={words.junction}
-              value={point.seen.junction ?? "unknown"}
-              options={words.junctions}
-              order={JUNCTIONS}
-              onPick={(junction) => set(point, { junction: junction as Seen["junction"] })}
-            />
-            <Pick
-              label={words.line}
-              value={point.seen.line ?? "unknown"}
-              options={words.at}
-              onPick={(line) => set(point, { line: line as Seen["line"] })}
-            />
-            <Pick
-              label={words.neutral}
-              value={point.seen.neutral ?? "unknown"}
-              options={words.whose}
-              onPick={(neutral) => set(point, { neutral: neutral as Seen["neutral"] })}
-            />
-            <Pick
-              label={words.spare}
-              value={point.seen.spare ?? "unknown"}
-              options={words.at}
-              onPick={(spare) => set(point, { spare: spare as Seen["spare"] })}
-            />
-            <Pick
-              label={words.lamps}
-              value={point.seen.lamps ?? "unknown"}
-              options={words.lampsThere}
-              onPick={(lamps) => set(point, { lamps: lamps as Seen["lamps"] })}
-            />
+            ))}
           </div>
         </fieldset>
       ))}
@@ -78,12 +66,8 @@ export function CeilingForm({ loop, points, asksCircuit, mayEdit }: Props) {
   );
 }
 
-interface PickProps {
-  label: string;
+interface PickProps extends Omit<Field, "name"> {
   value: string;
-  options: Record<string, string>;
-  /** Names that look like numbers come first in an object, whatever the order they are written in. */
-  order?: readonly string[];
   onPick: (value: string) => void;
 }
 
