@@ -17,7 +17,7 @@ from django.conf import settings
 from django.http import StreamingHttpResponse
 from django.utils import translation
 
-from common.heavy import slot
+from common import heavy
 from common.problems import Problem, as_problem, problem_body
 from ember_core.errors import EmberError
 
@@ -26,7 +26,8 @@ Json = Any
 
 
 class Progress(Protocol):
-    """Told how many steps are done, of how many, and perhaps what is known so far; False says stop."""
+    """Told how many steps are done, of how many, and perhaps what is known so far; False says stop: nobody waits any
+    more, or the time of the turn is spent."""
 
     def __call__(self, done: int, of: int, so_far: Json = None) -> bool: ...
 
@@ -70,6 +71,7 @@ def _lines(work: Callable[[Progress], Json], spoken: str | None) -> Iterator[str
     told: queue.Queue[Json] = queue.Queue()
     stop = threading.Event()
     last = 0.0
+    turn: heavy.Turn | None = None
 
     def progress(done: int, of: int, so_far: Json = None) -> bool:
         nonlocal last
@@ -78,13 +80,14 @@ def _lines(work: Callable[[Progress], Json], spoken: str | None) -> Iterator[str
         elif of and (done / of - last >= LEAST_STEP_RATIO or done >= of):
             last = done / of
             told.put({"done": done, "of": of})
-        return not stop.is_set()
+        return not stop.is_set() and turn is not None and turn.goes_on()
 
     def run() -> None:
+        nonlocal turn
         # A thread begins with the first language, whoever asks.
         translation.activate(spoken or settings.LANGUAGE_CODE)
         try:
-            with slot():
+            with heavy.slot() as turn:
                 told.put({"result": work(progress)})
         except Problem as error:
             told.put({"problem": problem_body(error.status, error.code, [{"code": error.code}])})

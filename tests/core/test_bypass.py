@@ -63,6 +63,10 @@ def is_well(given: Loop) -> bool:
     return all(lamp.state is LampState.DARK for lamp in off.lamps) and off.control.state is StandbyState.FED
 
 
+# A span over which eight lamps need no bypass.
+LAMP_RANGE = {"lamps[0].v_start_v": ranged(100.0, 110.0, 120.0)}
+
+
 class Windows(SimpleTestCase):
     """Edges and limits."""
 
@@ -265,7 +269,7 @@ class Choosing(SimpleTestCase):
                     self.assertNotIn("{", fill(catalogue("bypass")[finding.code], finding.params))
 
     def test_progress_brings_the_order_by_typical_figures_first_and_can_stop(self) -> None:
-        """Stopped after the first part, the rest is still there, looked at with typical figures only."""
+        """Stopped after the first part, the rest is still there, looked at with typical figures only, and not sure."""
         given = uncertain()
         offered = [Candidate(name=str(c), bypass=capacitor_of(c), figures={}) for c in (1e-7, 2.2e-7)]
         seen: list[tuple[int, bool]] = []
@@ -275,9 +279,28 @@ class Choosing(SimpleTestCase):
             return done < 1
 
         found = choose(given, offered, progress=progress)
-        self.assertEqual(seen, [(0, True), (1, False)])
+        self.assertEqual(
+            [one for k, one in enumerate(seen) if one not in seen[:k]], [(0, True), (0, False), (1, False)]
+        )
         self.assertFalse(found.is_complete)
         self.assertEqual(sorted(choice.samples for choice in found.choices), [0, 0, 64])
+        self.assertEqual({choice.verdict for choice in found.choices if not choice.samples}, {"unsure"})
+
+    def test_a_part_that_was_only_half_looked_at_counts_as_not_looked_at(self) -> None:
+        """Stopped in the middle of its samples; nothing is said to be needed, to work or to be beyond cure."""
+        offered = [Candidate(name="c", bypass=capacitor_of(1e-7), figures={})]
+        asked: list[int] = []
+
+        def progress(done: int, of: int, so_far: object) -> bool:
+            asked.append(done)
+            return len(asked) < 20
+
+        for given in (uncertain(), Sheet(loop=loop(bypass=(), lamps=(replace(LAMP, count=8),)), figures=LAMP_RANGE)):
+            asked.clear()
+            found = choose(given, offered, progress=progress)
+            self.assertEqual(len(asked), 20)
+            self.assertEqual([(choice.samples, choice.verdict) for choice in found.choices], [(0, "unsure")] * 2)
+            self.assertEqual((found.none_needed, found.none_cures), (False, False))
 
     def test_two_parts_of_one_name_are_both_ranked(self) -> None:
         """A name is no key."""

@@ -176,6 +176,7 @@ class SweepTest(TestCase):
         self.assertEqual(told, [(0, 13), (1, 13), (2, 13), (3, 13)])
         whole = sweep(given, "lamps[0].v_start_v")
         self.assertEqual(found.points, whole.points[:3])
+        self.assertEqual((found.is_complete, whole.is_complete), (False, True))
 
     def test_a_figure_without_a_range_cannot_be_swept(self) -> None:
         """The error names the figure."""

@@ -149,6 +149,12 @@ class Shares(SimpleTestCase):
         spread = judge_spread(uncertain(), progress=lambda done: done < 10)
         self.assertEqual(len(spread.seen), 10)
 
+    def test_what_was_not_looked_at_has_not_failed(self) -> None:
+        """Ended after ten of 64: ten samples, none of them failed, and not complete."""
+        spread = judge_spread(uncertain(), progress=lambda done: done < 10)
+        self.assertEqual((spread.samples, spread.failed, spread.is_complete), (10, 0, False))
+        self.assertTrue(judge_spread(uncertain(), samples=8).is_complete)
+
     def test_weighted_percentiles(self) -> None:
         """Even weights give the usual ones; all weight on one value gives that value."""
         values = np.arange(1.0, 102.0)
@@ -204,6 +210,22 @@ class Narrowing(SimpleTestCase):
         self.assertIsNotNone(found.likeliest_wrong)
         with self.assertRaises(InputError):
             narrow(given, [])
+
+    def test_readings_that_there_was_no_time_to_explain_accuse_nobody(self) -> None:
+        """Ended after some samples: judged by those, and no assumption is called wrong."""
+        left = [40]
+
+        def goes_on() -> bool:
+            left[0] -= 1
+            return left[0] >= 0
+
+        readings = [Measurement(kind=Kind.LAMP_V, value=180.0)]
+        found = narrow(uncertain(), readings, samples=64, goes_on=goes_on)
+        self.assertEqual((found.spread.samples, found.spread.is_complete), (40, False))
+        self.assertIsNone(found.likeliest_wrong)
+        whole = narrow(uncertain(), readings, samples=64)
+        self.assertTrue(whole.spread.is_complete)
+        self.assertIsNotNone(whole.likeliest_wrong)
 
     def test_a_start_threshold_from_the_bench_becomes_a_measured_figure(self) -> None:
         """√2 times the supply at which it starts, less the bridge; a lamp without one refuses it."""

@@ -366,6 +366,15 @@ class Documents(SimpleTestCase):
             prove(read(drawing))
         self.assertEqual(caught.exception.code, "too_many_states")
 
+    def test_a_large_drawing_may_have_fewer_states(self) -> None:
+        """States times what is in each is what costs; the figure told is the one that holds there."""
+        switches = [{"id": f"s{k}", "kind": "one_way"} for k in range(12)]
+        lamps = [{"id": f"l{k}", "kind": "lamp"} for k in range(48)]
+        with self.assertRaises(InputError) as caught:
+            prove(read({"circuits": ["7"], "devices": switches + lamps}))
+        self.assertEqual(caught.exception.params["most"], 3333)
+        self.assertEqual(len(prove(read({"circuits": ["7"], "devices": switches[:9]})).rows), 512)
+
     def test_the_command_s_answer_has_its_keys(self) -> None:
         """`works`, `findings` with code, severity, params and state, `states` with positions, lamps and supplied."""
         told = answer(one_way(gangs=2))

@@ -20,7 +20,7 @@ from loops.services.make_loop import make_loop
 from parts.models import Part
 from parts.services.entries import make_part
 from sites.models import Site
-from tests.server.base import ServerTest, draft, fit
+from tests.server.base import LAMP, ServerTest, draft, fit
 
 
 class TheLine(ServerTest):
@@ -67,6 +67,50 @@ class TheLine(ServerTest):
         for thread in threads:
             thread.join(10.0)
         self.assertEqual(order, ["first", "ended", "second"])
+
+    def test_whoever_has_the_place_keeps_it(self) -> None:
+        """A judgement within a computation waits for nobody, least of all for itself."""
+        with heavy.slot() as turn:
+            with heavy.slot() as again:
+                self.assertIs(again, turn)
+            self.assertFalse(heavy._running.acquire(blocking=False))
+        self.assertTrue(heavy._running.acquire(blocking=False))
+        heavy._running.release()
+
+    def test_a_gang_is_not_kept_where_nobody_can_judge_it(self) -> None:
+        """A full line refuses the write, changes nothing, and says when to come again."""
+        held = [heavy._line.acquire(blocking=False) for _ in range(heavy.MOST_IN_LINE)]
+        try:
+            refused = self.keep()
+        finally:
+            for _ in held:
+                heavy._line.release()
+        self.assertEqual((refused.status_code, refused.json()["code"]), (503, "too_busy"))
+        self.assertEqual(Gang.objects.get(pk=self.gang.pk).version, 1)
+        self.assertEqual(self.keep().status_code, 200)
+
+    def test_a_turn_ends_when_its_time_is_spent_and_says_so(self) -> None:
+        """Whole or in lines: what was looked at by then, nothing called sure that was not, and why it ended."""
+        given = draft(
+            lamps=[fit({**LAMP, "c_bulk_f": {"low": 1e-6, "typical": 4.7e-6, "high": 5e-5, "source": "assumed"}})]
+        )
+        gang = f"/api/v1/gangs/{self.gang.pk}"
+        with patch.object(heavy, "BUDGET_S", 0.0):
+            spread = self.api.post(f"{gang}/spread/", given, format="json").json()
+            choosing = self.api.post(f"{gang}/choose/", given, format="json").json()
+            answer = self.api.post(f"{gang}/choose/?progress=1", given, format="json")
+            *_, last = b"".join(answer.streaming_content).decode().splitlines()
+            sweep = self.api.post(f"{gang}/sweep/", {**given, "path": "lamps[0].c_bulk_f"}, format="json").json()
+        self.assertEqual((spread["samples"], spread["failed"]), (1, 0))
+        self.assertIn("were over after 1 samples", spread["ended"])
+        for found in (choosing, json.loads(last)["result"]):
+            self.assertIn("was not looked at over the ranges", found["ended"])
+            self.assertNotIn("works", {part["verdict"] for part in found["parts"]})
+            self.assertEqual((found["none_needed"], found["none_cures"]), (False, ""))
+        self.assertEqual(sweep["points"], [])
+        self.assertIn("is not known", sweep["text"])
+        whole = self.api.post(f"{gang}/spread/", given, format="json").json()
+        self.assertEqual((whole["samples"], whole["ended"]), (64, ""))
 
     def test_what_fails_inside_leaves_the_place(self) -> None:
         """An error is no lost turn."""

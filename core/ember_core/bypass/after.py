@@ -40,12 +40,13 @@ class AfterFitting:
     Parameters
     ----------
     narrowing : the judgement with them. works_chance : that what is fitted is dark and fed all the same [1].
-    remedies : best chance first, as given among equals.
+    remedies : best chance first, as given among equals. is_complete : all were weighed; nobody stopped it.
     """
 
     narrowing: Narrowing
     works_chance: float
     remedies: tuple[Remedy, ...]
+    is_complete: bool
 
 
 def after_fitting(
@@ -58,28 +59,41 @@ def after_fitting(
 ) -> AfterFitting:
     """Hold what was read against the loop as fitted, and weigh the remedies.
 
+    Parameters
+    ----------
+    changes : the remedies by name. progress : told how many are weighed, of how many; False stops with those.
+
     Raises
     ------
     InputError : a reading cannot be. SolverError : no sample settles.
     """
-    narrowing = narrow(sheet, readings, seed=seed)
+
+    def goes_on() -> bool:
+        return progress is None or progress(len(remedies), len(changes))
+
+    remedies: list[Remedy] = []
+    narrowing = narrow(sheet, readings, seed=seed, goes_on=goes_on)
     spread = narrowing.spread
     weights = spread.weights / spread.weights.sum()
     rows = np.random.default_rng(seed).choice(len(spread.seen), size=TRIED, p=weights)
     base = with_bench_tests(sheet, readings).loop
     loops = [loop_at(base, spread.found, spread.values[row]) for row in rows]
-    remedies: list[Remedy] = []
-    for done, (name, change) in enumerate(changes.items(), 1):
+    for name, change in changes.items():
+        if not goes_on():
+            break
 
         def well(loop: Loop, change: Change = change) -> bool:
             return works(look(change(loop)))
 
         chance = float(np.mean([bool(found) for found in each_sample(loops, well)]))
         remedies.append(Remedy(name=name, chance=chance))
-        if progress is not None and not progress(done, len(changes)):
-            break
-    remedies.sort(key=lambda remedy: -remedy.chance)
-    return AfterFitting(narrowing=narrowing, works_chance=spread.all_well, remedies=tuple(remedies))
+    goes_on()
+    return AfterFitting(
+        narrowing=narrowing,
+        works_chance=spread.all_well,
+        remedies=tuple(sorted(remedies, key=lambda remedy: -remedy.chance)),
+        is_complete=spread.is_complete and len(remedies) == len(changes),
+    )
 
 
 def one_filament(sheet: Sheet, group: int, p_w: float) -> Change:

@@ -32,7 +32,7 @@ from ember_core.loop import Loop
 from ember_core.parts import Bypass, CapacitorBypass, PtcBypass, ResistorBypass
 from ember_core.quantities import Figure, Source
 from ember_core.sheet import Sheet
-from ember_core.spread.judged import SURE_RATIO, judge_spread
+from ember_core.spread.judged import SURE_RATIO, GoesOn, judge_spread
 from ember_core.spread.variables import DEFAULT_SAMPLES
 
 WORKS_FROM_SHARE = 1.0
@@ -104,7 +104,7 @@ class Choosing:
     Parameters
     ----------
     none_needed : it works without. none_cures : no bypass of any kind does; another route is needed.
-    is_complete : everything was looked at over the ranges that was to be.
+    is_complete : everything was looked at over the ranges that was to be; until then what was not is unsure.
     """
 
     capacitor: Window
@@ -155,7 +155,8 @@ def choose(
     judged = [_nominal(bare.loop, candidate, place) for candidate in offered]
 
     def so_far(is_complete: bool) -> Choosing:
-        return _ordered(capacitor, resistor, active, judged, is_complete)
+        told = judged if is_complete else [_not_sure_yet(choice) for choice in judged]
+        return _ordered(capacitor, resistor, active, told, is_complete)
 
     if not spread:
         return so_far(True)
@@ -166,7 +167,14 @@ def choose(
     if progress is not None and not progress(0, steps, first):
         return first
     for done, k in enumerate(open_ones, 1):
-        judged[k] = _over_ranges(bare, offered[k], judged[k], samples, seed)
+
+        def goes_on(before: int = done - 1) -> bool:
+            return progress is None or progress(before, steps, None)
+
+        found = _over_ranges(bare, offered[k], judged[k], samples, seed, goes_on)
+        if found is None:
+            return so_far(False)
+        judged[k] = found
         if progress is not None and not progress(done, steps, None):
             return so_far(False)
     edges: list[float | None] = []
@@ -251,6 +259,11 @@ def is_forbidden(loop: Loop, bypass: Bypass | None, place: places.Place | None) 
     return any(finding.severity is Severity.STOP for finding in found)
 
 
+def _not_sure_yet(choice: Choice) -> Choice:
+    """What was looked at with typical figures alone neither works nor fails for sure."""
+    return choice if choice.samples or _is_stopped(choice) else replace(choice, verdict="unsure")
+
+
 def _is_stopped(choice: Choice) -> bool:
     """Rejected for something else than what it does while off."""
     return any(f.severity is Severity.STOP and f.code != "bypass_does_not_do" for f in choice.findings)
@@ -314,8 +327,17 @@ def _while_hot(loop: Loop, part: PtcBypass) -> list[Finding]:
     return [Finding(code="bypass_ptc_hot_fails_for", severity=Severity.WARN, params=params)]
 
 
-def _over_ranges(bare: Sheet, candidate: Candidate, nominal: Choice, samples: int, seed: int) -> Choice:
-    """The same candidate over the ranges; what never works in a first few is not looked at further."""
+def _over_ranges(
+    bare: Sheet, candidate: Candidate, nominal: Choice, samples: int, seed: int, goes_on: GoesOn
+) -> Choice | None:
+    """The same candidate over the ranges; what never works in a first few is not looked at further.
+
+    None where it was ended before enough was seen of it.
+    """
+
+    def progress(_: int) -> bool:
+        return goes_on()
+
     loop = with_bypass(bare.loop, candidate.bypass)
     figures = {**bare.figures, **{f"bypass[0].{name}": figure for name, figure in candidate.figures.items()}}
     sheet = replace(bare, loop=loop, figures=figures)
@@ -325,10 +347,12 @@ def _over_ranges(bare: Sheet, candidate: Candidate, nominal: Choice, samples: in
     try:
         if not nominal.share:
             looked = min(FIRST_SAMPLES, samples)
-        found = judge_spread(sheet, samples=looked, seed=seed)
-        if looked < samples and found.all_well > 0.0:
+        found = judge_spread(sheet, samples=looked, seed=seed, progress=progress)
+        if looked < samples and found.all_well > 0.0 and found.is_complete:
             looked = samples
-            found = judge_spread(sheet, samples=looked, seed=seed)
+            found = judge_spread(sheet, samples=looked, seed=seed, progress=progress)
+        if not found.is_complete:
+            return None
         share, margin = found.all_well, min(entry.p05 for entry in found.margins)
     except SolverError:
         share, margin = 0.0, 0.0

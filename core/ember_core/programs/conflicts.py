@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from datetime import UTC, date, timedelta
@@ -126,10 +127,14 @@ def _of_lamp(plan: Plan, found: Run) -> Iterator[Conflict]:
                 yield Conflict(
                     code=Code.CUT_SHORT, programs=(span.program, timer), day=span.day, figures={"minutes": minutes}
                 )
+    # In order, and no two at once: what is lit at a moment is the last that began by then.
+    lit = [(one.begin.astimezone(UTC), one.end.astimezone(UTC)) for one in found.lit]
+    begins = [begin for begin, _ in lit]
     for k in range(plan.days + 1):
         day = plan.first + timedelta(days=k)
         begin, end = (local(day, minute, plan.zone).at for minute in (NIGHT_FROM, NIGHT_TO))
-        if any(one.begin.astimezone(UTC) <= begin and one.end.astimezone(UTC) >= end for one in found.lit):
+        last = bisect_right(begins, begin) - 1
+        if last >= 0 and lit[last][1] >= end:
             yield Conflict(code=Code.ALL_NIGHT, day=day)
     for missed in found.no_sun:
         yield Conflict(code=Code.NO_SUN, programs=(missed.program,), day=missed.day)

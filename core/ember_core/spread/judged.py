@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
+from itertools import takewhile
 from math import inf, isfinite
 from typing import TypeVar
 
@@ -21,6 +22,8 @@ from ember_core.spread.observe import Sample, fed_state, observe
 from ember_core.spread.variables import DEFAULT_SAMPLES, Floats, Variable, draw, loop_at, variables
 
 T = TypeVar("T")
+# Asked now and then by work that may be ended before it is done.
+GoesOn = Callable[[], bool]
 # The kernel lets go of the interpreter, so two samples are marched at once on two cores.
 THREADS = 2
 # Weaker rank correlations than this are chance at 64 samples (twice the standard error of 1/√63).
@@ -30,6 +33,11 @@ MOST_DECIDING = 4
 SURE_RATIO = 0.95
 # A margin beyond this is as good as none: it is cut before ranking.
 _MOST_MARGIN = 1e3
+
+
+def always() -> bool:
+    """Nobody ends it."""
+    return True
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -63,7 +71,8 @@ class Spread:
 
     Parameters
     ----------
-    samples, seed : what was drawn. failed : samples that did not settle, in no share.
+    samples, seed : what was looked at, and how it was drawn. failed : samples that did not settle, in no share.
+    is_complete : all that was asked for was looked at; nobody stopped it.
     found : the variables. values : one row a sample that settled. seen : what each did. weights : sum to 1.
     lamps, control : shares by state; control None for an ordinary switch.
     margins : for each lamp group. all_well : share that is dark and fed.
@@ -85,10 +94,21 @@ class Spread:
     line_i_rms_a: Range
     deciding: tuple[Deciding, ...]
     worst: int
+    is_complete: bool
 
 
-def each_sample(loops: Sequence[Loop], work: Callable[[Loop], T], threads: int = THREADS) -> Iterator[T | None]:
-    """What the work gives for each loop, in order, None for one that does not settle; so many at a time."""
+def each_sample(
+    loops: Sequence[Loop],
+    work: Callable[[Loop], T],
+    threads: int = THREADS,
+    goes_on: GoesOn = always,
+) -> Iterator[T | None]:
+    """What the work gives for each loop, in order, None for one that does not settle; so many at a time.
+
+    Parameters
+    ----------
+    goes_on : asked before each is given; False ends it there.
+    """
 
     def attempt(loop: Loop) -> T | None:
         try:
@@ -97,10 +117,13 @@ def each_sample(loops: Sequence[Loop], work: Callable[[Loop], T], threads: int =
             return None
 
     if threads == 1:
-        yield from map(attempt, loops)
+        yield from takewhile(lambda _: goes_on(), map(attempt, loops))
         return
     with ThreadPoolExecutor(max_workers=threads) as pool:
-        yield from pool.map(attempt, loops)
+        try:
+            yield from takewhile(lambda _: goes_on(), pool.map(attempt, loops))
+        finally:
+            pool.shutdown(wait=False, cancel_futures=True)
 
 
 def judge_spread(
@@ -128,18 +151,21 @@ def judge_spread(
     loops = [loop_at(sheet.loop, found, row) for row in drawn]
     seen: list[Sample] = []
     kept: list[int] = []
+    looked_at = 0
     near = fed_state(sheet.loop)
     look = partial(observe, near=near)
     for index, sample in enumerate(each_sample(loops, look, threads)):
+        looked_at = index + 1
         if sample is not None:
             seen.append(sample)
             kept.append(index)
-        if progress is not None and not progress(index + 1):
+        if progress is not None and not progress(looked_at):
             break
     if not seen:
         raise SolverError("no_sample_settles", samples=samples)
     weights = np.full(len(seen), 1.0 / len(seen))
-    return summed(found, drawn[kept], tuple(seen), weights, samples=len(drawn), seed=seed)
+    spread = summed(found, drawn[kept], tuple(seen), weights, samples=looked_at, seed=seed)
+    return spread if looked_at == len(drawn) else replace(spread, is_complete=False)
 
 
 def summed(
@@ -172,6 +198,7 @@ def summed(
         line_i_rms_a=quantiles(np.array([s.shown.line_i_rms_a for s in seen if s.shown]), weights),
         deciding=_deciding(found, values, seen),
         worst=int(np.argmax(badness)),
+        is_complete=True,
     )
 
 

@@ -8,6 +8,7 @@ result is still the posterior of the same prior.
 from __future__ import annotations
 
 from collections.abc import Sequence
+from contextlib import suppress
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from math import log, sqrt
@@ -23,7 +24,7 @@ from ember_core.parts import Lamp
 from ember_core.quantities import Figure, Source, check_bounds, defaulted
 from ember_core.sheet import Sheet
 from ember_core.spread.half_wave import HalfWave, on_half_wave
-from ember_core.spread.judged import Range, Spread, each_sample, quantiles, summed
+from ember_core.spread.judged import GoesOn, Range, Spread, always, each_sample, quantiles, summed
 from ember_core.spread.observe import Sample, observe, shown_by
 from ember_core.spread.variables import Floats, Variable, at_probabilities, draw, loop_at, variables
 
@@ -154,8 +155,19 @@ def with_bench_tests(sheet: Sheet, readings: Sequence[Measurement]) -> Sheet:
     return replace(sheet, loop=loop, figures=figures)
 
 
-def narrow(sheet: Sheet, readings: Sequence[Measurement], *, samples: int = SAMPLES, seed: int = 1) -> Narrowing:
+def narrow(
+    sheet: Sheet,
+    readings: Sequence[Measurement],
+    *,
+    samples: int = SAMPLES,
+    seed: int = 1,
+    goes_on: GoesOn = always,
+) -> Narrowing:
     """Weigh samples by the readings and judge again.
+
+    Parameters
+    ----------
+    goes_on : asked before each sample; once it is False, what was looked at by then is judged.
 
     Raises
     ------
@@ -171,11 +183,11 @@ def narrow(sheet: Sheet, readings: Sequence[Measurement], *, samples: int = SAMP
     found = variables(sheet)
     wanted = [reading for reading in readings if reading.kind is not Kind.START_SUPPLY_V]
     u = _probabilities(found, samples, seed)
-    population = _Population(sheet, found, wanted)
+    population = _Population(sheet, found, wanted, goes_on)
     population.add(u, np.ones(samples))
     random = np.random.default_rng(seed)
     for _ in range(ROUNDS):
-        if not found or not wanted or population.effective() >= ENOUGH_EFFECTIVE:
+        if not found or not wanted or population.effective() >= ENOUGH_EFFECTIVE or not population.is_complete:
             break
         population.add(*population.around(random, samples))
     if not population.seen:
@@ -186,12 +198,12 @@ def narrow(sheet: Sheet, readings: Sequence[Measurement], *, samples: int = SAMP
     distance = float(np.sqrt(population.distance.min() / max(1, len(wanted)))) if wanted else 0.0
     is_explained = distance <= FAR
     return Narrowing(
-        spread=spread,
+        spread=replace(spread, is_complete=population.is_complete),
         figures=_before_and_after(prior_found, found, values, weights, seed),
         effective=population.effective(),
         distance=distance,
         is_explained=is_explained,
-        likeliest_wrong=None if is_explained else _wrong(sheet, wanted),
+        likeliest_wrong=None if is_explained or not population.is_complete else _wrong(sheet, wanted),
     )
 
 
@@ -206,8 +218,11 @@ def _probabilities(found: Sequence[Variable], samples: int, seed: int) -> Floats
 class _Population:
     """Samples with their likelihood and the density they were drawn from."""
 
-    def __init__(self, sheet: Sheet, found: tuple[Variable, ...], wanted: Sequence[Measurement]) -> None:
-        self.sheet, self.found, self.wanted = sheet, found, wanted
+    def __init__(
+        self, sheet: Sheet, found: tuple[Variable, ...], wanted: Sequence[Measurement], goes_on: GoesOn
+    ) -> None:
+        self.sheet, self.found, self.wanted, self.goes_on = sheet, found, wanted, goes_on
+        self.is_complete = True
         self.u = np.zeros((0, len(found)))
         self.density = np.zeros(0)
         self.distance = np.zeros(0)
@@ -217,16 +232,19 @@ class _Population:
         self.tried = 0
 
     def add(self, u: Floats, density: Floats) -> None:
-        """Observe new samples; those that do not settle are left out."""
-        self.tried += u.shape[0]
+        """Observe new samples; those that do not settle are left out, and those that there is no time for."""
         values = at_probabilities(self.found, u) if self.found else np.zeros((u.shape[0], 0))
-        loops = [loop_at(self.sheet.loop, self.found, row) for row in values]
-        seen = list(each_sample(loops, observe))
-        total, widths = np.zeros(u.shape[0]), np.zeros(u.shape[0])
-        for reading in self.wanted:
+        drawn = [loop_at(self.sheet.loop, self.found, row) for row in values]
+        # With what its meters show beside it, so that a sample is looked at whole or not at all.
+        looked = list(each_sample(drawn, self._looked_at, goes_on=self.goes_on))
+        self.tried += len(looked)
+        self.is_complete = self.is_complete and len(looked) == len(drawn)
+        u, density, loops = u[: len(looked)], density[: len(looked)], drawn[: len(looked)]
+        seen = [None if both is None else both[0] for both in looked]
+        total, widths = np.zeros(len(looked)), np.zeros(len(looked))
+        for number, reading in enumerate(self.wanted):
             if reading.kind is Kind.LAMP_V:
-                metered = [replace(loop, meter_r_ohm=reading.meter_r_ohm) for loop in loops]
-                shown = [None if s is None else s.lamp_v_rms for s in each_sample(metered, shown_by)]
+                shown = [None if both is None else both[1].get(number) for both in looked]
             elif reading.kind in ERRORS:
                 shown = [None if s is None else _shown(reading.kind, s) for s in seen]
             else:
@@ -247,6 +265,20 @@ class _Population:
         self.distance = np.concatenate([self.distance, total[keep]])
         self.widths = np.concatenate([self.widths, widths[keep]])
         self.seen += [sample for sample in seen if sample is not None]
+
+    def _looked_at(self, loop: Loop) -> tuple[Sample, dict[int, float]]:
+        """What a loop does, and what each meter shows of it, by the reading it made; none where that does not settle.
+
+        Raises
+        ------
+        SolverError : the loop does not settle.
+        """
+        sample, shown = observe(loop), {}
+        for number, reading in enumerate(self.wanted):
+            if reading.kind is Kind.LAMP_V:
+                with suppress(SolverError):
+                    shown[number] = shown_by(replace(loop, meter_r_ohm=reading.meter_r_ohm)).lamp_v_rms
+        return sample, shown
 
     def weights(self) -> Floats:
         """Posterior weights, summing to 1."""

@@ -36,6 +36,7 @@ class Sweep:
     Parameters
     ----------
     low, typical, high : its range. points : rising values from below the range to above it.
+    is_complete : up to there; nobody stopped it.
     """
 
     path: str
@@ -43,6 +44,7 @@ class Sweep:
     typical: float
     high: float
     points: tuple[SweepPoint, ...]
+    is_complete: bool
 
 
 def _go_on(done: int, of: int) -> bool:
@@ -75,9 +77,10 @@ def sweep(
     others = tuple(v for v in found if v.path != path)
     drawn = draw(others, samples, seed)
     near = fed_state(sheet.loop)
-    rows = []
+    rows, is_complete = [], True
     for done, value in enumerate(_values(moving, points)):
         if not progress(done, points):
+            is_complete = False
             break
         loops = []
         for row in drawn:
@@ -90,7 +93,14 @@ def sweep(
         seen = [s for s in each_sample(loops, partial(observe, with_shown=False, near=near)) if s is not None]
         if seen:
             rows.append(SweepPoint(value=value, shares=_outcomes(seen)))
-    return Sweep(path=path, low=moving.low, typical=moving.typical, high=moving.high, points=tuple(rows))
+    return Sweep(
+        path=path,
+        low=moving.low,
+        typical=moving.typical,
+        high=moving.high,
+        points=tuple(rows),
+        is_complete=is_complete,
+    )
 
 
 def _values(moving: Variable, points: int) -> list[float]:

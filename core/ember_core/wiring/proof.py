@@ -29,6 +29,8 @@ from ember_core.wiring.drawing import (
 from ember_core.wiring.nets import DARK_RATIO, LIT_RATIO, Joined, Positions, State, fixed_pairs
 
 MOST_STATES = 4096
+# States times what is in each; real boxes have a few dozen states.
+MOST_LOOKED_AT = 200_000
 # Cores that a terminal takes where nobody says.
 USUAL_HOLDS = 2
 EARTH_COLOURS = frozenset({"green-yellow", "green/yellow", "green", "bare"})
@@ -136,8 +138,9 @@ def prove(drawing: Drawing) -> WiringProof:
     InputError : `too_many_states`.
     """
     moving = {device.id: positions_of(device) for device in drawing.devices if positions_of(device)}
-    if prod(len(one) for one in moving.values()) > MOST_STATES:
-        raise InputError("too_many_states", path="devices", most=MOST_STATES)
+    most = min(MOST_STATES, MOST_LOOKED_AT // (len(drawing.devices) + len(drawing.cores) or 1))
+    if prod(len(one) for one in moving.values()) > most:
+        raise InputError("too_many_states", path="devices", most=most)
     fixed = Joined(fixed_pairs(drawing))
     found = _Found()
     supplies = _Supplies(drawing, fixed)

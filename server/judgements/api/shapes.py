@@ -29,6 +29,7 @@ LAMP_STATES = choices_of(LampState)
 SOURCES = choices_of(Source)
 SEVERITIES = choices_of(Severity)
 FORMS = choices_of(Form)
+ENDED = "why it ended before everything was looked at, and what that leaves open; empty where nothing was left out"
 
 
 @extend_schema_field({"type": "array", "items": {"type": "number"}})

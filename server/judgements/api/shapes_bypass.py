@@ -5,7 +5,7 @@ from __future__ import annotations
 from rest_framework import serializers
 
 from ember_core.bypass.schools import School
-from judgements.api.shapes import SEVERITIES, choices_of, optional_float
+from judgements.api.shapes import ENDED, SEVERITIES, choices_of, optional_float
 from judgements.api.shapes_spread import SpreadBaseSerializer
 
 
@@ -115,6 +115,7 @@ class ChoosingSerializer(serializers.Serializer):
     none_needed = serializers.BooleanField()
     none_cures = serializers.CharField()
     is_complete = serializers.BooleanField()
+    ended = serializers.CharField(help_text=ENDED)
     parts = BypassChoiceSerializer(many=True)
     schools = SchoolSerializer(many=True)
     place = PlaceWordsSerializer()
@@ -135,4 +136,5 @@ class AfterFittingSerializer(serializers.Serializer):
     is_explained = serializers.BooleanField()
     works_chance = serializers.FloatField(allow_null=True)
     remedies = RemedySerializer(many=True)
+    ended = serializers.CharField(help_text=ENDED)
     spread = SpreadBaseSerializer()

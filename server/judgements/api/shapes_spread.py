@@ -5,7 +5,7 @@ from __future__ import annotations
 from rest_framework import serializers
 
 from ember_core.spread.narrow import Kind
-from judgements.api.shapes import InputSerializer, NumbersField, choices_of, optional_float
+from judgements.api.shapes import ENDED, InputSerializer, NumbersField, choices_of, optional_float
 
 
 class RangeSerializer(serializers.Serializer):
@@ -56,6 +56,7 @@ class SpreadBaseSerializer(serializers.Serializer):
     samples = serializers.IntegerField()
     seed = serializers.IntegerField()
     failed = serializers.IntegerField()
+    ended = serializers.CharField(help_text=ENDED)
     all_well_ratio = serializers.FloatField()
     title = serializers.CharField()
     text = serializers.CharField()

@@ -19,7 +19,7 @@ from ember_core.bypass.window import Window, with_bypass
 from ember_core.errors import InputError, InputErrors, SolverError
 from ember_core.parts import CapacitorBypass, ResistorBypass, is_led
 from ember_core.sheet import Sheet
-from judgements.services.spreading import complete, explanation, measurements, spread_data
+from judgements.services.spreading import complete, ended, explanation, measurements, spread_data
 from parts.models import Category, Part
 from wording.quantities import in_words
 from wording.texts import catalogue, fill, vocabulary_of
@@ -123,13 +123,13 @@ def choose_answer(ask: Asked, progress: Progress) -> Json:
     """
 
     def told(done: int, of: int, so_far: Choosing | None) -> bool:
-        return progress(done, of, None if so_far is None else _answer(ask, so_far))
+        return progress(done, of, None if so_far is None else _answer(ask, so_far, ""))
 
     found = choose(ask.given, ask.candidates, place=ask.place, with_values=True, progress=told)
-    return _answer(ask, found)
+    return _answer(ask, found, ended("choosing", is_complete=found.is_complete))
 
 
-def _answer(ask: Asked, found: Choosing) -> Json:
+def _answer(ask: Asked, found: Choosing, why_ended: str) -> Json:
     texts = catalogue("window")
     return {
         "capacitor": _window(found.capacitor, "capacitor"),
@@ -138,6 +138,7 @@ def _answer(ask: Asked, found: Choosing) -> Json:
         "none_needed": found.none_needed,
         "none_cures": texts["none_cures"] if found.none_cures else "",
         "is_complete": found.is_complete,
+        "ended": why_ended,
         "parts": [_choice(ask, choice) for choice in found.choices],
         "schools": _schools(ask, found),
         "place": _place_words(ask),
@@ -327,6 +328,7 @@ def after_answer(ask: Asked, readings: Sequence[Json], document: Json, seed: int
             "is_explained": False,
             "works_chance": None,
             "remedies": [],
+            "ended": "",
             "spread": spread_data(found.narrowing.spread, ask.given),
         }
     said = [texts["after_as_computed"]]
@@ -343,6 +345,8 @@ def after_answer(ask: Asked, readings: Sequence[Json], document: Json, seed: int
         "is_explained": found.narrowing.is_explained,
         "works_chance": found.works_chance,
         "remedies": remedies,
+        # That the samples ended is told with them.
+        "ended": ended("remedies", is_complete=found.is_complete or not found.narrowing.spread.is_complete),
         "spread": spread_data(found.narrowing.spread, ask.given),
     }
 

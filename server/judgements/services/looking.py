@@ -15,10 +15,10 @@ from ember_core.sheet import Sheet
 from ember_core.spread.cures import filament_cures
 from ember_core.spread.gangs import MOST_GANGS, WELL_FROM_RATIO, together
 from ember_core.spread.predictions import Band, predict
-from ember_core.spread.sweep import sweep
+from ember_core.spread.sweep import Sweep, sweep
 from judgements.services.judging import DRAWN_DIGITS, missing_parts
 from judgements.services.kinds import field_of
-from judgements.services.spreading import complete, figure_words, range_data, text_of
+from judgements.services.spreading import complete, ended, figure_words, range_data, text_of
 from wording.quantities import with_unit
 
 Json = dict[str, Any]
@@ -83,11 +83,17 @@ def sweep_answer(document: Json, path: str, progress: Progress) -> Json:
         "typical": found.typical,
         "high": found.high,
         "points": [{"value": point.value, "shares": point.shares} for point in found.points],
-        "text": text_of(
-            "sweep_turns" if (turn := _turn(found.points)) is not None else "sweep_no_turn",
-            {"value": with_unit(turn, unit) if turn is not None else ""},
-        ),
+        "text": _sweep_text(found, unit),
     }
+
+
+def _sweep_text(found: Sweep, unit: str) -> str:
+    """Where it turns, as far as was looked."""
+    turn = _turn(found.points)
+    open_end = ended("sweep", is_complete=found.is_complete)
+    if turn is not None:
+        return " ".join([text_of("sweep_turns", {"value": with_unit(turn, unit)}), open_end]).strip()
+    return open_end or text_of("sweep_no_turn")
 
 
 def _turn(points: Sequence[Any]) -> float | None:

@@ -5,8 +5,9 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import asdict, replace
-from typing import Any
+from typing import Any, Literal
 
+from common.heavy import BUDGET_S
 from ember_core import sheet
 from ember_core.errors import InputError, InputErrors, SolverError
 from ember_core.loop import Loop
@@ -15,7 +16,7 @@ from ember_core.offstate.solve import solve
 from ember_core.parts import Bypass, CapacitorBypass, Lamp, ResistorBypass
 from ember_core.sheet import Sheet
 from ember_core.spread.disturbance import disturbance
-from ember_core.spread.judged import Range, Spread, judge_spread
+from ember_core.spread.judged import GoesOn, Range, Spread, judge_spread
 from ember_core.spread.least_load import MOST_LAMPS, least_loads
 from ember_core.spread.narrow import Kind, Measurement, Narrowing, narrow
 from judgements.services.judging import missing_parts
@@ -26,6 +27,7 @@ from wording.texts import catalogue, fill
 
 Json = dict[str, Any]
 Progress = Callable[[int, int], bool]
+Ended = Literal["spread", "sweep", "choosing", "remedies"]
 # Arrangements that the least load is shown for, beside none.
 TYPICAL_BYPASSES: dict[str, tuple[Bypass, ...]] = {
     "capacitor_100n": (CapacitorBypass(c_f=1e-7, r_parallel_ohm=1e6),),
@@ -39,6 +41,13 @@ def text_of(code: str, params: Json | None = None) -> str:
     text = fill(catalogue("spread")[code], params or {})
     # An empty placeholder leaves no gap.
     return " ".join(text.split()).replace(" .", ".").replace(" ;", ";").replace(" ,", ",")
+
+
+def ended(what: Ended, *, is_complete: bool, **params: object) -> str:
+    """Why the work ended before it was done, and what that leaves open; empty where it was done."""
+    if is_complete:
+        return ""
+    return text_of(f"ended_{what}", {"time": with_unit(BUDGET_S, "s"), **params})
 
 
 def range_data(found: Range) -> Json:
@@ -98,6 +107,7 @@ def spread_data(spread: Spread, given: Sheet) -> Json:
         "samples": count,
         "seed": spread.seed,
         "failed": spread.failed,
+        "ended": ended("spread", is_complete=spread.is_complete, count=count),
         "all_well_ratio": spread.all_well,
         "title": text_of("well", {"well_count": well, "sample_count": count}),
         "text": _sentence(spread.all_well, deciding),
@@ -192,11 +202,11 @@ def measurements(readings: Sequence[Json], document: Json) -> list[Measurement]:
     ]
 
 
-def narrow_answer(document: Json, readings: Sequence[Json], seed: int) -> Json:
+def narrow_answer(document: Json, readings: Sequence[Json], seed: int, goes_on: GoesOn) -> Json:
     """The judgement with what was read: before, after, and what decides."""
     given = complete(document)
     try:
-        found = narrow(given, measurements(readings, document), seed=seed)
+        found = narrow(given, measurements(readings, document), seed=seed, goes_on=goes_on)
     except InputError as error:
         raise InputErrors([error]) from error
     weighted = {"percent": f"{found.spread.all_well * 100:.0f}"}
@@ -225,6 +235,8 @@ def explanation(found: Narrowing, given: Sheet) -> str:
     """Whether the readings are explained, and if not which assumption is most likely wrong: the same wherever told."""
     if found.is_explained:
         return text_of("explained")
+    if not found.spread.is_complete:
+        return text_of("ended_unexplained")
     wrong = found.likeliest_wrong
     figure = None if wrong is None else figure_words(wrong.path, given)
     if figure is None or wrong is None:

@@ -53,11 +53,6 @@ from loops.models import Gang
 Answer = Response | StreamingHttpResponse
 
 
-def _go_on(done: int, of: int, so_far: Any = None) -> bool:
-    """Nobody is told how far it is."""
-    return True
-
-
 class GangJudgeView(APIView):
     """Judging what is tried on a gang, without storing anything."""
 
@@ -78,8 +73,8 @@ class GangJudgeView(APIView):
         """What the work gives; with `?progress=1` in lines that tell how far it is."""
         if request.query_params.get("progress") == "1":
             return streamed(work)
-        with slot():
-            return Response(work(_go_on))
+        with slot() as turn:
+            return Response(work(turn.progress))
 
     def computed(self, work: Callable[..., Any], *given: Any) -> Response:
         """What the work makes of what was given, when it is its turn."""
@@ -112,7 +107,8 @@ class GangNarrowView(GangJudgeView):
     def post(self, request: Request, pk: Any) -> Response:
         """The judgement with the readings; nothing is kept."""
         values, document = self.read(request, pk, GangNarrowRequestSerializer)
-        return self.computed(narrow_answer, document, values["readings"], values["seed"])
+        with slot() as turn:
+            return Response(narrow_answer(document, values["readings"], values["seed"], turn.goes_on))
 
 
 class GangLeastLoadView(GangJudgeView):

@@ -11,6 +11,7 @@ from django.db import transaction
 
 from accounts.models import User
 from audit import trail
+from common.heavy import slot
 from common.locking import retried
 from common.problems import Problem, StaleVersion
 from ember_core.compatibility.matrix import Goes
@@ -71,7 +72,7 @@ def keep_gang(who: User | None, pk: Any, version: int, given: Json) -> Gang:
     Raises
     ------
     StaleVersion : someone wrote in the meantime; nothing is changed.
-    InputErrors, Problem : a figure is wrong, a part is not on the shelf; nothing is changed.
+    InputErrors, Problem : a figure is wrong, a part is not on the shelf, too many compute; nothing is changed.
     """
     for _ in range(MOST_TRIES):
         gang = Gang.objects.select_related("loop__site", "control").get(pk=pk)
@@ -93,8 +94,9 @@ def _work(gang: Gang, given: Json) -> _Worked:
     """Everything that takes long, with nothing locked."""
     site = gang.loop.site
     document = sheet_of(given, site, f"{site.name}, {gang.loop.name}, gang {gang.position}")
-    judgement = _checked_judgement(document)
-    whole = whole_of(document, judgement, given.get("trims") or {}) if judgement else {}
+    with slot():
+        judgement = _checked_judgement(document)
+        whole = whole_of(document, judgement, given.get("trims") or {}) if judgement else {}
     return _Worked(document=document, judgement=judgement, whole=whole, site_version=site.version)
 
 

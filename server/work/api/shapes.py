@@ -6,6 +6,7 @@ from rest_framework import serializers
 
 from ember_core.routes.aloft import At, HangsOn, Junction, LampsThere, OwnNeutral
 from ember_core.routes.ways import Way
+from judgements.api.shapes import ENDED
 
 WAYS = [way.value for way in Way]
 AT = [at.value for at in At]
@@ -85,6 +86,7 @@ class ComparisonSerializer(serializers.Serializer):
     because = serializers.CharField()
     elsewhere = serializers.ListField(child=serializers.CharField())
     is_complete = serializers.BooleanField()
+    ended = serializers.CharField(help_text=ENDED)
 
 
 class MapLineSerializer(serializers.Serializer):

@@ -75,13 +75,8 @@ class CompareView(APIView):
 def _answered(request: Request, work: Callable[[Progress], Any]) -> Response | StreamingHttpResponse:
     if request.query_params.get("progress") == "1":
         return streamed(work)
-    with slot():
-        return Response(work(_go_on))
-
-
-def _go_on(done: int, of: int, so_far: Any = None) -> bool:
-    """Nobody is told how far it is."""
-    return True
+    with slot() as turn:
+        return Response(work(turn.progress))
 
 
 class WayView(APIView):
@@ -162,7 +157,8 @@ class DrawingsView(APIView):
     def get(self, request: Request, pk: Any) -> Response:
         """Each with what it would do."""
         rows = CheckedDrawing.objects.filter(loop=pk).select_related("by", "loop__site")
-        return Response([drawing_row(row) for row in rows])
+        with slot():
+            return Response([drawing_row(row) for row in rows])
 
     @extend_schema(
         request=shapes.DrawingMakeSerializer, responses={201: shapes.CheckedDrawingSerializer, **WRITE_PROBLEMS}
@@ -171,8 +167,9 @@ class DrawingsView(APIView):
         """Keep one."""
         _loop(pk)
         given = given_of(shapes.DrawingMakeSerializer, request)
-        row = choosing.keep_drawing(person(request), pk, given)
-        return Response(drawing_row(row), status=201)
+        with slot():
+            row = choosing.keep_drawing(person(request), pk, given)
+            return Response(drawing_row(row), status=201)
 
 
 class DrawingCheckView(APIView):
@@ -189,4 +186,6 @@ class DrawingCheckView(APIView):
     def post(self, request: Request, pk: Any) -> Response:
         """What it would do."""
         given = given_of(shapes.DrawingCheckSerializer, request)
-        return Response(verdict_answer(_loop(pk), read_drawing(given["document"])))
+        loop, drawing = _loop(pk), read_drawing(given["document"])
+        with slot():
+            return Response(verdict_answer(loop, drawing))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from common.heavy import BUDGET_S
 from common.streaming import Progress
 from ember_core.bypass.place import Where
 from ember_core.parts import PhaseMode
@@ -53,7 +54,12 @@ def compare_answer(loaded: Loaded, progress: Progress) -> Json:
     def told(done: int, of: int, so_far: Comparison) -> bool:
         return progress(done, of, comparison_answer(loaded, so_far))
 
-    return comparison_answer(loaded, compare(loaded.ask, told))
+    found = compare(loaded.ask, told)
+    answer = comparison_answer(loaded, found)
+    if not found.is_complete:
+        words = RouteWords(loaded.loop.site.region)
+        answer["ended"] = fill(words.texts["ended"], {"time": with_unit(BUDGET_S, "s"), "count": len(found.rows)})
+    return answer
 
 
 def comparison_answer(loaded: Loaded, found: Comparison) -> Json:
@@ -76,6 +82,7 @@ def comparison_answer(loaded: Loaded, found: Comparison) -> Json:
             _said(words, "elsewhere", way=_title(words, way), value=value) for value, way in found.elsewhere.items()
         ],
         "is_complete": found.is_complete,
+        "ended": "",
     }
 
 

@@ -69,8 +69,13 @@ const client = new QueryClient({
       retry: (count, error) => (count < 2 && isAway(error)) || (count < 30 && isBusy(error)),
       retryDelay: (count, error) => (isBusy(error) ? BUSY_MS : 1_000 * 2 ** count),
     },
-    // Without a connection a write fails and says so: it does not wait unseen until there is one.
-    mutations: { networkMode: "always" },
+    mutations: {
+      // Without a connection a write fails and says so: it does not wait unseen until there is one.
+      networkMode: "always",
+      // What was not begun, because others compute, is tried again.
+      retry: (count, error) => count < 10 && error instanceof Refusal && error.code === "too_busy",
+      retryDelay: BUSY_MS,
+    },
   },
 });
 

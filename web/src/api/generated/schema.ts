@@ -2801,6 +2801,8 @@ export interface components {
             /** Format: double */
             works_chance: number | null;
             remedies: components["schemas"]["Remedy"][];
+            /** @description why it ended before everything was looked at, and what that leaves open; empty where nothing was left out */
+            ended: string;
             spread: components["schemas"]["SpreadBase"];
         };
         /** @description What to repeat after a miss, where network and device are still open for so long; null: however long. */
@@ -3377,6 +3379,8 @@ export interface components {
             none_needed: boolean;
             none_cures: string;
             is_complete: boolean;
+            /** @description why it ended before everything was looked at, and what that leaves open; empty where nothing was left out */
+            ended: string;
             parts: components["schemas"]["BypassChoice"][];
             schools: components["schemas"]["School"][];
             place: components["schemas"]["PlaceWords"];
@@ -3488,6 +3492,8 @@ export interface components {
             because: string;
             elsewhere: string[];
             is_complete: boolean;
+            /** @description why it ended before everything was looked at, and what that leaves open; empty where nothing was left out */
+            ended: string;
         };
         /** @description The complaint of a loop beside what is computed of it as it was found. */
         Complaint: {
@@ -5313,6 +5319,8 @@ export interface components {
             samples: number;
             seed: number;
             failed: number;
+            /** @description why it ended before everything was looked at, and what that leaves open; empty where nothing was left out */
+            ended: string;
             /** Format: double */
             all_well_ratio: number;
             title: string;
@@ -6857,6 +6865,8 @@ export interface components {
             samples: number;
             seed: number;
             failed: number;
+            /** @description why it ended before everything was looked at, and what that leaves open; empty where nothing was left out */
+            ended: string;
             /** Format: double */
             all_well_ratio: number;
             title: string;
@@ -6876,6 +6886,8 @@ export interface components {
             samples: number;
             seed: number;
             failed: number;
+            /** @description why it ended before everything was looked at, and what that leaves open; empty where nothing was left out */
+            ended: string;
             /** Format: double */
             all_well_ratio: number;
             title: string;

@@ -88,6 +88,11 @@ export function Ways({ loop, work, mayEdit, onGo }: Props) {
           {found.error.message}
         </p>
       )}
+      {found.data?.ended && (
+        <p className="wrong" role="status">
+          {found.data.ended}
+        </p>
+      )}
       <OldAnswer isOld={found.isOld}>
         {first && card(first, true)}
         {!first && found.data?.is_complete && <p className="fresher">{found.data.because}</p>}

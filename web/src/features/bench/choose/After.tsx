@@ -32,6 +32,11 @@ export function After({ gang, draft, mayEdit }: { gang: Gang; draft: Draft; mayE
             <b>{after.data.text}</b>
           </p>
           <h3>{words.remedies}</h3>
+          {after.data.ended && (
+            <p className="wrong" role="status">
+              {after.data.ended}
+            </p>
+          )}
           <ol className="deciding">
             {after.data.remedies.map((remedy) => (
               <li key={remedy.name}>

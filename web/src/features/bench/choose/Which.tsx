@@ -57,6 +57,11 @@ export function Which({ found, draft, shelf, year, onYear, onTake }: Props) {
           <b>✗ {found.none_cures}</b>
         </p>
       )}
+      {found.ended && (
+        <p className="wrong" role="status">
+          {found.ended}
+        </p>
+      )}
       <div className="kind-row">
         <h2>{words.title}</h2>
         <div className="kind-buttons" role="group" aria-label={words.kindOf}>

@@ -23,6 +23,11 @@ export function Shares({ spread, isWeighted = false }: SharesProps) {
       <p className="sure-lead">
         <b>{spread.title}.</b> {spread.text}
       </p>
+      {spread.ended && (
+        <p className="wrong" role="status">
+          {spread.ended}
+        </p>
+      )}
       {spread.lamps.map((lamp, k) => (
         <ShareBar
           key={k}
