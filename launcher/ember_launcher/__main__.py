@@ -75,7 +75,8 @@ def with_database(instance: Instance, port: int, action: str, file: Path) -> Non
         raise Refusal(f"there is no copy in {instance.var}; name one with --var DIR")
     system_packages.ensure(system_packages.RUN + system_packages.build_packages())
     python_env.ensure(development=False)
-    instance.prepare()
+    # A backup saves what lies on a disk that is full.
+    instance.prepare(needs_room=action == "restore")
     database, server = Database(instance), app_server.AppServer(instance, port)
     was_serving = server.pid() is not None
     if was_serving and (kept := server.kept_port()):
@@ -85,7 +86,10 @@ def with_database(instance: Instance, port: int, action: str, file: Path) -> Non
     try:
         if action == "backup":
             archive.back_up(instance, database, file)
-            restoring.try_out(instance, database, file)
+            if places.has_room(instance.var):
+                restoring.try_out(instance, database, file)
+            else:
+                say(f"{file} was not tried out: there is no room for that under {instance.var}")
         else:
             web_build.ensure_built()
             _restore(instance, database, server, file, was_serving=was_serving)

@@ -13,10 +13,11 @@ from pathlib import Path
 from ember_launcher import processes, web_build
 from ember_launcher.console import Refusal, Step, run_quietly, say
 from ember_launcher.database import SERVING, Database
-from ember_launcher.places import PYTHON, ROOT, SERVER, Instance, port_is_free
+from ember_launcher.places import PYTHON, ROOT, SERVER, Instance, port_gets_free
 from ember_launcher.stamps import digest_of, is_current
 
 START_WAIT_S = 60.0
+PORT_WAIT_S = 2.0
 
 
 class AppServer:
@@ -65,14 +66,16 @@ class AppServer:
 
     def ensure_running(self) -> bool:
         """Start the server, or restart it when the code changed; True when it is newly started."""
-        code = digest_of([SERVER, ROOT / "core", ROOT / "texts"], web_build.static_digest())
+        # Also where the database is: one that had to move to another port would be looked for at the old one.
+        where = str(self.instance.settings()["database_port"])
+        code = digest_of([SERVER, ROOT / "core", ROOT / "texts"], f"{web_build.static_digest()} {where}")
         stamp = self.instance.run_dir / "served.stamp"
         if self.pid() is not None:
             if is_current(stamp, code) and self.pid() is not None and self.kept_port() == self.port:
                 return False
-            say("the code or the port changed: restarting the server")
+            say("the code or a port changed: restarting the server")
             self.stop()
-        if not port_is_free(self.port):
+        if not port_gets_free(self.port, PORT_WAIT_S):
             raise Refusal(f"port {self.port} is taken by another program; choose one with --port N")
         # Left behind by a killed server; gunicorn would take it for a living one.
         self.pid_file.unlink(missing_ok=True)
@@ -97,6 +100,8 @@ class AppServer:
                     f"--pid={self.pid_file}",
                     "--timeout=60",
                     "--graceful-timeout=20",
+                    # It would lie in the home of whoever starts it, one for all copies.
+                    "--no-control-socket",
                 ],
                 cwd=SERVER,
                 env={**os.environ, **env},

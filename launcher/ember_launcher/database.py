@@ -12,7 +12,7 @@ from pathlib import Path
 
 from ember_launcher import processes
 from ember_launcher.console import Refusal, Step, run_quietly, say
-from ember_launcher.places import Instance, port_is_free
+from ember_launcher.places import Instance, port_gets_free
 
 NAME = "ember"
 SERVING = f"{NAME}_serving"
@@ -35,6 +35,7 @@ GUARDS = (
     ("ask_back_not_deleted", "DELETE", "handover_askback", "TRUE"),
 )
 START_WAIT_S = 60.0
+PORT_WAIT_S = 5.0
 # Unix sockets cannot have longer paths.
 LONGEST_SOCKET_PATH = 100
 
@@ -128,7 +129,7 @@ class Database:
 
     def _start(self) -> None:
         port = int(self.instance.settings()["database_port"])
-        if not port_is_free(port):
+        if not port_gets_free(port, PORT_WAIT_S):
             moved = self.instance.move_database_port()
             say(f"database port {port} is taken by something else; using {moved}")
             port = moved

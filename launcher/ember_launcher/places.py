@@ -8,6 +8,7 @@ import os
 import secrets
 import shutil
 import socket
+import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
@@ -39,6 +40,16 @@ def port_is_free(port: int) -> bool:
     return True
 
 
+def port_gets_free(port: int, within_s: float) -> bool:
+    """Whether the port is free, or becomes it: that of a killed process may be held for a moment."""
+    until = time.monotonic() + within_s
+    while not port_is_free(port):
+        if time.monotonic() > until:
+            return False
+        time.sleep(0.05)
+    return True
+
+
 @contextmanager
 def one_at_a_time(folder: Path) -> Iterator[None]:
     """Two launchers that set up the same folder wait for each other."""
@@ -53,10 +64,15 @@ def one_at_a_time(folder: Path) -> Iterator[None]:
         yield
 
 
+def has_room(folder: Path) -> bool:
+    """Whether a database can grow there."""
+    return shutil.disk_usage(folder).free >= LEAST_FREE_BYTES
+
+
 def check_free_space(folder: Path) -> None:
     """Refuse to begin where the disk is nearly full: a half-written database is worse than none."""
     free = shutil.disk_usage(folder).free
-    if free < LEAST_FREE_BYTES:
+    if not has_room(folder):
         raise Refusal(
             f"only {free // 2**20} MB are free under {folder}; "
             f"free at least {LEAST_FREE_BYTES // 2**20} MB, or name another folder with --var DIR"
@@ -90,8 +106,8 @@ class Instance:
     def settings_file(self) -> Path:
         return self.var / "instance.json"
 
-    def prepare(self) -> None:
-        """Make the folders; refuse in words when that is not possible."""
+    def prepare(self, *, needs_room: bool = True) -> None:
+        """Make the folders; refuse in words when that is not possible, or where there is no room to write there."""
         try:
             for folder in (self.var, self.run_dir, self.log_dir):
                 folder.mkdir(parents=True, exist_ok=True)
@@ -99,7 +115,8 @@ class Instance:
             raise Refusal(
                 f"cannot write to {self.var} ({problem.strerror}); name another folder with --var DIR"
             ) from problem
-        check_free_space(self.var)
+        if needs_room:
+            check_free_space(self.var)
 
     def settings(self) -> dict[str, Any]:
         """The copy's own settings, made at the first start and kept private to its owner."""

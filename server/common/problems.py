@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import errno
+import sys
 from collections.abc import Iterable, Mapping
 from typing import Any
 
 from django.conf import settings
 from django.core.exceptions import ObjectDoesNotExist, PermissionDenied, RequestDataTooBig
-from django.db import OperationalError
+from django.db import DatabaseError, InterfaceError, InternalError, OperationalError
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.views.defaults import server_error
 from rest_framework import exceptions
@@ -17,8 +19,11 @@ from ember_core.errors import EmberError, InputErrors, SolverError
 from wording.texts import error_text
 
 Json = dict[str, Any]
-# After this time it is worth asking again.
+# After this time it is worth asking again; after the other, where somebody has to make room first.
 RETRY_AFTER_S = "2"
+RETRY_WHEN_FULL_S = "30"
+# What the database says of a disk that is full: the disk, a table that cannot grow, and the system's own error.
+FULL_TABLE, FULL_DISK, OF_SYSTEM = 1114, 1021, 1030
 CONTENT_TYPE = "application/problem+json"
 
 
@@ -67,7 +72,7 @@ def as_problem(error: Exception, context: Mapping[str, Any]) -> Response | None:
     status, code, errors, extra = _describe(error)
     if status is None:
         return None
-    headers = {"Retry-After": RETRY_AFTER_S} if status == 503 else {}
+    headers = {"Retry-After": RETRY_WHEN_FULL_S if code == "disk_full" else RETRY_AFTER_S} if status == 503 else {}
     if isinstance(error, exceptions.APIException):
         if auth_header := getattr(error, "auth_header", None):
             headers["WWW-Authenticate"] = auth_header
@@ -78,6 +83,14 @@ def as_problem(error: Exception, context: Mapping[str, Any]) -> Response | None:
     )
 
 
+def is_disk_full(error: Exception) -> bool:
+    """Whether it went wrong for want of room, in the database or where photographs are kept."""
+    if isinstance(error, OperationalError | InternalError):
+        number, words = (*error.args, "", "")[:2]
+        return number in (FULL_TABLE, FULL_DISK) or (number == OF_SYSTEM and f"error {errno.ENOSPC} " in str(words))
+    return isinstance(error, OSError) and error.errno in (errno.ENOSPC, errno.EDQUOT)
+
+
 def _describe(error: Exception) -> tuple[int | None, str, list[Json], Json]:
     if isinstance(error, Problem):
         return error.status, error.code, [{"code": error.code, "path": error.path, "params": error.params}], error.extra
@@ -85,7 +98,9 @@ def _describe(error: Exception) -> tuple[int | None, str, list[Json], Json]:
         return 422, "invalid_sheet", [_entry(one) for one in error.errors], {}
     if isinstance(error, SolverError):
         return 422, "not_solved", [_entry(error)], {}
-    if isinstance(error, OperationalError):
+    if is_disk_full(error):
+        return 503, "disk_full", [{"code": "disk_full"}], {}
+    if isinstance(error, OperationalError | InterfaceError):
         # Locks of others, after a second try; or the database is away for a moment.
         return 503, "busy", [{"code": "busy"}], {}
     if isinstance(error, EmberError):
@@ -141,9 +156,16 @@ def not_read(request: HttpRequest, error: Exception) -> JsonResponse:
 
 
 def broken(request: HttpRequest) -> HttpResponse:
-    """500: a problem where a program asked, a page where a person did."""
+    """500: a problem where a program asked, a page where a person did; 503 where the database is away or full."""
     if not request.path.startswith("/api/"):
         return server_error(request)
+    # What went wrong before or after the view, as where a session is read.
+    error = sys.exc_info()[1]
+    known = as_problem(error, {}) if isinstance(error, DatabaseError | InterfaceError | OSError) else None
+    if known is not None:
+        answer = JsonResponse(known.data, status=known.status_code, content_type=CONTENT_TYPE)
+        answer["Retry-After"] = known["Retry-After"]
+        return answer
     body = problem_body(500, "broken", [{"code": "broken"}])
     return JsonResponse(body, status=500, content_type=CONTENT_TYPE)
 

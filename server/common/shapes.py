@@ -53,7 +53,7 @@ def with_problems(result: dict[str, Any], **_: Any) -> dict[str, Any]:
     return result
 
 
-READ_PROBLEMS = problems(401, 403, 404)
+READ_PROBLEMS = problems(401, 403, 404, 503)
 WRITE_PROBLEMS = problems(400, 401, 403, 404, 409, 422, 429, 503)
 
 
