@@ -18,6 +18,8 @@ from ember_launcher.stamps import digest_of, is_current
 
 START_WAIT_S = 60.0
 PORT_WAIT_S = 2.0
+# What the server says of itself is little; requests have a log of their own, which turns over by itself.
+MOST_LOG_BYTES = 5_000_000
 
 
 class AppServer:
@@ -81,8 +83,14 @@ class AppServer:
         self.pid_file.unlink(missing_ok=True)
         database = Database(self.instance)
         # Whoever serves changes rows, and no row of the trail; the schema is somebody else's.
-        serving = {"EMBER_DB_USER": SERVING, "EMBER_DB_PASSWORD": database.serving_password()}
+        serving = {
+            "EMBER_DB_USER": SERVING,
+            "EMBER_DB_PASSWORD": database.serving_password(),
+            "EMBER_SERVES": "1",
+        }
         env = self.instance.environment(self.port) | serving
+        if self.log.exists() and self.log.stat().st_size > MOST_LOG_BYTES:
+            self.log.replace(self.log.with_suffix(".log.1"))
         with open(self.log, "ab") as log:
             server = subprocess.Popen(
                 [

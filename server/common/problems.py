@@ -15,6 +15,7 @@ from django.views.defaults import server_error
 from rest_framework import exceptions
 from rest_framework.response import Response
 
+from common.request_log import request_said
 from ember_core.errors import EmberError, InputErrors, SolverError
 from wording.texts import error_text
 
@@ -166,7 +167,7 @@ def broken(request: HttpRequest) -> HttpResponse:
         answer = JsonResponse(known.data, status=known.status_code, content_type=CONTENT_TYPE)
         answer["Retry-After"] = known["Retry-After"]
         return answer
-    body = problem_body(500, "broken", [{"code": "broken"}])
+    body = problem_body(500, "broken", [{"code": "broken", "params": {"request": request_said()}}])
     return JsonResponse(body, status=500, content_type=CONTENT_TYPE)
 
 

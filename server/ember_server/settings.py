@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import logging
 import os
 from pathlib import Path
 from typing import Any
+
+from common import request_log
 
 ROOT = Path(__file__).resolve().parents[2]
 VAR = Path(os.environ.get("EMBER_VAR", ROOT / "var" / "test"))
@@ -54,6 +57,7 @@ INSTALLED_APPS = [
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
+    "common.request_log.RequestLog",
     "django.middleware.gzip.GZipMiddleware",
     "csp.middleware.CSPMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
@@ -261,10 +265,11 @@ SPECTACULAR_SETTINGS = {
     },
 }
 CACHES = {"default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"}}
-LOGGING = {
-    "version": 1,
-    "disable_existing_loggers": False,
-    "formatters": {"line": {"format": "%(asctime)s %(levelname)s %(name)s %(message)s"}},
-    "handlers": {"stream": {"class": "logging.StreamHandler", "formatter": "line"}},
-    "root": {"handlers": ["stream"], "level": "ERROR" if TESTING else "WARNING"},
-}
+request_log.configure()
+# Only where a server serves: commands and tests speak on standard error.
+LOGGING = request_log.logging_of(VAR / "log", to_file=os.environ.get("EMBER_SERVES") == "1")
+DJANGO_STRUCTLOG_USER_ID_FIELD = None
+DJANGO_STRUCTLOG_IP_LOGGING_ENABLED = False
+DJANGO_STRUCTLOG_TRUST_UPSTREAM_REQUEST_ID = False
+DJANGO_STRUCTLOG_STATUS_START_LOG_LEVEL = logging.DEBUG
+DJANGO_STRUCTLOG_STATUS_4XX_LOG_LEVEL = logging.INFO

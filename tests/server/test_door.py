@@ -72,4 +72,6 @@ class Door(ServerTest):
             answer = self.api.get("/api/v1/sites/")
         self.assertEqual((answer.status_code, answer["Content-Type"]), (500, "application/problem+json"))
         self.assertEqual(answer.json()["code"], "broken")
+        # What somebody reads out over a telephone is what the log finds again.
+        self.assertIn(f"under {answer['X-Request-ID'][:8]}", answer.json()["title"])
         self.assertNotIn("secret", answer.content.decode())
