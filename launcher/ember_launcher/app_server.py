@@ -14,6 +14,7 @@ from ember_launcher import processes, web_build
 from ember_launcher.console import Refusal, Step, run_quietly, say
 from ember_launcher.database import SERVING, Database
 from ember_launcher.places import PYTHON, ROOT, SERVER, Instance, port_gets_free
+from ember_launcher.serving_user import serving_user, written_by_it
 from ember_launcher.stamps import digest_of, is_current
 
 START_WAIT_S = 60.0
@@ -87,8 +88,11 @@ class AppServer:
             "EMBER_DB_USER": SERVING,
             "EMBER_DB_PASSWORD": database.serving_password(),
             "EMBER_SERVES": "1",
+            "XDG_CACHE_HOME": str(self.instance.served_dir / "cache"),
         }
         env = self.instance.environment(self.port) | serving
+        user = serving_user(self.instance, env)
+        written_by_it(self.instance)
         if self.log.exists() and self.log.stat().st_size > MOST_LOG_BYTES:
             self.log.replace(self.log.with_suffix(".log.1"))
         with open(self.log, "ab") as log:
@@ -110,6 +114,7 @@ class AppServer:
                     "--graceful-timeout=20",
                     # It would lie in the home of whoever starts it, one for all copies.
                     "--no-control-socket",
+                    *([] if user is None else [f"--user={user}", f"--group={user}"]),
                 ],
                 cwd=SERVER,
                 env={**os.environ, **env},

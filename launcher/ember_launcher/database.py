@@ -13,6 +13,7 @@ from pathlib import Path
 from ember_launcher import processes
 from ember_launcher.console import Refusal, Step, run_quietly, say
 from ember_launcher.places import Instance, port_gets_free
+from ember_launcher.serving_user import give_to
 
 NAME = "ember"
 SERVING = f"{NAME}_serving"
@@ -135,8 +136,7 @@ class Database:
             port = moved
         user = self._user()
         if user == "mysql":
-            for folder in (self.instance.data_dir, self.instance.run_dir, self.instance.log_dir):
-                _give_to(folder, user)
+            give_to(user, (self.instance.data_dir, self.instance.run_dir, self.instance.log_dir))
         self.pid_file.unlink(missing_ok=True)
         server = subprocess.Popen(
             [
@@ -219,9 +219,3 @@ class Database:
     def unguard_records(self) -> None:
         """Before tables move from schema to schema, which none with a trigger does."""
         self.client("".join(f"DROP TRIGGER IF EXISTS `{NAME}`.`{trigger}`;" for trigger, *_ in GUARDS))
-
-
-def _give_to(folder: Path, user: str) -> None:
-    for path in (folder, *folder.rglob("*")):
-        if path.owner() != user:
-            shutil.chown(path, user, user)

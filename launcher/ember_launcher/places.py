@@ -95,6 +95,11 @@ class Instance:
         return self.var / "log"
 
     @property
+    def served_dir(self) -> Path:
+        """What whoever serves writes, beside uploads: the log of requests, caches."""
+        return self.var / "served"
+
+    @property
     def static_dir(self) -> Path:
         return self.var / "static"
 

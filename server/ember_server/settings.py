@@ -267,9 +267,10 @@ SPECTACULAR_SETTINGS = {
 CACHES = {"default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"}}
 request_log.configure()
 # Only where a server serves: commands and tests speak on standard error.
-LOGGING = request_log.logging_of(VAR / "log", to_file=os.environ.get("EMBER_SERVES") == "1")
+LOGGING = request_log.logging_of(VAR / "served", to_file=os.environ.get("EMBER_SERVES") == "1")
 DJANGO_STRUCTLOG_USER_ID_FIELD = None
 DJANGO_STRUCTLOG_IP_LOGGING_ENABLED = False
 DJANGO_STRUCTLOG_TRUST_UPSTREAM_REQUEST_ID = False
 DJANGO_STRUCTLOG_STATUS_START_LOG_LEVEL = logging.DEBUG
 DJANGO_STRUCTLOG_STATUS_4XX_LOG_LEVEL = logging.INFO
+DJANGO_STRUCTLOG_STATUS_5XX_LOG_LEVEL = logging.WARNING

@@ -1,0 +1,68 @@
+"""Who the web server works as: never root where that can be helped, and not the user of the database either."""
+
+from __future__ import annotations
+
+import os
+import pwd
+import shutil
+import subprocess
+from collections.abc import Iterable, Mapping
+from pathlib import Path
+
+from ember_launcher.console import run_quietly, say
+from ember_launcher.places import PYTHON, ROOT, SERVER, Instance
+
+NAME = "ember-thread"
+# What the server must be able to read and run.
+_TRY = "import django, MySQLdb, numba, weasyprint, gunicorn, ember_core.version"
+
+
+def serving_user(instance: Instance, env: Mapping[str, str]) -> str | None:
+    """The user that serves, with all that it writes to its own; None for whoever starts the server.
+
+    As root a user of no other use is made. Where it cannot read the project, as one below root's home, that is told.
+    """
+    if os.geteuid() != 0:
+        return None
+    _ensure_there()
+    if not _reaches(env):
+        say(f"the server works as root: the user {NAME} cannot read {ROOT} or its Python; keep both outside of homes")
+        return None
+    give_to(NAME, written_by_it(instance))
+    return NAME
+
+
+def written_by_it(instance: Instance) -> tuple[Path, ...]:
+    """Uploads, the log of requests with caches, and compiled code; made where they are missing."""
+    folders = (instance.var / "media", instance.served_dir, ROOT / ".numba_cache")
+    for folder in folders:
+        folder.mkdir(parents=True, exist_ok=True)
+    return folders
+
+
+def give_to(user: str, folders: Iterable[Path]) -> None:
+    """These folders and all in them."""
+    for folder in folders:
+        for path in (folder, *folder.rglob("*")):
+            if path.owner() != user:
+                shutil.chown(path, user, user)
+
+
+def _ensure_there() -> None:
+    try:
+        pwd.getpwnam(NAME)
+    except KeyError:
+        run_quietly(
+            ["useradd", "--system", "--user-group", "--no-create-home", "--shell=/usr/sbin/nologin", NAME],
+            remedy=f"make a system user {NAME}",
+        )
+
+
+def _reaches(env: Mapping[str, str]) -> bool:
+    tried = subprocess.run(
+        ["setpriv", f"--reuid={NAME}", f"--regid={NAME}", "--clear-groups", str(PYTHON), "-c", _TRY],
+        cwd=SERVER,
+        env={**os.environ, **env, "PYTHONDONTWRITEBYTECODE": "1"},
+        capture_output=True,
+    )
+    return tried.returncode == 0
