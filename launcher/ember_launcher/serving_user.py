@@ -17,10 +17,11 @@ NAME = "ember-thread"
 _TRY = "import django, MySQLdb, numba, weasyprint, gunicorn, ember_core.version"
 
 
-def serving_user(instance: Instance, env: Mapping[str, str]) -> str | None:
-    """The user that serves, with all that it writes to its own; None for whoever starts the server.
+def serving_user(instance: Instance, env: dict[str, str]) -> str | None:
+    """The user that serves, with all that it writes made its own; None for whoever starts the server.
 
     As root a user of no other use is made. Where it cannot read the project, as one below root's home, that is told.
+    The environment is changed: it compiles into a folder of its own, since root runs what lies in the project's.
     """
     if os.geteuid() != 0:
         return None
@@ -28,13 +29,17 @@ def serving_user(instance: Instance, env: Mapping[str, str]) -> str | None:
     if not _reaches(env):
         say(f"the server works as root: the user {NAME} cannot read {ROOT} or its Python; keep both outside of homes")
         return None
+    compiled = instance.served_dir / "compiled"
+    if (source := Path(env["NUMBA_CACHE_DIR"])).is_dir():
+        shutil.copytree(source, compiled, dirs_exist_ok=True)
+    env["NUMBA_CACHE_DIR"] = str(compiled)
     give_to(NAME, written_by_it(instance))
     return NAME
 
 
 def written_by_it(instance: Instance) -> tuple[Path, ...]:
-    """Uploads, the log of requests with caches, and compiled code; made where they are missing."""
-    folders = (instance.var / "media", instance.served_dir, ROOT / ".numba_cache")
+    """Uploads, and the log of requests with caches; made where they are missing."""
+    folders = (instance.var / "media", instance.served_dir)
     for folder in folders:
         folder.mkdir(parents=True, exist_ok=True)
     return folders

@@ -17,7 +17,17 @@ from unittest import mock
 from django.test import SimpleTestCase
 
 from ember_launcher import __main__ as launcher
-from ember_launcher import archive, checks, console, nightly, places, service, system_packages, web_build
+from ember_launcher import (
+    archive,
+    checks,
+    console,
+    nightly,
+    places,
+    service,
+    serving_user,
+    system_packages,
+    web_build,
+)
 from ember_launcher.console import Refusal
 
 
@@ -51,6 +61,51 @@ class Parts(SimpleTestCase):
         self.assertEqual({label for labels, _ in parts for label in labels}, folders)
         self.assertEqual(parts[-1], (["tests.launcher"], []))
         self.assertEqual(checks.parts_of(["tests.core.test_loop"]), [(["tests.core.test_loop"], [])])
+
+
+class Serving(SimpleTestCase):
+    """Who the web server works as."""
+
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.copy = places.Instance(var=Path(folder.name), demo=False)
+        self.given: list[tuple[str, tuple[Path, ...]]] = []
+        self.enterContext(mock.patch.object(serving_user, "give_to", lambda *given: self.given.append(given)))
+        self.enterContext(mock.patch.object(serving_user, "_ensure_there"))
+
+    def test_whoever_is_not_root_serves_as_himself(self) -> None:
+        """Nothing is given away."""
+        with mock.patch("ember_launcher.serving_user.os.geteuid", return_value=1000):
+            self.assertIsNone(serving_user.serving_user(self.copy, {}))
+        self.assertEqual(self.given, [])
+
+    def test_root_gives_it_to_a_user_that_owns_what_it_writes_and_nothing_else(self) -> None:
+        """Neither the database nor the settings with their secrets, nor compiled code that root runs."""
+        env = {"NUMBA_CACHE_DIR": str(self.copy.var / "compiled")}
+        with (
+            mock.patch("ember_launcher.serving_user.os.geteuid", return_value=0),
+            mock.patch.object(serving_user, "_reaches", return_value=True),
+        ):
+            self.assertEqual(serving_user.serving_user(self.copy, env), serving_user.NAME)
+        ((user, folders),) = self.given
+        self.assertEqual(user, serving_user.NAME)
+        self.assertEqual({folder.name for folder in folders}, {"media", "served"})
+        self.assertEqual(env["NUMBA_CACHE_DIR"], str(self.copy.served_dir / "compiled"))
+
+    def test_a_user_that_cannot_read_the_project_is_told_and_not_used(self) -> None:
+        """As below root's home."""
+        said = io.StringIO()
+        with (
+            mock.patch("ember_launcher.serving_user.os.geteuid", return_value=0),
+            mock.patch("ember_launcher.serving_user.subprocess.run") as tried,
+            redirect_stderr(said),
+        ):
+            tried.return_value.returncode = 1
+            self.assertIsNone(serving_user.serving_user(self.copy, {}))
+        self.assertIn(f"--reuid={serving_user.NAME}", tried.call_args.args[0])
+        self.assertIn("keep both outside of homes", said.getvalue())
+        self.assertEqual(self.given, [])
 
 
 class Running(SimpleTestCase):
