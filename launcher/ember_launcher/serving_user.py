@@ -13,8 +13,8 @@ from ember_launcher.console import run_quietly, say
 from ember_launcher.places import PYTHON, ROOT, SERVER, Instance
 
 NAME = "ember-thread"
-# What the server must be able to read and run.
-_TRY = "import django, MySQLdb, numba, weasyprint, gunicorn, ember_core.version"
+# What the server must be able to read and run, and the library it was read from: another is not the one that was tried.
+_TRY = "import os, django, MySQLdb, numba, weasyprint, gunicorn, ember_core.version; print(os.__file__)"
 
 
 def serving_user(instance: Instance, env: dict[str, str]) -> str | None:
@@ -64,10 +64,13 @@ def _ensure_there() -> None:
 
 
 def _reaches(env: Mapping[str, str]) -> bool:
-    tried = subprocess.run(
-        ["setpriv", f"--reuid={NAME}", f"--regid={NAME}", "--clear-groups", str(PYTHON), "-c", _TRY],
-        cwd=SERVER,
-        env={**os.environ, **env, "PYTHONDONTWRITEBYTECODE": "1"},
-        capture_output=True,
-    )
-    return tried.returncode == 0
+    found = []
+    for before in ([], ["setpriv", f"--reuid={NAME}", f"--regid={NAME}", "--clear-groups"]):
+        tried = subprocess.run(
+            [*before, str(PYTHON), "-c", _TRY],
+            cwd=SERVER,
+            env={**os.environ, **env, "PYTHONDONTWRITEBYTECODE": "1"},
+            capture_output=True,
+        )
+        found.append((tried.returncode, tried.stdout))
+    return found[0][0] == 0 and found[0] == found[1]

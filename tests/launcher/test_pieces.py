@@ -94,15 +94,17 @@ class Serving(SimpleTestCase):
         self.assertEqual(env["NUMBA_CACHE_DIR"], str(self.copy.served_dir / "compiled"))
 
     def test_a_user_that_cannot_read_the_project_is_told_and_not_used(self) -> None:
-        """As below root's home."""
+        """As below root's home, also where another library is there in its place."""
         said = io.StringIO()
         with (
             mock.patch("ember_launcher.serving_user.os.geteuid", return_value=0),
             mock.patch("ember_launcher.serving_user.subprocess.run") as tried,
             redirect_stderr(said),
         ):
-            tried.return_value.returncode = 1
-            self.assertIsNone(serving_user.serving_user(self.copy, {}))
+            mine, none, other = ((0, b"/opt/lib/os.py"), (1, b""), (0, b"/usr/lib/os.py"))
+            for theirs in (none, other):
+                tried.side_effect = [mock.Mock(returncode=code, stdout=text) for code, text in (mine, theirs)]
+                self.assertIsNone(serving_user.serving_user(self.copy, {}))
         self.assertIn(f"--reuid={serving_user.NAME}", tried.call_args.args[0])
         self.assertIn("keep both outside of homes", said.getvalue())
         self.assertEqual(self.given, [])
