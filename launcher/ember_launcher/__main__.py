@@ -149,8 +149,8 @@ def arguments() -> argparse.Namespace:
     account.add_argument("name")
     account.add_argument("--role", choices=("technician", "checker", "administrator"), default="technician")
     test = command("test", "lint, types, build and all tests")
-    test.add_argument("labels", nargs="*", help="only these tests, as dotted paths")
-    test.add_argument("--quick", action="store_true", help="skip lint and types")
+    test.add_argument("labels", nargs="*", help="only these tests: dotted paths, files or folders")
+    test.add_argument("--quick", action="store_true", help="no tests in the browser, none that start copies")
     command("format", "rewrite the layout of all source files")
     command("api", "rewrite the committed OpenAPI document and the client generated from it")
     command("screenshots", "draw docs/screenshots/ anew from the demo data")
@@ -201,7 +201,7 @@ def run(asked: argparse.Namespace) -> int:
     port = asked.port or places.DEFAULT_APP_PORT
     if asked.command == "test":
         # It locks its own set-up only: tests start copies of their own.
-        return checks.run_tests(instance_of("test", asked.var), asked.labels, gate=not asked.quick)
+        return checks.run_tests(instance_of("test", asked.var), asked.labels, quick=asked.quick)
     with one_at_a_time(ROOT / "var"):
         match asked.command:
             case "demo" | "start":

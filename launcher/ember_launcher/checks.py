@@ -50,31 +50,39 @@ def format_all() -> None:
     run_quietly(["npx", "prettier", "--write", "src"], cwd=WEB, env=node, remedy=BENCH_REMEDY)
 
 
-def run_tests(instance: Instance, labels: list[str], *, gate: bool) -> int:
-    """Run the gates and the tests; the last line is `N passed, N failed, N skipped` as counted by the runner."""
+def run_tests(instance: Instance, labels: list[str], *, quick: bool) -> int:
+    """Run the gates and the tests; the last line is `N passed, N failed, N skipped` as counted by the runner.
+
+    Parameters
+    ----------
+    labels : dotted paths, files or folders of tests; none for all of them. quick : no browser and no copies of its own.
+    """
     began = time.monotonic()
+    named = [dotted(label) for label in labels]
     with one_at_a_time(ROOT / "var"):
         node = set_up()
-        if gate:
-            gates(node)
-        else:
-            web_build.ensure_built()
+        gates(node)
         instance.prepare()
     database = Database(instance)
     started = database.ensure_running()
     try:
-        return _run(instance, labels, began, node)
+        return _run(instance, parts_of(named, quick=quick), began, node)
     finally:
         if started:
             database.stop()
 
 
-def _run(instance: Instance, labels: list[str], began: float, node: dict[str, str]) -> int:
+def dotted(label: str) -> str:
+    """A file or folder of tests as the runner names it; what is no path stays as it is."""
+    return label.removesuffix(".py").strip("/").replace("/", ".") if (ROOT / label).exists() else label
+
+
+def _run(instance: Instance, parts: list[tuple[list[str], list[str]]], began: float, node: dict[str, str]) -> int:
     env = {**os.environ, **instance.environment(), "EMBER_TESTING": "1", "PYTHONPATH": str(ROOT)}
     # Tests call node too, wherever it is.
     env["PATH"] = f"{VENV / 'bin'}{os.pathsep}{node['PATH']}"
     total = [0, 0, 0]
-    for part, options in parts_of(labels):
+    for part, options in parts:
         say(f"tests: {' '.join(part)}")
         status, tail = _runner(part, options, env)
         total = [sum(pair) for pair in zip(total, counted(tail, status), strict=True)]
@@ -84,17 +92,20 @@ def _run(instance: Instance, labels: list[str], began: float, node: dict[str, st
     return 1 if failed else 0
 
 
-def parts_of(labels: list[str]) -> list[tuple[list[str], list[str]]]:
+def parts_of(labels: list[str], *, quick: bool = False) -> list[tuple[list[str], list[str]]]:
     """What is run together, with the options of the runner.
 
     All of it: on every processor what shares nothing but the database's server; then what starts copies of its own,
-    one after the other. What is named is run as it is named, in one process, so that an error can be looked into.
+    one after the other. Quick: the first without the browser. What is named is run as it is named, in one process, so
+    that an error can be looked into.
     """
     if labels:
         return [(labels, [])]
     processes = max(2, min(4, os.cpu_count() or 2))
-    together = [f"tests.{name}" for name in ("core", "cli", "server", "interface")]
-    return [(together, [f"--parallel={processes}"]), (["tests.launcher"], [])]
+    together = [f"tests.{name}" for name in ("core", "cli", "server")]
+    if quick:
+        return [(together, [f"--parallel={processes}"])]
+    return [([*together, "tests.interface"], [f"--parallel={processes}"]), (["tests.launcher"], [])]
 
 
 def _runner(labels: list[str], options: list[str], env: dict[str, str]) -> tuple[int, str]:

@@ -61,6 +61,17 @@ class Parts(SimpleTestCase):
         self.assertEqual({label for labels, _ in parts for label in labels}, folders)
         self.assertEqual(parts[-1], (["tests.launcher"], []))
         self.assertEqual(checks.parts_of(["tests.core.test_loop"]), [(["tests.core.test_loop"], [])])
+        ((quick, _),) = checks.parts_of([], quick=True)
+        self.assertEqual(folders - set(quick), {"tests.interface", "tests.launcher"})
+
+    def test_tests_are_named_as_a_shell_completes_them(self) -> None:
+        """A folder, a file, a dotted path."""
+        for label, wanted in (
+            ("tests/core/", "tests.core"),
+            ("tests/core/test_spread.py", "tests.core.test_spread"),
+            ("tests.core.test_spread.Draws", "tests.core.test_spread.Draws"),
+        ):
+            self.assertEqual(checks.dotted(label), wanted)
 
 
 class Serving(SimpleTestCase):
