@@ -47,7 +47,7 @@ def ended(what: Ended, *, is_complete: bool, **params: object) -> str:
     """Why the work ended before it was done, and what that leaves open; empty where it was done."""
     if is_complete:
         return ""
-    return text_of(f"ended_{what}", {"time": with_unit(BUDGET_S, "s"), **params})
+    return text_of(f"ended_{what}", {"time": f"{BUDGET_S:.0f} s", **params})
 
 
 def range_data(found: Range) -> Json:

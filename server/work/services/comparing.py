@@ -58,7 +58,7 @@ def compare_answer(loaded: Loaded, progress: Progress) -> Json:
     answer = comparison_answer(loaded, found)
     if not found.is_complete:
         words = RouteWords(loaded.loop.site.region)
-        answer["ended"] = fill(words.texts["ended"], {"time": with_unit(BUDGET_S, "s"), "count": len(found.rows)})
+        answer["ended"] = fill(words.texts["ended"], {"time": f"{BUDGET_S:.0f} s", "count": len(found.rows)})
     return answer
 
 

@@ -8367,6 +8367,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8833,6 +8842,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9020,6 +9038,15 @@ export interface operations {
             };
             /** @description what is wrong */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9292,6 +9319,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9453,6 +9489,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9500,6 +9545,15 @@ export interface operations {
             };
             /** @description what is wrong */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9663,6 +9717,15 @@ export interface operations {
             };
             /** @description what is wrong */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11344,6 +11407,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11738,6 +11810,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12019,6 +12100,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12194,6 +12284,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12359,6 +12458,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12418,6 +12526,15 @@ export interface operations {
             };
             /** @description what is wrong */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -12874,6 +12991,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12921,6 +13047,15 @@ export interface operations {
             };
             /** @description what is wrong */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -13119,6 +13254,15 @@ export interface operations {
             };
             /** @description what is wrong */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -13396,6 +13540,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -13561,6 +13714,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -13611,6 +13773,15 @@ export interface operations {
             };
             /** @description what is wrong */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -13783,6 +13954,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -13944,6 +14124,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -13991,6 +14180,15 @@ export interface operations {
             };
             /** @description what is wrong */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -14060,6 +14258,15 @@ export interface operations {
             };
             /** @description what is wrong */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -14430,6 +14637,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -14479,6 +14695,15 @@ export interface operations {
             };
             /** @description what is wrong */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -15030,6 +15255,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -15206,6 +15440,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -15255,6 +15498,15 @@ export interface operations {
             };
             /** @description what is wrong */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -15524,6 +15776,15 @@ export interface operations {
             };
             /** @description what is wrong */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -15907,6 +16168,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -15956,6 +16226,15 @@ export interface operations {
             };
             /** @description what is wrong */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -16675,6 +16954,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -16945,6 +17233,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -17121,6 +17418,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -17182,6 +17488,15 @@ export interface operations {
             };
             /** @description what is wrong */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -17354,6 +17669,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -17403,6 +17727,15 @@ export interface operations {
             };
             /** @description what is wrong */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -18002,6 +18335,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -18170,6 +18512,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -18326,6 +18677,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -18373,6 +18733,15 @@ export interface operations {
             };
             /** @description what is wrong */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -18585,6 +18954,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -18634,6 +19012,15 @@ export interface operations {
             };
             /** @description what is wrong */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -19747,6 +20134,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -19797,6 +20193,15 @@ export interface operations {
             };
             /** @description what is wrong */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -19958,6 +20363,15 @@ export interface operations {
             };
             /** @description what is wrong */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -20234,6 +20648,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -20294,6 +20717,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -20343,6 +20775,15 @@ export interface operations {
             };
             /** @description what is wrong */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -20620,6 +21061,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -20670,6 +21120,15 @@ export interface operations {
             };
             /** @description what is wrong */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -20842,6 +21301,15 @@ export interface operations {
             };
             /** @description what is wrong */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -21349,6 +21817,15 @@ export interface operations {
             };
             /** @description what is wrong */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -21909,6 +22386,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -22073,6 +22559,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -22122,6 +22617,15 @@ export interface operations {
             };
             /** @description what is wrong */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -22299,6 +22803,15 @@ export interface operations {
             };
             /** @description what is wrong */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -22701,6 +23214,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -22767,6 +23289,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -22816,6 +23347,15 @@ export interface operations {
             };
             /** @description what is wrong */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -22890,6 +23430,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -22947,6 +23496,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -22994,6 +23552,15 @@ export interface operations {
             };
             /** @description what is wrong */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -23161,6 +23728,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -23208,6 +23784,15 @@ export interface operations {
             };
             /** @description what is wrong */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -23498,6 +24083,15 @@ export interface operations {
                 };
             };
             /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -23546,6 +24140,15 @@ export interface operations {
             };
             /** @description what is wrong */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -23913,6 +24516,15 @@ export interface operations {
             };
             /** @description what is wrong */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
