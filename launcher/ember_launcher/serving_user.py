@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import os
 import pwd
-import shutil
 import subprocess
 from collections.abc import Iterable, Mapping
 from pathlib import Path
@@ -13,6 +12,7 @@ from ember_launcher.console import run_quietly, say
 from ember_launcher.places import PYTHON, ROOT, SERVER, Instance
 
 NAME = "ember-thread"
+AS_IT = ("setpriv", f"--reuid={NAME}", f"--regid={NAME}", "--clear-groups")
 # What the server must be able to read and run, and the library it was read from: another is not the one that was tried.
 _TRY = "import os, django, MySQLdb, numba, weasyprint, gunicorn, ember_core.version; print(os.__file__)"
 
@@ -29,11 +29,11 @@ def serving_user(instance: Instance, env: dict[str, str]) -> str | None:
     if not _reaches(env):
         say(f"the server works as root: the user {NAME} cannot read {ROOT} or its Python; keep both outside of homes")
         return None
-    compiled = instance.served_dir / "compiled"
-    if (source := Path(env["NUMBA_CACHE_DIR"])).is_dir():
-        shutil.copytree(source, compiled, dirs_exist_ok=True)
-    env["NUMBA_CACHE_DIR"] = str(compiled)
     give_to(NAME, written_by_it(instance))
+    compiled = instance.served_dir / "compiled"
+    # By the user itself: root writes nothing into a folder in which somebody else may have laid a link.
+    subprocess.run([*AS_IT, "cp", "-r", "--", f"{env['NUMBA_CACHE_DIR']}/.", str(compiled)], capture_output=True)
+    env["NUMBA_CACHE_DIR"] = str(compiled)
     return NAME
 
 
@@ -46,11 +46,12 @@ def written_by_it(instance: Instance) -> tuple[Path, ...]:
 
 
 def give_to(user: str, folders: Iterable[Path]) -> None:
-    """These folders and all in them."""
+    """These folders and all in them; what a link leads to stays whose it is."""
+    owner = pwd.getpwnam(user)
     for folder in folders:
         for path in (folder, *folder.rglob("*")):
-            if path.owner() != user:
-                shutil.chown(path, user, user)
+            if path.lstat().st_uid != owner.pw_uid:
+                os.chown(path, owner.pw_uid, owner.pw_gid, follow_symlinks=False)
 
 
 def _ensure_there() -> None:
@@ -65,7 +66,7 @@ def _ensure_there() -> None:
 
 def _reaches(env: Mapping[str, str]) -> bool:
     found = []
-    for before in ([], ["setpriv", f"--reuid={NAME}", f"--regid={NAME}", "--clear-groups"]):
+    for before in ((), AS_IT):
         tried = subprocess.run(
             [*before, str(PYTHON), "-c", _TRY],
             cwd=SERVER,

@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import io
 import json
+import os
 import shutil
 import subprocess
 import tarfile
@@ -12,7 +13,7 @@ import tempfile
 from contextlib import redirect_stderr, redirect_stdout
 from datetime import datetime
 from pathlib import Path
-from unittest import mock
+from unittest import mock, skipUnless
 
 from django.test import SimpleTestCase
 
@@ -82,6 +83,7 @@ class Serving(SimpleTestCase):
         self.addCleanup(folder.cleanup)
         self.copy = places.Instance(var=Path(folder.name), demo=False)
         self.given: list[tuple[str, tuple[Path, ...]]] = []
+        self.really_give_to = serving_user.give_to
         self.enterContext(mock.patch.object(serving_user, "give_to", lambda *given: self.given.append(given)))
         self.enterContext(mock.patch.object(serving_user, "_ensure_there"))
 
@@ -97,12 +99,28 @@ class Serving(SimpleTestCase):
         with (
             mock.patch("ember_launcher.serving_user.os.geteuid", return_value=0),
             mock.patch.object(serving_user, "_reaches", return_value=True),
+            mock.patch("ember_launcher.serving_user.subprocess.run") as copied,
         ):
             self.assertEqual(serving_user.serving_user(self.copy, env), serving_user.NAME)
+        self.assertEqual(copied.call_args.args[0][: len(serving_user.AS_IT)], list(serving_user.AS_IT))
         ((user, folders),) = self.given
         self.assertEqual(user, serving_user.NAME)
         self.assertEqual({folder.name for folder in folders}, {"media", "served"})
         self.assertEqual(env["NUMBA_CACHE_DIR"], str(self.copy.served_dir / "compiled"))
+
+    @skipUnless(os.geteuid() == 0, "only root gives away")
+    def test_what_a_link_leads_to_is_not_given_away(self) -> None:
+        """A link that the user laid into its own folder, to a file and to a folder of somebody else."""
+        folder, outside = self.copy.var / "served", self.copy.var / "outside"
+        for made in (folder / "cache", outside):
+            made.mkdir(parents=True)
+        for file in (folder / "cache" / "own", outside / "secret"):
+            file.write_text("x")
+        (folder / "file").symlink_to(outside / "secret")
+        (folder / "folder").symlink_to(outside)
+        self.really_give_to("nobody", [folder])
+        self.assertEqual({path.owner() for path in (folder, folder / "cache", folder / "cache" / "own")}, {"nobody"})
+        self.assertEqual({path.owner() for path in (outside, outside / "secret")}, {"root"})
 
     def test_a_user_that_cannot_read_the_project_is_told_and_not_used(self) -> None:
         """As below root's home, also where another library is there in its place."""
