@@ -229,6 +229,20 @@ class Serving(ServerTest):
         self.assertEqual(self.counts(), (4, 0))
         self.assertEqual({gang.version for gang in Gang.objects.filter(pk__in=[g.pk for g in self.gangs])}, {3})
 
+    def test_one_that_finds_no_turn_is_tried_again(self) -> None:
+        """Others compute for a while: nobody is refused for that."""
+        keep, full = keeping.keep_gang, [Problem(503, "too_busy")] * 2
+
+        def waiting(*given: Any) -> Any:
+            if full:
+                raise full.pop()
+            return keep(*given)
+
+        with patch("loops.services.serving.keep_gang", waiting), patch("loops.services.serving.WAIT_S", 0.0):
+            answer = self.api.post(self.address).json()
+        self.assertEqual(answer, {"changed": 4, "refused": []})
+        self.assertEqual(full, [])
+
     def test_one_that_cannot_be_kept_holds_up_nobody(self) -> None:
         """It is named, the others are served."""
         keep = keeping.keep_gang

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+import time
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from functools import partial
 from typing import Any
 from uuid import UUID
 
@@ -18,8 +20,8 @@ from parts.models import Part
 from sites.access import hanging
 
 Json = dict[str, Any]
-
-
+# So often, and for so long each time, one of many waits beside those who compute.
+MOST_WAITS, WAIT_S = 10, 2.0
 # More places than this are not listed one by one.
 MOST_LISTED = 50
 
@@ -175,9 +177,28 @@ def serve_all(who: User, pk: Any) -> Iterator[Served]:
         document, differs = _taken_over(gang_document(gang), part)
         try:
             if differs:
-                keep_gang(who, gang.pk, gang.version, _with_keys(document))
+                _in_turn(partial(keep_gang, who, gang.pk, gang.version, _with_keys(document)))
                 changed += 1
         except (EmberError, Problem):
             # One that cannot be kept with them, or that somebody is just changing, holds up nobody else.
             refused.append(gang.loop.name)
         yield Served(done=done, of=len(older), changed=changed, refused=tuple(refused))
+
+
+def _in_turn(work: Callable[[], object]) -> None:
+    """Do what may find the line of those who compute full: one of many is not refused for that.
+
+    Raises
+    ------
+    Problem : as the work does; `too_busy` only when nobody got a turn for long.
+    """
+    for _ in range(MOST_WAITS):
+        try:
+            work()
+        except Problem as problem:
+            if problem.code != "too_busy":
+                raise
+            time.sleep(WAIT_S)
+        else:
+            return
+    work()

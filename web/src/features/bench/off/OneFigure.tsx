@@ -94,7 +94,8 @@ function Drag({ sweep }: { sweep: Sweep }) {
   );
   const [at, setAt] = useState(nearest);
   const point = sweep.points[at];
-  if (!point) return <p className="empty">{words.noRange}</p>;
+  // Ended before its first value: the sentence says so.
+  if (!point) return <p className="empty">{sweep.text}</p>;
   const inRange = point.value >= sweep.low * 0.999 && point.value <= sweep.high * 1.001;
   return (
     <>
