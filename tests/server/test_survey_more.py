@@ -148,7 +148,7 @@ class WordsOfTheSurvey(SimpleTestCase):
         """They are filled by the services; here their names are held."""
         known = {"well_count", "sample_count", "percent", "label", "where", "group", "lands", "value", "count", "most"}
         known |= {"nominal", "meter", "low", "high", "names", "name", "moves", "then", "now", "circuit", "output"}
-        known |= {"actual", "limit", "watts", "lamps", *vocabulary_of("eu")}
+        known |= {"actual", "limit", "watts", "lamps", "time", *vocabulary_of("eu")}
         for code, text in catalogue("spread").items():
             names = {name for _, name, _, _ in string.Formatter().parse(text) if name}
             self.assertLessEqual(names, known, code)
