@@ -14,7 +14,7 @@ from ember_launcher.places import PYTHON, ROOT, SERVER, Instance
 NAME = "ember-thread"
 AS_IT = ("setpriv", f"--reuid={NAME}", f"--regid={NAME}", "--clear-groups")
 # What the server must be able to read and run, and the library it was read from: another is not the one that was tried.
-_TRY = "import os, django, MySQLdb, numba, weasyprint, gunicorn, ember_core.version; print(os.__file__)"
+_TRY = "import os, subprocess, django, MySQLdb, gunicorn, ember_core.version; print(os.__file__)"
 
 
 def serving_user(instance: Instance, env: dict[str, str]) -> str | None:
