@@ -72,7 +72,6 @@ class Storm(Faults):
         drawn = random.Random(7)
         acknowledged: list[str] = []
         stop = threading.Event()
-        fresh: list[Caller] = [caller] * WRITERS
 
         def write(number: int) -> None:
             key, done = str(uuid.uuid4()), 0
@@ -80,7 +79,7 @@ class Storm(Faults):
                 gang = gangs[number][done // A_GANG % GANGS]
                 try:
                     sent = {"id": key, "occasion": "off_state", "reading": READING}
-                    fresh[number].ask(f"/gangs/{gang}/measured/", "POST", sent)
+                    caller.ask(f"/gangs/{gang}/measured/", "POST", sent)
                 except HTTPError as error:
                     # Told that it is away for a moment, never anything else.
                     self.told.add(error.code)

@@ -103,6 +103,7 @@ class TheLine(ServerTest):
             sweep = self.api.post(f"{gang}/sweep/", {**given, "path": "lamps[0].c_bulk_f"}, format="json").json()
         self.assertEqual((spread["samples"], spread["failed"]), (1, 0))
         self.assertIn("were over after 1 samples", spread["ended"])
+        self.assertEqual(spread["text"], "")
         for found in (choosing, json.loads(last)["result"]):
             self.assertIn("was not looked at over the ranges", found["ended"])
             self.assertNotIn("works", {part["verdict"] for part in found["parts"]})

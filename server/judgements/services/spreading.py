@@ -110,7 +110,8 @@ def spread_data(spread: Spread, given: Sheet) -> Json:
         "ended": ended("spread", is_complete=spread.is_complete, count=count),
         "all_well_ratio": spread.all_well,
         "title": text_of("well", {"well_count": well, "sample_count": count}),
-        "text": _sentence(spread.all_well, deciding),
+        # That no figure changes it is not known of a few samples.
+        "text": _sentence(spread.all_well, deciding) if spread.is_complete else "",
         "lamps": [
             {"shares": shares.by_state, "margin": range_data(margin)}
             for shares, margin in zip(spread.lamps, spread.margins, strict=True)
