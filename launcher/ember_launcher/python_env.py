@@ -39,14 +39,17 @@ def ensure(*, development: bool) -> None:
 
 
 def _runs() -> bool:
-    """False when the environment was moved here from another folder, or its Python is gone."""
+    """False when the environment was moved here from another folder, or its Python is gone or another than ours."""
     import subprocess
 
+    question = "import sys; print(sys.version_info[:2]); print(sys.prefix)"
     try:
-        asked = subprocess.run([PYTHON, "-c", "import sys; print(sys.prefix)"], capture_output=True, text=True)
+        asked = subprocess.run([PYTHON, "-c", question], capture_output=True, text=True)
     except OSError:
         return False
-    return asked.returncode == 0 and Path(asked.stdout.strip()).resolve() == VENV.resolve()
+    version, _, prefix = asked.stdout.partition("\n")
+    same = version == str(sys.version_info[:2])
+    return asked.returncode == 0 and same and Path(prefix.strip()).resolve() == VENV.resolve()
 
 
 def _write_source_paths() -> None:
