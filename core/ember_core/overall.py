@@ -18,6 +18,7 @@ from ember_core.errors import SolverError
 from ember_core.judgement import Judgement, Verdict
 from ember_core.offstate.states import LampState, StandbyState
 from ember_core.quantities import Source
+from ember_core.remembered import remembered
 from ember_core.sheet import Sheet
 from ember_core.spread.judged import Spread, judge_spread
 
@@ -103,7 +104,17 @@ def overall(
     ------
     SolverError : no drawn loop settles.
     """
-    spread = judge_spread(sheet) if spread is None else spread
+    if spread is None:
+        return _over_its_ranges(sheet, judgement.verdict, site)
+    return _weighed(sheet, judgement.verdict, site, spread)
+
+
+@remembered
+def _over_its_ranges(sheet: Sheet, nominal: Verdict, site: SiteTrims | None) -> Overall:
+    return _weighed(sheet, nominal, site, judge_spread(sheet))
+
+
+def _weighed(sheet: Sheet, nominal: Verdict, site: SiteTrims | None, spread: Spread) -> Overall:
     try:
         found: WhileLit | None = while_lit(sheet, site=site, with_picture=False)
     except SolverError:
@@ -112,7 +123,7 @@ def overall(
         loads: LoadLimits | None = load_limits(sheet)
     except SolverError:
         loads = None
-    weighed = together(sheet, judgement.verdict, spread, None if found is None else found.verdict, loads)
+    weighed = together(sheet, nominal, spread, None if found is None else found.verdict, loads)
     return weighed if found is None else replace(weighed, conditions=_conditions(found))
 
 

@@ -45,6 +45,10 @@ class Sheet:
         figure = self.figures.get(path)
         return Source.ASSUMED if figure is None else figure.source
 
+    def __hash__(self) -> int:
+        """Of the loop; sheets of one loop with other sources or ranges differ by comparison."""
+        return hash(self.loop)
+
 
 class Reader:
     """Reads one sheet, collecting every error instead of stopping at the first."""

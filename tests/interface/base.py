@@ -16,7 +16,7 @@ from playwright.sync_api import Browser, Locator, Page, Playwright, expect, sync
 from demo.management.commands.load_demo import load_accounts, load_shelf, load_site
 from demo.sites import CANNERY, CANNERY_CIRCUITS, CANNERY_LOOPS, MILL, MILL_CIRCUITS, MILL_LOOPS
 from tests.browser import CHROMIUM, DESKTOP, Size
-from tests.interface.demo_copy import load_once
+from tests.demo_copy import load_once
 
 # A judgement takes tens of milliseconds; a slow machine is given a hundred times that.
 expect.set_options(timeout=30_000)

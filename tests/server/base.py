@@ -14,6 +14,7 @@ from accounts.models import Role, User
 from loops.models import Gang, Loop
 from loops.services.make_loop import make_loop
 from sites.models import Circuit, Site
+from tests.demo_copy import load_once
 
 Json = dict[str, Any]
 LAMP: Json = {
@@ -57,8 +58,39 @@ def draft(**changes: Any) -> Json:
     }
 
 
-class ServerTest(TestCase):
-    """A mill with one loop; `self.clients[role]` is signed in."""
+class SignedIn(TestCase):
+    """`self.clients[role]` is signed in as somebody of `people`."""
+
+    people: dict[str, User]
+
+    def setUp(self) -> None:
+        cache.clear()
+        self.clients = {}
+        for role, person in self.people.items():
+            self.clients[role] = APIClient(enforce_csrf_checks=False)
+            self.clients[role].force_login(person)
+        self.api: APIClient = self.clients[Role.TECHNICIAN]
+
+
+def load_whole_demo(said: io.StringIO | None = None) -> None:
+    """Everything that ships as an example, as the demo copy does it."""
+    with override_settings(DEMO=True):
+        call_command("load_demo", stdout=said or io.StringIO())
+
+
+@override_settings(DEMO=True)
+class DemoTest(SignedIn):
+    """What the demo copy shows to those whose accounts it brings."""
+
+    @classmethod
+    def setUpTestData(cls) -> None:
+        load_once("whole", load_whole_demo)
+        names = {Role.TECHNICIAN: "wren", Role.CHECKER: "odell", Role.ADMINISTRATOR: "fenna"}
+        cls.people = {role: User.objects.get(username=name) for role, name in names.items()}
+
+
+class ServerTest(SignedIn):
+    """A mill with one loop."""
 
     @classmethod
     def setUpTestData(cls) -> None:
@@ -75,19 +107,6 @@ class ServerTest(TestCase):
         cls.circuit = Circuit.objects.create(site=cls.site, breaker="7", label_as_found="kiln")
         cls.loop: Loop = make_loop(None, site=cls.site, circuit=cls.circuit, name="Kiln room")
         cls.gang: Gang = cls.loop.gangs.get()
-
-    def setUp(self) -> None:
-        cache.clear()
-        self.clients = {}
-        for role, person in self.people.items():
-            self.clients[role] = APIClient(enforce_csrf_checks=False)
-            self.clients[role].force_login(person)
-        self.api: APIClient = self.clients[Role.TECHNICIAN]
-
-    def load_demo(self, said: io.StringIO | None = None) -> None:
-        """As the demo copy does it."""
-        with override_settings(DEMO=True):
-            call_command("load_demo", stdout=said or io.StringIO())
 
     def keep(self, version: int = 1, **changes: Any) -> Any:
         """Keep a draft on the gang."""

@@ -13,7 +13,6 @@ from typing import Any
 
 import jsonschema
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.core.management import call_command
 from django.test import TestCase, override_settings
 from django.utils import timezone
 from PIL import Image
@@ -29,6 +28,8 @@ from loops.models import Gang, Loop
 from parts.models import Part
 from sites.models import Circuit, Site
 from survey.models import Isolation, Lock, Notice, Photo
+from tests.demo_copy import load_once
+from tests.server.base import load_whole_demo
 from tests.server.test_handover import HandoverTest
 from visits.models import VanItem
 from work.models import TaskRange
@@ -131,8 +132,7 @@ class WholeScenario(Bundles):
 
     @classmethod
     def setUpTestData(cls) -> None:
-        with override_settings(DEMO=True):
-            call_command("load_demo", verbosity=0)
+        load_once("whole", load_whole_demo)
         now = timezone.now()
         Isolation.objects.filter(closed_at=None).update(closed_at=now, closed_made_at=now)
         Lock.objects.filter(off_at=None).update(off_at=now)

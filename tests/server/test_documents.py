@@ -17,8 +17,7 @@ from ember_core import sheet
 from ember_core.catalogue.entry import Category, check, piece
 from ember_core.usual import USUAL
 from judgements.management.commands.write_usual import usual_file
-from tests.empty import SITES, without
-from tests.server.base import ServerTest
+from tests.server.base import DemoTest, ServerTest, load_whole_demo
 
 ROOT = Path(settings.ROOT)
 
@@ -86,27 +85,6 @@ class Downloads(ServerTest):
         self.assertEqual((answer.status_code, answer["Content-Type"]), (200, "application/pdf"))
         self.assertEqual(answer["Cache-Control"], "no-store")
         self.assertTrue(answer.content.startswith(b"%PDF"))
-
-    def test_every_sheet_of_the_demo_is_two_pages_and_the_record(self) -> None:
-        """Laid out for real: the off state with its cautions, then the light on with its loads."""
-        from unittest import mock
-
-        from weasyprint import HTML
-
-        from handover.services.sheet import FONTS
-        from loops.models import Gang
-
-        self.load_demo()
-        complete = Gang.objects.filter(control__isnull=False, lamps__isnull=False).distinct()
-        self.assertGreaterEqual(complete.count(), 9)
-        for gang in complete:
-            with mock.patch("handover.services.sheet.HTML") as page:
-                page.return_value.write_pdf.return_value = b"%PDF"
-                self.api.get(f"/api/v1/gangs/{gang.pk}/sheet.pdf")
-            laid_out = HTML(string=page.call_args.kwargs["string"], base_url=FONTS.as_uri()).render()
-            # What was found and done at the box comes after them, as far as anything was.
-            is_surveyed = gang.loop.surveys.exists()
-            self.assertEqual(len(laid_out.pages) > 2, is_surveyed, str(gang))
 
     def test_the_paper_s_words(self) -> None:
         """The page as HTML, before it becomes a PDF: figures, sources, cautions, date and core version."""
@@ -176,15 +154,33 @@ class Judging(ServerTest):
             self.assertIn(word, " ".join(entry["text"] for entry in answer["cautions"]))
 
 
-class Demo(ServerTest):
+class Demo(DemoTest):
     """The demo data."""
+
+    def test_every_sheet_of_the_demo_is_two_pages_and_the_record(self) -> None:
+        """Laid out for real: the off state with its cautions, then the light on with its loads."""
+        from unittest import mock
+
+        from weasyprint import HTML
+
+        from handover.services.sheet import FONTS
+        from loops.models import Gang
+
+        complete = Gang.objects.filter(control__isnull=False, lamps__isnull=False).distinct()
+        self.assertGreaterEqual(complete.count(), 9)
+        for gang in complete:
+            with mock.patch("handover.services.sheet.HTML") as page:
+                page.return_value.write_pdf.return_value = b"%PDF"
+                self.api.get(f"/api/v1/gangs/{gang.pk}/sheet.pdf")
+            laid_out = HTML(string=page.call_args.kwargs["string"], base_url=FONTS.as_uri()).render()
+            # What was found and done at the box comes after them, as far as anything was.
+            is_surveyed = gang.loop.surveys.exists()
+            self.assertEqual(len(laid_out.pages) > 2, is_surveyed, str(gang))
 
     def test_loading_twice_changes_nothing_and_every_state_is_there(self) -> None:
         """Dark, glow, blink, starved, unknown; a bypass, an ordinary switch; a second site at 120 V."""
         from loops.models import FittedBypass, Loop
 
-        without(*SITES)
-        self.load_demo()
         count = Loop.objects.count()
         verdicts = set(Loop.objects.values_list("verdict", flat=True))
         self.assertLessEqual({"dark", "glow", "blink", "starved", "unknown"}, verdicts)
@@ -192,7 +188,7 @@ class Demo(ServerTest):
         self.assertTrue(Loop.objects.filter(site__v_rms=120.0, site__f_hz=60.0).exists())
         self.assertTrue(FittedBypass.objects.exists())
         said = io.StringIO()
-        self.load_demo(said)
+        load_whole_demo(said)
         self.assertIn("already there", said.getvalue())
         self.assertEqual(Loop.objects.count(), count)
 

@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.core.cache import cache
 from django.utils import translation
 
 from accounts.models import User
 from audit.models import Change
 from handover.services.history import history_of
 from loops.models import Loop
-from tests.server.base import LAMP, ServerTest, fit
+from tests.server.base import LAMP, DemoTest, fit
 from tests.server.test_handover import HandoverTest
 
 Json = dict[str, Any]
@@ -66,13 +65,11 @@ class History(HandoverTest):
         self.assertEqual(self.api.get(self.at("history/")).status_code, 404)
 
 
-class OfTheDemo(ServerTest):
+class OfTheDemo(DemoTest):
     """Every kind of entry that the demo makes."""
 
     def test_no_line_is_a_code(self) -> None:
         """In no language: neither an action's name nor a placeholder."""
-        cache.clear()
-        self.load_demo()
         codes = set(Change.objects.values_list("action", flat=True))
         for spoken in ("en", "de"):
             with translation.override(spoken):

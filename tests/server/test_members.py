@@ -22,8 +22,7 @@ from loops.models import Loop, MeasuredValue
 from proving.models import Case, CaseEvidence
 from sites.models import Circuit, Site
 from survey.models import Isolation, Lock, Photo, TakenReading
-from tests.empty import SITES, without
-from tests.server.base import Json, ServerTest
+from tests.server.base import DemoTest, Json, ServerTest, load_whole_demo
 from visits.models import Plan
 
 METHODS = ("get", "post", "put", "patch", "delete")
@@ -249,16 +248,6 @@ class Archive(ServerTest):
         gangs = self.api.get(f"/api/v1/loops/{self.loop.pk}/").json()["gangs"]
         self.assertEqual([gang["position"] for gang in gangs], [1, 2, 3])
 
-    def test_the_demo_starts_again_with_loops_and_a_site_archived(self) -> None:
-        """Nothing is made a second time, nothing comes back by itself."""
-        without(*SITES)
-        self.load_demo()
-        for model, name in ((Loop, "Kiln room"), (Site, "Larkspur Cannery")):
-            model.everything.filter(name=name).update(archived_at=timezone.now())
-        count = Loop.everything.count()
-        self.load_demo()
-        self.assertEqual((Loop.everything.count(), Site.objects.count()), (count, 1))
-
     def test_what_holds_no_record_is_deleted_and_the_rest_is_not(self) -> None:
         """A fresh loop with its gang, its breaker, a site; not what was judged, nor what a loop hangs on."""
         site = Site.objects.create(name="Heron Wharf", v_rms=230.0, f_hz=50.0)
@@ -275,6 +264,18 @@ class Archive(ServerTest):
             answer = self.api.delete(f"/api/v1/{address}/")
             self.assertEqual((answer.status_code, answer.json()["code"]), (409, "has_record"), address)
         self.assertTrue(hasattr(self.gang, "control"))
+
+
+class OfTheDemo(DemoTest):
+    """The demo copy, started again."""
+
+    def test_the_demo_starts_again_with_loops_and_a_site_archived(self) -> None:
+        """Nothing is made a second time, nothing comes back by itself."""
+        for model, name in ((Loop, "Kiln room"), (Site, "Larkspur Cannery")):
+            model.everything.filter(name=name).update(archived_at=timezone.now())
+        count = Loop.everything.count()
+        load_whole_demo()
+        self.assertEqual((Loop.everything.count(), Site.objects.count()), (count, 1))
 
 
 class Accounts(ServerTest):

@@ -11,8 +11,7 @@ from judgements.models import Judgement
 from judgements.services.spreading import spread_data
 from loops.documents import sheet_document
 from loops.models import Gang, Loop
-from tests.empty import SITES, without
-from tests.server.base import LAMP, ServerTest, draft, fit
+from tests.server.base import LAMP, DemoTest, ServerTest, draft, fit
 
 # The quick look of many loops against the full solution of one.
 OWN_ERROR = 0.08
@@ -66,13 +65,8 @@ class OneStory(ServerTest):
         self.assertEqual((after["works_chance"], after["remedies"]), (None, []))
 
 
-class TheDemo(ServerTest):
+class TheDemo(DemoTest):
     """Every gang that is shown to a newcomer."""
-
-    def setUp(self) -> None:
-        super().setUp()
-        without(*SITES)
-        self.load_demo()
 
     def test_each_figure_as_typed_lies_within_its_own_range(self) -> None:
         """Current and volts of the drawing against the ranges beside it."""

@@ -18,7 +18,7 @@ from setup.models import House, PairMark, Programs
 from sites.models import Site
 from standins.hub import HttpHub, HubError
 from survey.services.isolating import energise, open_new
-from tests.server.base import ServerTest
+from tests.server.base import DemoTest, ServerTest
 from wording.texts import catalogue
 
 Json = dict[str, Any]
@@ -410,12 +410,11 @@ class Words(ServerTest):
                 self.assertLessEqual({card.shows for card in cards().values()}, set(texts["shows"]))
 
 
-class Demo(ServerTest):
+class Demo(DemoTest):
     """What the demo shows."""
 
     def test_a_full_hub_a_room_out_of_range_and_a_plan_that_succeeds(self) -> None:
         """The mill says what is against it; the cannery's plan goes through on the stand-in."""
-        self.load_demo()
         mill, cannery = (Site.objects.get(name=name) for name in ("Kestrel Mill", "Larkspur Cannery"))
         admin = self.clients[Role.ADMINISTRATOR]
         hub = admin.get(f"/api/v1/sites/{mill.pk}/house/").json()["hubs"][0]

@@ -16,7 +16,7 @@ from ember_core.survey.document import write_conductor
 from loops.models import Gang, Loop
 from parts.models import Part
 from tests.core.test_surveyed import mixed
-from tests.server.base import LAMP, ServerTest, draft, fit
+from tests.server.base import LAMP, DemoTest, ServerTest, draft, fit
 from work.models import CeilingPoint, CheckedDrawing, RouteChoice, RouteOrder
 
 Json = dict[str, Any]
@@ -433,13 +433,11 @@ class Drawings(ServerTest):
         self.assertEqual(self.send(self.right, corrects=str(uuid.uuid4())).json()["code"], "no_such_drawing")
 
 
-class Schools(ServerTest):
+class Schools(DemoTest):
     """The demo: each school wins at one loop, and one loop has a fault that stands against all."""
 
     def setUp(self) -> None:
         super().setUp()
-        Loop.objects.filter(pk=self.loop.pk).update(name="Kiln room, ours")
-        self.load_demo()
         self.loops = {loop.name: loop for loop in Loop.objects.all()}
 
     def compare(self, name: str) -> Json:

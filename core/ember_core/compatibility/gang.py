@@ -31,6 +31,7 @@ from ember_core.lit.ranges import LitFigures, samples_of, typical_of
 from ember_core.loop import Loop
 from ember_core.onstate.simulate import OnState
 from ember_core.parts import PhaseMode
+from ember_core.remembered import remembered
 from ember_core.sheet import Sheet
 
 SAMPLES = 32
@@ -173,6 +174,7 @@ def _loads(loop: Loop) -> list[tuple[LoadClass, str]]:
     return [(class_of(lamp), declared_of(lamp)) for lamp in loop.lamps]
 
 
+@remembered
 def _on_edge(
     given: Sheet,
     edge: PhaseMode,

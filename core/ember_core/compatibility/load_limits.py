@@ -29,6 +29,7 @@ from ember_core.lit.stress import (
 from ember_core.lit.supply import fed_by_load, gap_deg, supply_needs_f
 from ember_core.loop import Loop
 from ember_core.parts import Lamp, PhaseMode, is_led, is_transformer, rated_w
+from ember_core.remembered import remembered
 from ember_core.sheet import Sheet
 from ember_core.spread.judged import SURE_RATIO
 from ember_core.spread.least_load import MOST_LAMPS, least_load, share_there, smallest
@@ -102,6 +103,7 @@ class LoadLimits:
     is_met: bool | None
 
 
+@remembered
 def load_limits(given: Sheet, *, headroom_ratio: float | None = None, seed: int = 1) -> LoadLimits:
     """Least and largest load of a gang, off and on.
 
