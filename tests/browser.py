@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from playwright.sync_api import ViewportSize
 
-CHROMIUM = "/usr/bin/chromium"
+CHROMIUM = "/usr/bin/chromium-headless-shell"
 Size = ViewportSize
 DESKTOP: Size = {"width": 1280, "height": 800}
 # A tablet held upright.

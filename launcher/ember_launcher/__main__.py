@@ -14,6 +14,7 @@ from ember_launcher import (
     nightly,
     places,
     python_env,
+    release,
     restoring,
     service,
     system_packages,
@@ -32,7 +33,7 @@ COMPUTING = (
 
 def serve(instance: Instance, port: int) -> None:
     """Set everything up and leave database and server running."""
-    system_packages.ensure(system_packages.RUN + system_packages.build_packages())
+    system_packages.ensure(system_packages.to_run())
     python_env.ensure(development=False)
     web_build.ensure_built()
     instance.prepare()
@@ -73,7 +74,7 @@ def with_database(instance: Instance, port: int, action: str, file: Path) -> Non
         archive.check(file)
     if action == "backup" and not instance.settings_file.exists():
         raise Refusal(f"there is no copy in {instance.var}; name one with --var DIR")
-    system_packages.ensure(system_packages.RUN + system_packages.build_packages())
+    system_packages.ensure(system_packages.to_run())
     python_env.ensure(development=False)
     # A backup saves what lies on a disk that is full.
     instance.prepare(needs_room=action == "restore")
@@ -151,6 +152,8 @@ def arguments() -> argparse.Namespace:
     test = command("test", "lint, types, build and all tests")
     test.add_argument("labels", nargs="*", help="only these tests: dotted paths, files or folders")
     test.add_argument("--quick", action="store_true", help="no tests in the browser, none that start copies")
+    released = command("release", "what runs the application in one archive, built: no npm, no compiler needed there")
+    released.add_argument("file", type=Path)
     command("format", "rewrite the layout of all source files")
     command("api", "rewrite the committed OpenAPI document and the client generated from it")
     command("screenshots", "draw docs/screenshots/ anew from the demo data")
@@ -217,6 +220,8 @@ def run(asked: argparse.Namespace) -> int:
                 service.install(instance_of("live", asked.var), port, asked.backups, asked.into)
             case "account":
                 make_account(instance_of("live", asked.var), port, asked.name, asked.role)
+            case "release":
+                release.make(asked.file)
             case "format":
                 checks.format_all()
             case "api":

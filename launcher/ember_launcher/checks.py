@@ -9,7 +9,7 @@ import subprocess
 import sys
 import time
 
-from ember_launcher import python_env, system_packages, web_build
+from ember_launcher import built, python_env, system_packages, web_build
 from ember_launcher.console import Refusal, Step, run_quietly, say
 from ember_launcher.database import Database
 from ember_launcher.places import PYTHON, ROOT, SERVER, VENV, WEB, Instance, one_at_a_time
@@ -20,7 +20,9 @@ BENCH_REMEDY = "mend what is listed above; ./ember format rewrites the layout of
 
 def set_up() -> dict[str, str]:
     """Everything that checking needs; returns the environment for node."""
-    system_packages.ensure(system_packages.RUN + system_packages.build_packages() + system_packages.TEST)
+    if built.ABOUT.exists():
+        raise Refusal("this is a release: it brings neither tests nor what checks the sources")
+    system_packages.ensure(system_packages.to_run() + system_packages.TEST)
     python_env.ensure(development=True)
     return web_build.ensure_packages()
 

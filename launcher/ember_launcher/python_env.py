@@ -5,6 +5,7 @@ from __future__ import annotations
 import sys
 from pathlib import Path
 
+from ember_launcher import built
 from ember_launcher.console import Step, run_quietly
 from ember_launcher.places import PYTHON, ROOT, VENV
 from ember_launcher.stamps import digest_of, is_current
@@ -27,6 +28,14 @@ def ensure(*, development: bool) -> None:
         with Step("installing the locked Python packages"):
             pip: list[str | Path] = [PYTHON, "-m", "pip", "install", "--quiet", "--disable-pip-version-check"]
             run_quietly([*pip, "uv==0.13.9"], remedy=REMEDY)
+            if came := built.folder():
+                # Of the same versions; their hashes are those of the release.
+                offline = ("--no-index", "--find-links", came, "--no-deps", "--require-hashes", "-r", came / built.LOCK)
+                run_quietly(
+                    [VENV / "bin" / "uv", "pip", "install", "--quiet", *offline],
+                    remedy="unpack the release anew",
+                    env={"VIRTUAL_ENV": str(VENV)},
+                )
             arguments = [part for lock in locks for part in ("-r", str(lock))]
             run_quietly(
                 [VENV / "bin" / "uv", "pip", "install", "--quiet", "--require-hashes", *arguments],

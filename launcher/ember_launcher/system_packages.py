@@ -7,14 +7,13 @@ import shutil
 import subprocess
 from pathlib import Path
 
+from ember_launcher import built
 from ember_launcher.console import Refusal, Step, run_quietly
 
-DATABASE = ("mariadb-server", "libmariadb-dev")
-# g++ and the headers of ICU: the reader of messages is built from source.
-BUILD = ("gcc", "g++", "pkg-config", "python3-dev", "python3-venv")
-WORDS = ("libicu-dev",)
+DATABASE = ("mariadb-server",)
 PAPER = ("libpango-1.0-0", "libpangoft2-1.0-0", "libharfbuzz-subset0", "fonts-dejavu-core")
-RUN = DATABASE + PAPER + WORDS
+# g++ and the headers: the client of the database and the reader of messages are built from source.
+COMPILER = ("gcc", "g++", "pkg-config", "libmariadb-dev", "libicu-dev")
 TEST = ("chromium", "fonts-noto-color-emoji", "ngspice")
 
 # A service of the package would start and take port 3306; the copy here is a private one.
@@ -27,22 +26,31 @@ def is_installed(package: str) -> bool:
     return shown.returncode == 0 and shown.stdout == "installed"
 
 
-def build_packages() -> tuple[str, ...]:
-    """Compiler and headers; Debian's Python packages only where Python is Debian's own."""
+def to_run() -> tuple[str, ...]:
+    """What running needs: database, paper, and what builds Python's packages, or what the built ones are linked with.
+
+    Debian's Python packages only where Python is Debian's own.
+    """
     import sysconfig
 
-    own_headers = Path(sysconfig.get_paths()["include"], "Python.h").exists()
+    came_built = built.needs()
+    wants_headers = came_built is None and not Path(sysconfig.get_paths()["include"], "Python.h").exists()
+    linked = COMPILER if came_built is None else came_built
+    return DATABASE + PAPER + linked + (("python3-dev",) if wants_headers else ()) + _environments()
+
+
+def _environments() -> tuple[str, ...]:
     try:
         import ensurepip  # noqa: F401  (absent where Debian split python3-venv off)
     except ImportError:
-        return BUILD
-    return ("gcc", "g++", "pkg-config") if own_headers else BUILD
+        return ("python3-venv",)
+    return ()
 
 
 def ensure(packages: tuple[str, ...]) -> None:
     """Install what is missing of these packages, or say the one line that does it."""
     if shutil.which("dpkg-query") is None:
-        raise Refusal("this launcher knows Debian 12; elsewhere install: " + " ".join(packages))
+        raise Refusal("this launcher knows Debian and Ubuntu; elsewhere install: " + " ".join(packages))
     missing = [name for name in packages if not is_installed(name)]
     if not missing:
         return

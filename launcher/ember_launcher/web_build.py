@@ -7,6 +7,7 @@ import shutil
 import subprocess
 from pathlib import Path
 
+from ember_launcher.built import ABOUT
 from ember_launcher.console import Step, run_quietly
 from ember_launcher.places import PYTHON, ROOT, VENV, WEB
 from ember_launcher.stamps import digest_of, is_current
@@ -69,7 +70,9 @@ def ensure_packages() -> dict[str, str]:
 
 
 def ensure_built() -> None:
-    """Build the web interface when its sources changed."""
+    """Build the web interface when its sources changed; a release brings it built."""
+    if ABOUT.exists():
+        return
     sources = [WEB / "src", ROOT / "texts", WEB / "index.html", WEB / "package-lock.json", WEB / "vite.config.ts"]
     digest = digest_of(sources)
     stamp = WEB / "dist" / ".ember.stamp"
