@@ -63,7 +63,7 @@ class AppServer:
         files = web_build.static_digest()
         stamp = self.instance.run_dir / "static.stamp"
         if not is_current(stamp, files) or not self.instance.static_dir.exists():
-            with Step("collecting and compressing the files to serve"):
+            with Step("collecting the files to serve"):
                 self.manage("collectstatic", "--noinput", "--clear", "--verbosity", "0")
             stamp.write_text(files)
 

@@ -80,7 +80,7 @@ def dotted(label: str) -> str:
 
 
 def _run(instance: Instance, parts: list[tuple[list[str], list[str]]], began: float, node: dict[str, str]) -> int:
-    env = {**os.environ, **instance.environment(), "EMBER_TESTING": "1", "PYTHONPATH": str(ROOT)}
+    env = {**os.environ, **instance.environment(), "PYTHONPATH": str(ROOT)}
     # Tests call node too, wherever it is.
     env["PATH"] = f"{VENV / 'bin'}{os.pathsep}{node['PATH']}"
     total = [0, 0, 0]

@@ -123,6 +123,8 @@ class Database:
                     "--auth-root-authentication-method=socket",
                     f"--auth-root-socket-user={pwd.getpwuid(os.geteuid()).pw_name}",
                     "--skip-test-db",
+                    # A fresh system may know its own name by no address yet; none is needed.
+                    "--force",
                 ],
                 remedy=f"check free space and rights of {self.instance.var}",
             )

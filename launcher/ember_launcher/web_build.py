@@ -81,6 +81,8 @@ def ensure_built() -> None:
     env = ensure_packages()
     with Step("building the web interface"):
         run_quietly(["npx", "vite", "build"], cwd=WEB, env=env, remedy="mend the error above in web/src")
+        # Once here, not once for each copy that serves it.
+        run_quietly([PYTHON, "-m", "whitenoise.compress", "--quiet", WEB / "dist"], remedy="")
     stamp.write_text(digest)
 
 

@@ -11,7 +11,6 @@ from common import request_log
 
 ROOT = Path(__file__).resolve().parents[2]
 VAR = Path(os.environ.get("EMBER_VAR", ROOT / "var" / "test"))
-TESTING = os.environ.get("EMBER_TESTING") == "1"
 DEMO = os.environ.get("EMBER_DEMO") == "1"
 DEBUG = False
 # A key of its own is made by the launcher for each copy; commands that serve nothing run without one.
@@ -153,18 +152,17 @@ STATIC_URL = "/static/"
 STATIC_ROOT = VAR / "static"
 WEB_DIST = ROOT / "web" / "dist"
 STATICFILES_DIRS = [("app", WEB_DIST)] if WEB_DIST.exists() else []
+# The interface lies there compressed as well, by its build.
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
-    "staticfiles": {
-        "BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"
-        if TESTING
-        else "whitenoise.storage.CompressedStaticFilesStorage"
-    },
+    "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
 }
 # The build puts a hash of the content into every file name below assets/.
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^/static/app/assets/"
 CSRF_FAILURE_VIEW = "common.problems.csrf_failure"
 MEDIA_ROOT = VAR / "media"
+# What answers where no real device is named.
+STAND_INS = {"meter": "standins.meter", "hub": "standins.hub_server"}
 # host:port of a bench meter that speaks SCPI over TCP; empty means the stand-in that ships with this.
 METER_ADDRESS = os.environ.get("EMBER_METER", "")
 # The most that any address reads; most read far less (`parsing.MOST_BYTES`).

@@ -14,7 +14,7 @@ from typing import Any
 
 from ember_core.errors import EmberError
 from ember_core.wiring import metered
-from standins.instrument import OVERLOAD
+from instruments.meter import OVERLOAD
 
 IDENTITY = "Fernhollow,Bench meter stand-in,SIM-1,1.0"
 MOST_LINE_BYTES = 60_000

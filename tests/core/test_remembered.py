@@ -14,7 +14,7 @@ from ember_core.quantities import Source
 from ember_core.remembered import remembered
 from ember_core.sheet import Sheet
 from tests.core.loops import LAMP, capacitor, loop
-from tests.core.test_spread import ranged, uncertain
+from tests.core.test_spread import uncertain
 
 
 class Remembered(SimpleTestCase):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import atexit
 import json
 import os
 import socket
@@ -10,6 +11,7 @@ import sys
 import tempfile
 import time
 import urllib.request
+from functools import cache
 from http.cookiejar import CookieJar
 from pathlib import Path
 from typing import Any
@@ -58,6 +60,19 @@ class Caller:
         self.token = self.ask("/session/", "POST", {"username": username, "password": password})["csrf_token"]
 
 
+@cache
+def started_once() -> Path:
+    """Files of a copy for real work that was started from nothing, and stopped: no account, nothing in it."""
+    folder = tempfile.TemporaryDirectory(prefix="ember-test-made-")
+    atexit.register(folder.cleanup)
+    var = Path(folder.name, "copy")
+    for command in (("start", "--port", str(free_port())), ("stop",)):
+        done = launch(*command, "--var", str(var))
+        if done.returncode != 0:
+            raise AssertionError(done.stderr)
+    return var
+
+
 class LauncherTest(SimpleTestCase):
     """A folder that is stopped and removed at the end."""
 
@@ -67,6 +82,11 @@ class LauncherTest(SimpleTestCase):
         self.var = Path(folder.name, "copy")
         self.port = free_port()
         self.addCleanup(lambda: launch("stop", "--var", str(self.var)))
+
+    def from_made(self) -> None:
+        """Begin with the files of a copy that was started before, instead of with an empty folder."""
+        # With their owners: the database's files are its user's.
+        subprocess.run(["cp", "--archive", str(started_once()), str(self.var)], check=True)
 
     def ember(self, command: str, *more: str, stdin: str = "") -> subprocess.CompletedProcess[str]:
         """A command on this copy."""

@@ -59,6 +59,7 @@ class Lifecycle(LauncherTest):
 
     def test_nothing_acknowledged_is_lost_when_server_and_database_are_killed(self) -> None:
         """kill -9 of both right after an answer; the next start has the site, and a backup brings it back."""
+        self.from_made()
         caller = self.start()
         self.assertEqual(caller.ask("/session/")["demo_accounts"], [])
         made = caller.ask("/sites/", "POST", {"name": "Weir house", "v_rms": 230, "f_hz": 50})
@@ -115,6 +116,7 @@ class Lifecycle(LauncherTest):
 
     def test_the_trail_cannot_be_rewritten_by_whoever_serves(self) -> None:
         """Neither changed nor deleted nor unguarded, after a start and after a restore; the server goes on writing."""
+        self.from_made()
         self.assertEqual(self.ember("start").returncode, 0)
         backup = self.var.parent / "backup.tar.gz"
         instance = Instance(var=self.var, demo=False)

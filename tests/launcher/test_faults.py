@@ -37,6 +37,7 @@ class Faults(LauncherTest):
 
     def begin(self) -> Caller:
         """Started, with an account."""
+        self.from_made()
         done = self.ember("start")
         self.assertEqual(done.returncode, 0, done.stderr)
         self.assertEqual(self.ember("account", "mara", "--role", "administrator", stdin=PASSWORD + "\n").returncode, 0)

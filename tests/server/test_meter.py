@@ -13,8 +13,8 @@ from audit.models import Change
 from ember_core.survey.box import Box
 from ember_core.survey.practices import PRACTICES, conductors_of
 from ember_core.wiring import metered
+from instruments.meter import InstrumentError, ScpiMeter
 from standins import meter_server, truth
-from standins.instrument import InstrumentError, ScpiMeter
 from survey.models import TakenReading
 from tests.server.base import draft
 from tests.server.test_survey import SurveyTest

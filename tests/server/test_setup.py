@@ -13,10 +13,10 @@ from ember_core.programs.conflicts import Code
 from ember_core.rules.names import Confusion
 from ember_core.rules.paths import Failure
 from ember_core.survey.isolation import Scope
+from instruments.hub import HttpHub, HubError
 from setup.api.shapes import TRY_ACTS
 from setup.models import House, PairMark, Programs
 from sites.models import Site
-from standins.hub import HttpHub, HubError
 from survey.services.isolating import energise, open_new
 from tests.server.base import DemoTest, ServerTest
 from wording.texts import catalogue

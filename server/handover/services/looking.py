@@ -17,6 +17,7 @@ from fitting.services.standing import made_s, standing_of
 from fitting.services.words import FitWords
 from handover.models import Issue
 from handover.services.lines import gaps_of
+from instruments import stand_ins
 from judgements.services.spreading import complete
 from judgements.services.summing import overall_words
 from loops.basis import outdated
@@ -28,7 +29,6 @@ from proving.services.reading import worth_answer
 from setup.models import PairMark
 from setup.services.houses import house_of
 from sites.models import Circuit
-from standins.meter_server import IDENTITY
 from survey.models import Isolation, Origin, ProofEvent, StepMark, TakenReading
 from survey.services.covering import circuits_of
 from survey.services.documents import survey_of
@@ -183,7 +183,7 @@ def _simulated(loop: Loop) -> list[Seen]:
     proofs = ProofEvent.objects.filter(proof__loop=loop, origin=Origin.SIMULATED).count()
     rows = TakenReading.objects.filter(loop=loop, struck_reason="", origin=Origin.SIMULATED).count()
     measured = MeasuredValue.objects.filter(
-        gang__loop=loop, struck_reason="", meter__startswith=IDENTITY[:MOST_METER]
+        gang__loop=loop, struck_reason="", meter__startswith=stand_ins.meter().IDENTITY[:MOST_METER]
     ).count()
     count = proofs + rows + measured
     return [] if count == 0 else [Seen(kind=Unusual.SIMULATED, what=fill(texts["simulated"], {"count": count}))]

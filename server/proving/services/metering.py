@@ -8,11 +8,11 @@ from accounts.models import User
 from audit import trail
 from common.problems import Problem
 from ember_core.diagnosis.knowledge import knowledge
+from instruments import stand_ins
+from instruments.meter import InstrumentError
 from loops.models import Gang
 from proving.services.diagnosing import sheet_as_fitted
 from proving.services.power import is_isolated
-from standins import truth
-from standins.instrument import InstrumentError
 from survey.services import metering
 
 Json = dict[str, Any]
@@ -54,7 +54,8 @@ def read_at_lamps(who: User, gang: Gang, read: str) -> Json:
 
 def _setup(gang: Gang, r_ohm: float) -> Json:
     """What the stand-in shows: the solved loop as it hangs there, with this meter on it."""
-    solved = truth.solved_off_state(sheet_as_fitted(gang), r_ohm)
+    building = stand_ins.meter()
+    solved = building.solved_off_state(sheet_as_fitted(gang), r_ohm)
     if solved is None:
         raise Problem(422, "nothing_to_read", path="read")
     site = gang.loop.site
@@ -62,7 +63,7 @@ def _setup(gang: Gang, r_ohm: float) -> Json:
         "wiring": {"point_of": {}, "cables": [], "lamps": {}, "sources": {_LAMP: solved[0]}, "bonds": []},
         "closures": [],
         "a": _LAMP,
-        "b": truth.GROUND,
+        "b": building.GROUND,
         "v_rms": site.v_rms,
         "f_hz": site.f_hz,
         "supply_on": True,

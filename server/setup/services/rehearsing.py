@@ -9,12 +9,12 @@ from typing import Any
 from common.problems import Problem
 from ember_core.pairing.job import Job
 from ember_core.pairing.plan import Do, Pairing, Step, plan
+from instruments import stand_ins
+from instruments.hub import TIMEOUT_S, HttpHub, HubError
 from setup.services.houses import house_of
 from setup.services.joining import hub_of, job_at, key_of, left_out
 from setup.services.marks import joined_at
 from sites.models import Site
-from standins import hub_server
-from standins.hub import TIMEOUT_S, HttpHub, HubError
 from wording.texts import catalogue, fill
 
 Json = dict[str, Any]
@@ -23,7 +23,7 @@ _HANDS = {Do.POWER: "power", Do.CYCLE: "cycle", Do.ENTER: "enter", Do.ASK_LINK: 
 
 def new_hub(job_data: Json) -> HttpHub:
     """A simulated hub of its own, reached over HTTP."""
-    host, port = hub_server.address()
+    host, port = stand_ins.hub().address()
     connection = HTTPConnection(host, port, timeout=TIMEOUT_S)
     try:
         connection.request("POST", "/hubs", json.dumps(job_data))
@@ -52,7 +52,7 @@ def rehearse(site: Site, hub_name: str, late: dict[str, float], without: frozens
     job = left_out(job_at(site, house, place, joined_at(site).get(place.id, set())), without)
     made = possible(job)
     try:
-        hub = new_hub(hub_server.job_data(job))
+        hub = new_hub(stand_ins.hub().job_data(job))
         behind, told = 0.0, []
         for step in made.steps:
             behind += late.get(key_of(step), 0.0)
@@ -119,7 +119,7 @@ def try_out(site: Site, hub_name: str, acts: list[Json], without: frozenset[str]
     texts = catalogue("setup")
     told: list[Json] = []
     try:
-        hub = new_hub(hub_server.job_data(job))
+        hub = new_hub(stand_ins.hub().job_data(job))
         for step in made.steps:
             _done(hub, step, 0.0)
         at = made.steps[-1].end_s if made.steps else 0.0

@@ -10,8 +10,8 @@ from ember_core.complaint import Agreement
 from ember_core.survey.isolation import Charge, EventKind, ProofState, Scope, Step
 from ember_core.survey.next_reading import Why
 from ember_core.survey.visit import Complaint
+from instruments import stand_ins
 from loops.models import VerdictWord
-from standins.meter_server import FAULTS
 from survey.models import MOST_PLACE, Moment, Origin
 from survey.services.metering import FUNCTIONS
 
@@ -475,14 +475,14 @@ class MeterSerializer(serializers.Serializer):
     identity = serializers.CharField()
     is_there = serializers.BooleanField()
     is_stand_in = serializers.BooleanField()
-    fault = serializers.ChoiceField(choices=FAULTS)
+    fault = serializers.ChoiceField(choices=stand_ins.meter().FAULTS)
     faults = serializers.ListField(child=serializers.CharField())
 
 
 class MeterFaultSerializer(serializers.Serializer):
     """The stand-in's fault switch."""
 
-    fault = serializers.ChoiceField(choices=FAULTS)
+    fault = serializers.ChoiceField(choices=stand_ins.meter().FAULTS)
 
 
 class ChoiceSerializer(serializers.Serializer):

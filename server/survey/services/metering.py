@@ -14,12 +14,10 @@ from common.problems import Problem
 from ember_core.errors import InputError, InputErrors
 from ember_core.survey.box import Box, Ways
 from ember_core.survey.readings import Position, Reading, Reference, check
+from instruments import stand_ins
+from instruments.meter import InstrumentError, Meter, ScpiMeter
 from loops.documents import sheet_document
 from loops.models import Gang, Loop
-from standins import meter_server, truth
-from standins.instrument import InstrumentError, Meter, ScpiMeter
-from standins.meter_server import FAULTS
-from standins.models import MeterSwitch
 from survey.models import MeterValue, Origin, Survey
 from survey.services.covering import circuits_of, cover_of, open_isolations
 from survey.services.documents import box_of, survey_of
@@ -40,19 +38,18 @@ def is_there() -> bool:
 
 def fault() -> str:
     """The stand-in's fault switch."""
-    row = MeterSwitch.objects.first()
-    return row.fault if row else "none"
+    return stand_ins.meter().fault()
 
 
 def set_fault(who: User, name: str) -> None:
     """Turn the stand-in's fault switch; there is none outside the demo."""
     if not is_stand_in():
         raise Problem(409, "no_simulated_meter", path="fault")
-    if name not in FAULTS:
-        raise Problem(422, "unknown_kind", path="fault", value=name, known=", ".join(FAULTS))
+    if name not in (known := stand_ins.meter().FAULTS):
+        raise Problem(422, "unknown_kind", path="fault", value=name, known=", ".join(known))
     with transaction.atomic():
         before = fault()
-        row, _ = MeterSwitch.objects.update_or_create(pk=1, defaults={"fault": name})
+        row = stand_ins.meter().turn(name)
         trail.record(who, "meter fault switched", row, before={"fault": before}, after={"fault": name})
 
 
@@ -61,7 +58,7 @@ def meter(setup: Json | None = None) -> Meter:
     if not is_stand_in():
         host, _, port = settings.METER_ADDRESS.partition(":")
         return ScpiMeter(host, int(port))
-    host, port_number = meter_server.address()
+    host, port_number = stand_ins.meter().address()
     before: tuple[str, ...] = (f"SIM:FAULT {fault()}",)
     if setup is not None:
         before += (f"SIM:SETUP {json.dumps(setup, separators=(',', ':'))}",)
@@ -78,7 +75,7 @@ def identify() -> Json:
             "is_there": True,
             "is_stand_in": is_stand_in(),
             "fault": fault(),
-            "faults": list(FAULTS) if is_stand_in() else [],
+            "faults": list(stand_ins.meter().FAULTS) if is_stand_in() else [],
         }
     except InstrumentError as error:
         raise Problem(502, error.code, path="", said=error.said) from error
@@ -176,7 +173,8 @@ def _check_ends(box: Box, asked: Json, loop: Loop) -> None:
 
 def _setup(loop: Loop, box: Box, survey: Survey, asked: Json, supply_on: bool) -> Json:
     """What hands do at the stand-in: which wiring, where the leads go, how the switches stand."""
-    wiring, hidden = truth.draw(
+    building = stand_ins.meter()
+    wiring, hidden = building.draw(
         f"{loop.pk}" if survey.place == 1 else f"{loop.pk}:{survey.place}", box, survey.practice
     )
     switches = {name: Position(value) for name, value in asked["switches"].items()}
@@ -185,18 +183,18 @@ def _setup(loop: Loop, box: Box, survey: Survey, asked: Json, supply_on: bool) -
         is_one_way = gang.position <= len(box.gangs) and box.gangs[gang.position - 1] is Ways.ONE_WAY
         if not is_one_way or switches.get(str(gang.position)) is Position.ON or not supply_on:
             continue
-        solved = truth.solved_off_state(sheet_document(gang), asked["meter_r_ohm"])
+        solved = building.solved_off_state(sheet_document(gang), asked["meter_r_ohm"])
         if solved is not None:
             wiring["sources"][f"lamp_{gang.position}"] = solved[0]
             line_i_rms_a = line_i_rms_a or solved[1]
     if asked["b"] in (Reference.EARTH_ALONE, Reference.NEUTRAL):
         # Every pole off, or the neutral lifted: the board's bar no longer joins neutrals and earth.
-        wiring["bonds"] = [bond for bond in wiring["bonds"] if truth.GROUND not in bond]
+        wiring["bonds"] = [bond for bond in wiring["bonds"] if building.GROUND not in bond]
     return {
         "wiring": wiring,
-        "closures": truth.closures(box, hidden, switches),
-        "a": truth.net_of(asked["a"]),
-        "b": truth.net_of(asked["b"]),
+        "closures": building.closures(box, hidden, switches),
+        "a": building.net_of(asked["a"]),
+        "b": building.net_of(asked["b"]),
         "v_rms": loop.site.v_rms,
         "f_hz": loop.site.f_hz,
         "supply_on": supply_on,
