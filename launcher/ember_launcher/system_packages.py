@@ -14,7 +14,7 @@ DATABASE = ("mariadb-server",)
 PAPER = ("libpango-1.0-0", "libpangoft2-1.0-0", "libharfbuzz-subset0", "fonts-dejavu-core")
 # g++ and the headers: the client of the database and the reader of messages are built from source.
 COMPILER = ("gcc", "g++", "pkg-config", "libmariadb-dev", "libicu-dev")
-TEST = ("chromium", "fonts-noto-color-emoji", "ngspice")
+TEST = ("chromium-headless-shell", "fonts-noto-color-emoji", "ngspice")
 
 # A service of the package would start and take port 3306; the copy here is a private one.
 POLICY = Path("/usr/sbin/policy-rc.d")

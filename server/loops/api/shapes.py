@@ -278,6 +278,7 @@ class LoopSerializer(LoopRowSerializer):
     v_rms = serializers.FloatField(source="site.v_rms", read_only=True)
     f_hz = serializers.FloatField(source="site.f_hz", read_only=True)
     tolerance_ratio = serializers.FloatField(source="site.tolerance_ratio", read_only=True)
+    zone = serializers.CharField(source="site.zone", read_only=True, help_text="times are told in it; empty: UTC")
     label_as_found = serializers.CharField(source="circuit.label_as_found", default="", read_only=True)
     label_now = serializers.CharField(source="circuit.label_now", default="", read_only=True)
     chosen_way = serializers.SerializerMethodField()
@@ -295,6 +296,7 @@ class LoopSerializer(LoopRowSerializer):
             "v_rms",
             "f_hz",
             "tolerance_ratio",
+            "zone",
             "label_as_found",
             "label_now",
             "chosen_way",

@@ -248,6 +248,7 @@ class OpenIsolationSerializer(IsolationSerializer):
     """An open isolation on the board, with its site."""
 
     site_name = serializers.CharField()
+    zone = serializers.CharField(allow_blank=True, help_text="of its site; empty: UTC")
 
 
 class StepSerializer(serializers.Serializer):

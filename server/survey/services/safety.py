@@ -231,5 +231,5 @@ def board_answer(who: User, site_pk: Any = None) -> list[Json]:
             for loop, fed in feeding
             if loop.site_id == row.site_id and (row.scope == rules.Scope.WHOLE or fed & off)
         ]
-        answer.append({**isolation_answer(row, who, dark), "site_name": row.site.name})
+        answer.append({**isolation_answer(row, who, dark), "site_name": row.site.name, "zone": row.site.zone})
     return answer

@@ -4925,6 +4925,8 @@ export interface components {
             readonly f_hz: number;
             /** Format: double */
             readonly tolerance_ratio: number;
+            /** @description times are told in it; empty: UTC */
+            readonly zone: string;
             /** @default  */
             readonly label_as_found: string;
             /** @default  */
@@ -5483,6 +5485,8 @@ export interface components {
             is_mine: boolean;
             loops: components["schemas"]["DarkLoop"][];
             site_name: string;
+            /** @description of its site; empty: UTC */
+            zone: string;
         };
         /**
          * @description * `typed` - typed by hand

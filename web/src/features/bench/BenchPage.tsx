@@ -1,6 +1,7 @@
 /** The bench of a loop: finds the gang, then hands over. */
 import { Link, useNavigate, useParams } from "react-router";
 import { texts } from "../../texts";
+import { InZone } from "../when";
 import { Bench } from "./Bench";
 import { useAddGang, useLoop } from "./queries";
 
@@ -24,17 +25,19 @@ export function BenchPage({ mayEdit }: { mayEdit: boolean }) {
     );
   }
   return (
-    <Bench
-      key={gang.id}
-      loop={loop.data}
-      gang={gang}
-      mayEdit={mayEdit}
-      onAddGang={() =>
-        !addGang.isPending &&
-        addGang.mutate(crypto.randomUUID(), {
-          onSuccess: (made) => navigate(`/loops/${loopId}/${made.position}`),
-        })
-      }
-    />
+    <InZone zone={loop.data.zone}>
+      <Bench
+        key={gang.id}
+        loop={loop.data}
+        gang={gang}
+        mayEdit={mayEdit}
+        onAddGang={() =>
+          !addGang.isPending &&
+          addGang.mutate(crypto.randomUUID(), {
+            onSuccess: (made) => navigate(`/loops/${loopId}/${made.position}`),
+          })
+        }
+      />
+    </InZone>
   );
 }

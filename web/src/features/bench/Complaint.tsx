@@ -2,7 +2,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { answered, api } from "../../api/client";
 import { say, texts } from "../../texts";
-import { when } from "../when";
+import { useWhen } from "../when";
 import type { Draft, Gang } from "./draft";
 import { useRested } from "./useRested";
 
@@ -10,6 +10,7 @@ const words = texts.complaint;
 const REST_MS = 500;
 
 export function Complaint({ gang, draft }: { gang: Gang; draft: Draft }) {
+  const when = useWhen();
   const body = useRested(draft, REST_MS);
   const query = useQuery({
     queryKey: ["complaint", gang.id, gang.version, body],

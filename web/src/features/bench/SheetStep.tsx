@@ -1,7 +1,7 @@
 /** What leaves the bench: paper and files, and what was stored. */
 import { type ChangeEvent, type ReactNode, useRef, useState } from "react";
 import { say, texts, wordOf } from "../../texts";
-import { when } from "../when";
+import { useWhen } from "../when";
 import { WorksMark } from "../WorksMark";
 import type { Draft, Figures, Fit, Gang } from "./draft";
 import { type Loop, useChanges, useStoredJudgements } from "./queries";
@@ -51,6 +51,7 @@ function draftFrom(text: string, before: Draft): Draft | null {
 }
 
 export function SheetStep({ loop, gang, draft, isChanged, onOpen }: Props) {
+  const when = useWhen();
   const file = useRef<HTMLInputElement>(null);
   const [said, setSaid] = useState("");
   const stored = useStoredJudgements(gang.id);

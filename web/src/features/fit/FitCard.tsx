@@ -1,7 +1,7 @@
 /** One step, large: what, why, what proves it, what stands against it, and what hands can press with gloves on. */
 import { type ChangeEvent, useEffect, useRef, useState } from "react";
 import { say, texts } from "../../texts";
-import { when } from "../when";
+import { useWhen } from "../when";
 import { isSettled, type Shown } from "./overlay";
 import type { FitEntries, Outcome } from "./queries";
 
@@ -24,6 +24,7 @@ interface Props {
 }
 
 export function FitCard({ step, number, of, isNext, hasWaiting, mayEdit, send, onSafe, onMarked }: Props) {
+  const when = useWhen();
   const [isRested, rest] = useState(false);
   const [asking, ask] = useState<Outcome | null>(null);
   const [reason, setReason] = useState("");

@@ -1,6 +1,6 @@
 /** Every step of the job, by stage, with what came of it. */
 import { texts } from "../../texts";
-import { when } from "../when";
+import { useWhen } from "../when";
 import { isSettled, type Shown } from "./overlay";
 
 const words = texts.fit;
@@ -13,6 +13,7 @@ interface Props {
 }
 
 export function FitList({ steps, current, onLook }: Props) {
+  const when = useWhen();
   const stages = [...new Set(steps.map((step) => step.stage))];
   return (
     <details className="fit-list">

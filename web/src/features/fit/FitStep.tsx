@@ -5,7 +5,7 @@ import { useTray } from "../../device/useTray";
 import { say, texts } from "../../texts";
 import type { Loop } from "../bench/queries";
 import type { Step, Tab } from "../bench/steps";
-import { when } from "../when";
+import { useWhen } from "../when";
 import { FitCard } from "./FitCard";
 import { FitList } from "./FitList";
 import { KitCheck } from "./KitCheck";
@@ -23,6 +23,7 @@ interface Props {
 }
 
 export function FitStep({ loop, mayEdit, onGo }: Props) {
+  const when = useWhen();
   const query = useFitting(loop.id);
   const entries = useFitEntries(loop.id);
   const { isOffline } = useTray();

@@ -2,7 +2,7 @@
 import { useState } from "react";
 import type { Entry } from "../../device/entry";
 import { say, texts } from "../../texts";
-import { when } from "../when";
+import { useWhen } from "../when";
 import type { FitEntries, Fitting } from "./queries";
 
 const words = texts.fit;
@@ -15,6 +15,7 @@ interface Props {
 }
 
 export function KitCheck({ kit, entries, mayEdit, onSay }: Props) {
+  const when = useWhen();
   const [changed, change] = useState<Record<string, boolean>>({});
   const isOnItsWay = entries.some((entry) => entry.path.endsWith("/kit/") && entry.state === "waiting");
   const answer = (name: string, found: boolean | null) => changed[name] ?? found;

@@ -3,13 +3,14 @@ import { Link } from "react-router";
 import { useTitle } from "../../app/useTitle";
 import { say, texts } from "../../texts";
 import { addressOf } from "../bench/steps";
-import { when } from "../when";
+import { useWhen } from "../when";
 import { RulesForm } from "./RulesForm";
 import { useBoard } from "./queries";
 
 const words = texts.handover;
 
 export function HandoverBoardPage({ mayKeepRules }: { mayKeepRules: boolean }) {
+  const when = useWhen();
   useTitle(words.board);
   const board = useBoard();
   const waiting = board.data?.waiting ?? [];

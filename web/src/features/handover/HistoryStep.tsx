@@ -1,11 +1,12 @@
 /** What was done at this loop, by whom and when, newest first. */
 import { texts } from "../../texts";
-import { when } from "../when";
+import { useWhen } from "../when";
 import { useHistory } from "./queries";
 
 const words = texts.handover;
 
 export function HistoryStep({ loop }: { loop: string }) {
+  const when = useWhen();
   const query = useHistory(loop);
   if (query.data === undefined) {
     return query.isError ? (

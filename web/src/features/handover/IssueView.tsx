@@ -2,7 +2,7 @@
 import { useState } from "react";
 import { say, texts } from "../../texts";
 import { ReasonDialog } from "../dialog/ReasonDialog";
-import { when } from "../when";
+import { useWhen } from "../when";
 import { Differences } from "./Differences";
 import { type Issue, type Signer, useAskBack, useIssue } from "./queries";
 import { Signed } from "./Signed";
@@ -27,6 +27,7 @@ export function IssueView({ id, who }: { id: string; who: string }) {
 }
 
 function Whole({ issue, who }: { issue: Issue; who: string }) {
+  const when = useWhen();
   const sections = [...new Set(issue.lines.map((line) => line.section))];
   const address = `/api/v1/issues/${issue.id}`;
   return (

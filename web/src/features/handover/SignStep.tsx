@@ -5,7 +5,7 @@ import { say, texts } from "../../texts";
 import type { Loop } from "../bench/queries";
 import { TextLine } from "../dialog/TextLine";
 import { useSession } from "../session/queries";
-import { when } from "../when";
+import { useWhen } from "../when";
 import { Differences } from "./Differences";
 import { IssueView } from "./IssueView";
 import { type Handover, useHandover, useMakeIssue } from "./queries";
@@ -14,6 +14,7 @@ import { Unusual } from "./Unusual";
 const words = texts.handover;
 
 export function SignStep({ loop }: { loop: Loop }) {
+  const when = useWhen();
   const query = useHandover(loop.id);
   const session = useSession();
   const [params, setParams] = useSearchParams();

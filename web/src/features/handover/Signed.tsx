@@ -1,12 +1,13 @@
 /** Signatures as they were made. */
 import { texts } from "../../texts";
-import { when } from "../when";
+import { useWhen } from "../when";
 import type { Issue } from "./queries";
 import { HEIGHT, WIDTH } from "./SignPad";
 
 const words = texts.handover;
 
 export function Signed({ signatures }: { signatures: Issue["signatures"] }) {
+  const when = useWhen();
   return (
     <ul className="signatures" aria-label={words.signatures}>
       {signatures.map((one) => (

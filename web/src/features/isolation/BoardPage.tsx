@@ -2,6 +2,7 @@
 import { Link, useSearchParams } from "react-router";
 import { useTitle } from "../../app/useTitle";
 import { texts } from "../../texts";
+import { InZone } from "../when";
 import { IsolationCard } from "./IsolationCard";
 import { useIsolations } from "./queries";
 
@@ -30,22 +31,24 @@ export function BoardPage({ mayEdit, mayRelease }: { mayEdit: boolean; mayReleas
           {rows
             .filter((row) => row.site_name === name)
             .map((row) => (
-              <div key={row.id}>
-                <IsolationCard
-                  isolation={row}
-                  at={{ loop: row.loop, loopName: row.loop_name, place: 1, page: "/isolations" }}
-                  mayEdit={mayEdit}
-                  mayRelease={mayRelease}
-                />
-                <p className="dark-loops">
-                  {words.darkLoops}:{" "}
-                  {row.loops.map((loop) => (
-                    <Link key={loop.id} to={`/loops/${loop.id}`} className="loop-link">
-                      {loop.name}
-                    </Link>
-                  ))}
-                </p>
-              </div>
+              <InZone key={row.id} zone={row.zone}>
+                <div>
+                  <IsolationCard
+                    isolation={row}
+                    at={{ loop: row.loop, loopName: row.loop_name, place: 1, page: "/isolations" }}
+                    mayEdit={mayEdit}
+                    mayRelease={mayRelease}
+                  />
+                  <p className="dark-loops">
+                    {words.darkLoops}:{" "}
+                    {row.loops.map((loop) => (
+                      <Link key={loop.id} to={`/loops/${loop.id}`} className="loop-link">
+                        {loop.name}
+                      </Link>
+                    ))}
+                  </p>
+                </div>
+              </InZone>
             ))}
         </section>
       ))}

@@ -6,7 +6,7 @@ import { FormDialog } from "../dialog/FormDialog";
 import { LockMark } from "./LockMark";
 import type { Isolation, Lock } from "./queries";
 import { type At, useIsolationEntries } from "./useIsolationEntries";
-import { lineOf, takenOff, timeOf } from "./words";
+import { useIsolationWords } from "./words";
 
 const words = texts.isolation;
 const SHORTEST_REASON = 10;
@@ -19,6 +19,7 @@ interface Props {
 }
 
 export function IsolationCard({ isolation, at, mayEdit, mayRelease }: Props) {
+  const { timeOf, lineOf, takenOff } = useIsolationWords();
   const entries = useIsolationEntries(at);
   const { mine } = useTray();
   const [note, setNote] = useState("");

@@ -2,16 +2,17 @@
 import { Link } from "react-router";
 import { useIsolations } from "./queries";
 import { LockMark } from "./LockMark";
-import { lineOf } from "./words";
+import { useIsolationWords } from "./words";
 
 export function OffLine({ loop }: { loop: string }) {
+  const { lineOf } = useIsolationWords();
   const isolations = useIsolations();
   const rows = (isolations.data ?? []).filter((row) => row.loops.some((entry) => entry.id === loop));
   return (
     <>
       {rows.map((row) => (
         <Link key={row.id} className="off-line" to="/isolations">
-          <LockMark /> {lineOf(row)}
+          <LockMark /> {lineOf(row, row.zone || "UTC")}
         </Link>
       ))}
     </>

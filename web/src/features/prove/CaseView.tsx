@@ -5,7 +5,7 @@ import type { Loop } from "../bench/queries";
 import type { Step, Tab } from "../bench/steps";
 import { FormDialog } from "../dialog/FormDialog";
 import { ReasonDialog } from "../dialog/ReasonDialog";
-import { when } from "../when";
+import { useWhen } from "../when";
 import { Causes } from "./Causes";
 import { Question } from "./Question";
 import {
@@ -33,6 +33,7 @@ interface Props {
 const STEP_OF: Record<string, Step> = { light_on: "judge", bypass_choice: "route", ways: "route" };
 
 export function CaseView({ loop, one, cases, mayEdit, onGo }: Props) {
+  const when = useWhen();
   const diagnosis = useDiagnosis(one, false);
   const cures = useDiagnosis(one, true);
   const entries = useProveEntries(loop.id);
@@ -168,6 +169,7 @@ function Helps({ diagnosis, isPast, onGo }: { diagnosis: Diagnosis; isPast: bool
 }
 
 function Evidence({ one, mayEdit }: { one: Case; mayEdit: boolean }) {
+  const when = useWhen();
   const strike = useStrike(one);
   const [striking, setStriking] = useState<string | null>(null);
   return (

@@ -3,7 +3,7 @@ import { useSearchParams } from "react-router";
 import { say, texts } from "../../texts";
 import type { Loop } from "../bench/queries";
 import type { Step, Tab } from "../bench/steps";
-import { when } from "../when";
+import { useWhen } from "../when";
 import { CaseForm } from "./CaseForm";
 import { CaseView } from "./CaseView";
 import { useCases, useProveEntries } from "./queries";
@@ -20,6 +20,7 @@ interface Props {
 }
 
 export function CasesStep({ loop, gang, mayEdit, onGo }: Props) {
+  const when = useWhen();
   const query = useCases(loop.id);
   const entries = useProveEntries(loop.id);
   const [params, setParams] = useSearchParams();

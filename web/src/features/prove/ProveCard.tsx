@@ -3,7 +3,7 @@ import { useCallback, useState } from "react";
 import { engineering } from "../../format";
 import { say, texts } from "../../texts";
 import { useTray } from "../../device/useTray";
-import { when } from "../when";
+import { useWhen } from "../when";
 import type { Shown } from "./overlay";
 import { type Proving, sendMark, useWorth, type Worth as WorthOf } from "./queries";
 import { Taps } from "./Taps";
@@ -35,6 +35,7 @@ interface Props {
 }
 
 export function ProveCard(props: Props) {
+  const when = useWhen();
   const { loop, loopName, item, proving, isNext, mayEdit, onMarked, onReadings, onCase, onSafe } = props;
   const [watched, setWatched] = useState(0);
   const [taps, setTaps] = useState<number[]>([]);

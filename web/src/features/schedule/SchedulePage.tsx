@@ -11,7 +11,7 @@ import { SearchSelect } from "../dialog/Dialog";
 import { FormDialog } from "../dialog/FormDialog";
 import { TextLine } from "../dialog/TextLine";
 import { useCircuits, useSites } from "../round/queries";
-import { when } from "../when";
+import { InZone, useWhen } from "../when";
 import { zoneOptions } from "../zones";
 import { useAddCircuit, useChangeSite, useCorrectLabel, useCorrections } from "./queries";
 
@@ -32,143 +32,151 @@ export function SchedulePage({ mayEdit, mayKeepSites }: { mayEdit: boolean; mayK
   const rows = circuits.data?.results ?? [];
   useTitle(words.open, ...(site ? [site.name] : []));
   return (
-    <div className="round schedule">
-      <div className="round-tools">
-        <h1>
-          {words.title}
-          {site && `: ${site.name}`}
-        </h1>
-        <a className="outlined" href={`/api/v1/sites/${siteId}/labels.pdf`} target="_blank" rel="noreferrer">
-          {words.print}
-        </a>
-        {mayKeepSites && site && (
-          <>
-            <button type="button" className="outlined" onClick={() => setOpen("members")}>
-              {texts.people.members.open}
-            </button>
-            <button type="button" className="outlined" onClick={() => setOpen("archive")}>
-              {texts.people.archive.open}
-            </button>
-          </>
-        )}
-        {mayEdit && (
-          <button type="button" className="solid" onClick={() => setAdding(true)}>
-            {words.add}
-          </button>
-        )}
-      </div>
-      <p className="quiet">{words.lead}</p>
-      {site && (
-        <label className="proof-lasts">
-          {texts.isolation.lasts}{" "}
-          <select
-            value={site.proof_lasts_s}
-            disabled={!mayKeepSites || changeSite.isPending}
-            onChange={(event) =>
-              changeSite.mutate({ version: site.version, proof_lasts_s: Number(event.target.value) })
-            }
+    <InZone zone={site?.zone ?? ""}>
+      <div className="round schedule">
+        <div className="round-tools">
+          <h1>
+            {words.title}
+            {site && `: ${site.name}`}
+          </h1>
+          <a
+            className="outlined"
+            href={`/api/v1/sites/${siteId}/labels.pdf`}
+            target="_blank"
+            rel="noreferrer"
           >
-            {[...new Set([...HOURS.map((hours) => hours * 3600), site.proof_lasts_s ?? 0])]
-              .sort((a, b) => a - b)
-              .map((seconds) => (
-                <option key={seconds} value={seconds}>
-                  {say(texts.isolation.hours, { value: seconds / 3600 })}
-                </option>
-              ))}
-          </select>
-        </label>
-      )}
-      {site && (
-        <div className="proof-lasts">
-          {texts.make.zone}
-          <SearchSelect
-            label={texts.make.zone}
-            value={site.zone || "UTC"}
-            disabled={!mayKeepSites || changeSite.isPending}
-            options={zoneOptions(site.zone ?? "")}
-            onChange={(zone) => changeSite.mutate({ version: site.version, zone })}
-          />
+            {words.print}
+          </a>
+          {mayKeepSites && site && (
+            <>
+              <button type="button" className="outlined" onClick={() => setOpen("members")}>
+                {texts.people.members.open}
+              </button>
+              <button type="button" className="outlined" onClick={() => setOpen("archive")}>
+                {texts.people.archive.open}
+              </button>
+            </>
+          )}
+          {mayEdit && (
+            <button type="button" className="solid" onClick={() => setAdding(true)}>
+              {words.add}
+            </button>
+          )}
         </div>
-      )}
-      {site && (
-        <SupplyForm
-          site={site}
-          isDisabled={!mayKeepSites || changeSite.isPending}
-          onChange={(part) => changeSite.mutate({ version: site.version, ...part })}
-        />
-      )}
-      {changeSite.isError && (
-        <p className="wrong" role="alert">
-          {changeSite.error.message}
-        </p>
-      )}
-      <table className="rows">
-        <thead>
-          <tr>
-            <th scope="col">{words.breaker}</th>
-            <th scope="col">{words.found}</th>
-            <th scope="col">{words.now}</th>
-            <th scope="col">{words.feeds}</th>
-            <th scope="col">{words.loops}</th>
-            <th scope="col" />
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map((circuit) => (
-            <tr key={circuit.id}>
-              <td className="figure">
-                <b>{circuit.breaker}</b>
-                {circuit.is_isolated && <small className="is-isolated">{words.isolated}</small>}
-              </td>
-              <td>{circuit.label_as_found || "?"}</td>
-              <td>
-                {circuit.label_now || <span className="quiet">{words.same}</span>}
-                <Corrections circuit={circuit} />
-              </td>
-              <td>{circuit.feeds || "?"}</td>
-              <td>
-                {circuit.loops.map((loop) => (
-                  <Link key={loop.id} to={`/loops/${loop.id}`} className="loop-link">
-                    {loop.name}
-                  </Link>
+        <p className="quiet">{words.lead}</p>
+        {site && (
+          <label className="proof-lasts">
+            {texts.isolation.lasts}{" "}
+            <select
+              value={site.proof_lasts_s}
+              disabled={!mayKeepSites || changeSite.isPending}
+              onChange={(event) =>
+                changeSite.mutate({ version: site.version, proof_lasts_s: Number(event.target.value) })
+              }
+            >
+              {[...new Set([...HOURS.map((hours) => hours * 3600), site.proof_lasts_s ?? 0])]
+                .sort((a, b) => a - b)
+                .map((seconds) => (
+                  <option key={seconds} value={seconds}>
+                    {say(texts.isolation.hours, { value: seconds / 3600 })}
+                  </option>
                 ))}
-              </td>
-              <td>
-                {mayEdit && (
-                  <button
-                    type="button"
-                    className="outlined"
-                    aria-label={`${words.correct}: ${circuit.breaker}`}
-                    onClick={() => setEditing(circuit)}
-                  >
-                    {words.correct}
-                  </button>
-                )}
-              </td>
+            </select>
+          </label>
+        )}
+        {site && (
+          <div className="proof-lasts">
+            {texts.make.zone}
+            <SearchSelect
+              label={texts.make.zone}
+              value={site.zone || "UTC"}
+              disabled={!mayKeepSites || changeSite.isPending}
+              options={zoneOptions(site.zone ?? "")}
+              onChange={(zone) => changeSite.mutate({ version: site.version, zone })}
+            />
+          </div>
+        )}
+        {site && (
+          <SupplyForm
+            site={site}
+            isDisabled={!mayKeepSites || changeSite.isPending}
+            onChange={(part) => changeSite.mutate({ version: site.version, ...part })}
+          />
+        )}
+        {changeSite.isError && (
+          <p className="wrong" role="alert">
+            {changeSite.error.message}
+          </p>
+        )}
+        <table className="rows">
+          <thead>
+            <tr>
+              <th scope="col">{words.breaker}</th>
+              <th scope="col">{words.found}</th>
+              <th scope="col">{words.now}</th>
+              <th scope="col">{words.feeds}</th>
+              <th scope="col">{words.loops}</th>
+              <th scope="col" />
             </tr>
-          ))}
-        </tbody>
-      </table>
-      {circuits.isSuccess && rows.length === 0 && <p className="empty">{words.empty}</p>}
-      {editing && <CorrectDialog circuit={editing} onClose={() => setEditing(null)} />}
-      {site && open === "members" && (
-        <MembersDialog site={siteId} name={site.name} onClose={() => setOpen("none")} />
-      )}
-      {site && open === "archive" && (
-        <ArchiveDialog
-          kind="sites"
-          id={siteId}
-          name={site.name}
-          onDone={() => void navigate("/")}
-          onClose={() => setOpen("none")}
-        />
-      )}
-      {isAdding && <AddDialog site={siteId} onClose={() => setAdding(false)} />}
-    </div>
+          </thead>
+          <tbody>
+            {rows.map((circuit) => (
+              <tr key={circuit.id}>
+                <td className="figure">
+                  <b>{circuit.breaker}</b>
+                  {circuit.is_isolated && <small className="is-isolated">{words.isolated}</small>}
+                </td>
+                <td>{circuit.label_as_found || "?"}</td>
+                <td>
+                  {circuit.label_now || <span className="quiet">{words.same}</span>}
+                  <Corrections circuit={circuit} />
+                </td>
+                <td>{circuit.feeds || "?"}</td>
+                <td>
+                  {circuit.loops.map((loop) => (
+                    <Link key={loop.id} to={`/loops/${loop.id}`} className="loop-link">
+                      {loop.name}
+                    </Link>
+                  ))}
+                </td>
+                <td>
+                  {mayEdit && (
+                    <button
+                      type="button"
+                      className="outlined"
+                      aria-label={`${words.correct}: ${circuit.breaker}`}
+                      onClick={() => setEditing(circuit)}
+                    >
+                      {words.correct}
+                    </button>
+                  )}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        {circuits.isSuccess && rows.length === 0 && <p className="empty">{words.empty}</p>}
+        {editing && <CorrectDialog circuit={editing} onClose={() => setEditing(null)} />}
+        {site && open === "members" && (
+          <MembersDialog site={siteId} name={site.name} onClose={() => setOpen("none")} />
+        )}
+        {site && open === "archive" && (
+          <ArchiveDialog
+            kind="sites"
+            id={siteId}
+            name={site.name}
+            onDone={() => void navigate("/")}
+            onClose={() => setOpen("none")}
+          />
+        )}
+        {isAdding && <AddDialog site={siteId} onClose={() => setAdding(false)} />}
+      </div>
+    </InZone>
   );
 }
 
 function Corrections({ circuit }: { circuit: Circuit }) {
+  const when = useWhen();
   const corrections = useCorrections(circuit.id, Boolean(circuit.label_now));
   return (
     <>

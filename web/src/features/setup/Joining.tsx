@@ -3,7 +3,7 @@ import { useState } from "react";
 import { say, texts } from "../../texts";
 import type { Loop } from "../bench/queries";
 import { ReasonDialog } from "../dialog/ReasonDialog";
-import { when } from "../when";
+import { useWhen } from "../when";
 import { JoinLine } from "./JoinLine";
 import { JoinStep } from "./JoinStep";
 import { type House, type Pairing, sendPairMark, usePairEntries, usePairing, useRehearse } from "./queries";
@@ -239,6 +239,7 @@ interface InProps {
 }
 
 function In({ pairing, loop, hub, mayEdit }: InProps) {
+  const when = useWhen();
   const [resetting, reset] = useState<{ id: string; name: string } | null>(null);
   return (
     <section aria-label={words.in}>

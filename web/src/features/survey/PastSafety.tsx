@@ -1,12 +1,13 @@
 /** Proofs and isolations that are over: nothing of them is lost, least of all a reading that was not dead. */
 import { significant } from "../../format";
 import { say, texts } from "../../texts";
-import { lineOf, takenOff, timeOf } from "../isolation/words";
+import { useIsolationWords } from "../isolation/words";
 import type { Survey } from "./queries";
 
 const words = texts.isolation;
 
 export function PastSafety({ survey }: { survey: Survey }) {
+  const { timeOf, lineOf, takenOff } = useIsolationWords();
   const { past_proofs: proofs, past_isolations: isolations } = survey;
   const current = survey.proof.state === "ended" && survey.proof.current ? [survey.proof.current] : [];
   const all = [...current, ...proofs];

@@ -3,13 +3,14 @@ import { type ChangeEvent, useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { texts } from "../../texts";
 import { ArchiveDialog } from "../archive/ArchiveDialog";
-import { when } from "../when";
+import { useWhen } from "../when";
 import type { StepProps } from "./stepProps";
 
 const words = texts.survey.box;
 const MOMENTS = ["before", "during", "after"] as const;
 
 export function PhotoStrip({ survey, entries, waiting, mayEdit }: StepProps) {
+  const when = useWhen();
   const file = useRef<HTMLInputElement>(null);
   const [moment, setMoment] = useState<Schemas["MomentEnum"]>("before");
   const [caption, setCaption] = useState("");

@@ -2,7 +2,7 @@
 import { useMemo } from "react";
 import { significant } from "../../format";
 import { texts } from "../../texts";
-import { timeOf } from "../isolation/words";
+import { useIsolationWords } from "../isolation/words";
 import { PairAsk } from "./PairAsk";
 import { type ProofInHand, proofInHand } from "./proofInHand";
 import type { StepProps } from "./stepProps";
@@ -10,6 +10,7 @@ import type { StepProps } from "./stepProps";
 const words = texts.isolation;
 
 export function ProofCard(props: StepProps) {
+  const { timeOf } = useIsolationWords();
   const { survey, entries, waiting, mayEdit } = props;
   const proof = useMemo(() => proofInHand(survey, waiting), [survey, waiting]);
   const isReady = survey.is_off && survey.cover_missing.length === 0;

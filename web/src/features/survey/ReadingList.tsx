@@ -2,12 +2,13 @@
 import { useState } from "react";
 import { texts } from "../../texts";
 import { ReasonDialog } from "../dialog/ReasonDialog";
-import { when } from "../when";
+import { useWhen } from "../when";
 import type { StepProps } from "./stepProps";
 
 const words = texts.survey.conductors;
 
 export function ReadingList({ survey, entries, waiting, mayEdit }: StepProps) {
+  const when = useWhen();
   // Readings that a finding speaks against stand out by name, not by colour alone.
   const doubted = new Set(
     survey.judgement.findings

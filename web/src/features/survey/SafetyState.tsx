@@ -1,6 +1,6 @@
 /** The one large line on which a life may hang: dead is shown only while the server says so of exactly this. */
 import { say, texts } from "../../texts";
-import { timeOf } from "../isolation/words";
+import { useIsolationWords } from "../isolation/words";
 import type { StepProps } from "./stepProps";
 
 const words = texts.isolation;
@@ -18,6 +18,7 @@ const MARKS = {
 type State = keyof typeof MARKS;
 
 export function SafetyState({ survey, confirmation }: Pick<StepProps, "survey" | "confirmation">) {
+  const { timeOf } = useIsolationWords();
   const { proof } = survey;
   const isConfirmed = confirmation === "confirmed";
   const known: State = !survey.is_off ? "live" : proof.state === "none" ? "off" : proof.state;

@@ -2,7 +2,7 @@
 import { useState } from "react";
 import { texts } from "../../texts";
 import { FormDialog } from "../dialog/FormDialog";
-import { when } from "../when";
+import { useWhen } from "../when";
 import type { Survey } from "./queries";
 import type { StepProps } from "./stepProps";
 
@@ -12,6 +12,7 @@ const SHORTEST_REASON = 10;
 type Step = Survey["steps"][number];
 
 export function StepMarks({ survey, entries, waiting, confirmation, mayEdit }: StepProps) {
+  const when = useWhen();
   const [over, setOver] = useState<Step | null>(null);
   const [reason, setReason] = useState("");
   const onItsWay = (step: string) =>

@@ -4,7 +4,7 @@ import { texts } from "../../texts";
 import type { Loop } from "../bench/queries";
 import { useRested } from "../bench/useRested";
 import { OldAnswer } from "../OldAnswer";
-import { when } from "../when";
+import { useWhen } from "../when";
 import { DrawingEditor } from "./DrawingEditor";
 import { type Drawn, EMPTY } from "./document";
 import { ProofFindings } from "./ProofFindings";
@@ -22,6 +22,7 @@ interface Props {
 }
 
 export function CheckDrawing({ loop, work, mayEdit, isBegun }: Props) {
+  const when = useWhen();
   const kept = useDrawings(loop.id);
   const keep = useKeepDrawing(loop.id);
   const [id, setId] = useState(() => crypto.randomUUID());

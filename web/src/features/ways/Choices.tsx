@@ -1,11 +1,12 @@
 /** What was chosen so far, newest first. */
 import { say, texts } from "../../texts";
-import { when } from "../when";
+import { useWhen } from "../when";
 import type { Work } from "./queries";
 
 const words = texts.ways;
 
 export function Choices({ choices }: { choices: Work["choices"] }) {
+  const when = useWhen();
   if (choices.length === 0) return null;
   return (
     <section aria-label={words.history}>

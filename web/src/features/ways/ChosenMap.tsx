@@ -1,12 +1,13 @@
 /** The wire map of the way that was chosen. */
 import { say, texts } from "../../texts";
-import { when } from "../when";
+import { useWhen } from "../when";
 import type { Work } from "./queries";
 import { WireMapView } from "./WireMapView";
 
 const words = texts.ways;
 
 export function ChosenMap({ work, onTry }: { work: Work; onTry: () => void }) {
+  const when = useWhen();
   const newest = work.choices[0];
   if (newest === undefined || work.chosen_map === null) return <p className="empty">{words.noMapYet}</p>;
   return (

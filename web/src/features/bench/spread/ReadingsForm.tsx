@@ -10,7 +10,7 @@ import { MeterButton } from "../../prove/MeterButton";
 import { NOTHING, QuantityEntry, typedValue, valueOf } from "../../quantity/QuantityEntry";
 import { quantityName } from "../../quantity/usual";
 import { ReasonDialog } from "../../dialog/ReasonDialog";
-import { when } from "../../when";
+import { useWhen } from "../../when";
 import type { Draft, Gang } from "../draft";
 import { useShelf } from "../queries";
 import { type Measured, type Measurement, type Occasion, useMeasured } from "./queries";
@@ -66,6 +66,7 @@ function onItsWay(entry: Entry): Measured {
 }
 
 export function ReadingsForm(props: Props) {
+  const when = useWhen();
   const {
     title,
     lead,
