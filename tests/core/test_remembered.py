@@ -13,6 +13,7 @@ from ember_core.overall import overall
 from ember_core.quantities import Source
 from ember_core.remembered import remembered
 from ember_core.sheet import Sheet
+from ember_core.spread.judged import judge_spread
 from tests.core.loops import LAMP, capacitor, loop
 from tests.core.test_spread import uncertain
 
@@ -72,4 +73,7 @@ class OneAnswer(SimpleTestCase):
             self.assertIs(told[0], told[1])
             self.assertEqual(told[0], told[2])
             judged = judge(given)
-            self.assertEqual(overall(given, judged), overall(replace(given, name="again"), judged))
+            first = overall(given, judged)
+            self.assertIs(overall(replace(given, name="again"), judged), first)
+            # With its draws given nothing of the verdict itself is remembered.
+            self.assertEqual(overall(given, judged, spread=judge_spread(given)), first)

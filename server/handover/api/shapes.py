@@ -190,6 +190,7 @@ class WaitingSerializer(serializers.Serializer):
     loop = serializers.UUIDField()
     loop_name = serializers.CharField()
     site_name = serializers.CharField()
+    zone = serializers.CharField(allow_blank=True, help_text="of its site; empty: UTC")
     issue = serializers.UUIDField(allow_null=True)
     number = serializers.IntegerField(allow_null=True)
     waits = serializers.ChoiceField(WAITS)

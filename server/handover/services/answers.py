@@ -208,6 +208,7 @@ def _waiting(loop: Loop, issue: Issue | None, waits: str, texts: Json, who: User
         "loop": loop.pk,
         "loop_name": loop.name,
         "site_name": loop.site.name,
+        "zone": loop.site.zone,
         "issue": None if issue is None else issue.pk,
         "number": None if issue is None else issue.number,
         "waits": waits,

@@ -1,13 +1,13 @@
 /** A time as people here read it, in the time of the site that it is about: as its papers have it. */
 import { createContext, type ReactNode, useCallback, useContext } from "react";
 import { language } from "../texts";
-import { OWN_ZONE } from "./zones";
+import { NO_ZONE, OWN_ZONE } from "./zones";
 
 const Zone = createContext(OWN_ZONE);
 
 /** Whatever is told in here is told in the time of this zone; where none is on record, in UTC, as on paper. */
 export function InZone({ zone, children }: { zone: string; children: ReactNode }) {
-  return <Zone.Provider value={zone || "UTC"}>{children}</Zone.Provider>;
+  return <Zone.Provider value={zone || NO_ZONE}>{children}</Zone.Provider>;
 }
 
 export function useZone(): string {

@@ -3,6 +3,9 @@
 /** The zone of this device. */
 export const OWN_ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone;
 
+/** That of a site where nobody chose one, on paper too. */
+export const NO_ZONE = "UTC";
+
 /** Every zone to choose from; one that is on record stays choosable. */
 export function zoneOptions(recorded: string): { value: string; label: string }[] {
   const known = Intl.supportedValuesOf("timeZone");

@@ -7580,6 +7580,8 @@ export interface components {
             loop: string;
             loop_name: string;
             site_name: string;
+            /** @description of its site; empty: UTC */
+            zone: string;
             /** Format: uuid */
             issue: string | null;
             number: number | null;

@@ -3,14 +3,14 @@ import { Link } from "react-router";
 import { useTitle } from "../../app/useTitle";
 import { say, texts } from "../../texts";
 import { addressOf } from "../bench/steps";
-import { useWhen } from "../when";
+import { when } from "../when";
+import { NO_ZONE } from "../zones";
 import { RulesForm } from "./RulesForm";
 import { useBoard } from "./queries";
 
 const words = texts.handover;
 
 export function HandoverBoardPage({ mayKeepRules }: { mayKeepRules: boolean }) {
-  const when = useWhen();
   useTitle(words.board);
   const board = useBoard();
   const waiting = board.data?.waiting ?? [];
@@ -48,7 +48,7 @@ export function HandoverBoardPage({ mayKeepRules }: { mayKeepRules: boolean }) {
               <small>
                 {one.site_name}
                 {one.number !== null &&
-                  ` · ${say(words.issue, { number: one.number })}, ${say(words.made, { who: one.by, when: when(one.since) })}`}
+                  ` · ${say(words.issue, { number: one.number })}, ${say(words.made, { who: one.by, when: when(one.since, one.zone || NO_ZONE) })}`}
               </small>
             </span>
             <span>

@@ -1,5 +1,6 @@
 /** Wherever a loop is named: that something which feeds it is off at this moment. */
 import { Link } from "react-router";
+import { NO_ZONE } from "../zones";
 import { useIsolations } from "./queries";
 import { LockMark } from "./LockMark";
 import { useIsolationWords } from "./words";
@@ -12,7 +13,7 @@ export function OffLine({ loop }: { loop: string }) {
     <>
       {rows.map((row) => (
         <Link key={row.id} className="off-line" to="/isolations">
-          <LockMark /> {lineOf(row, row.zone || "UTC")}
+          <LockMark /> {lineOf(row, row.zone || NO_ZONE)}
         </Link>
       ))}
     </>

@@ -12,7 +12,7 @@ import { FormDialog } from "../dialog/FormDialog";
 import { TextLine } from "../dialog/TextLine";
 import { useCircuits, useSites } from "../round/queries";
 import { InZone, useWhen } from "../when";
-import { zoneOptions } from "../zones";
+import { NO_ZONE, zoneOptions } from "../zones";
 import { useAddCircuit, useChangeSite, useCorrectLabel, useCorrections } from "./queries";
 
 const words = texts.survey.schedule;
@@ -89,7 +89,7 @@ export function SchedulePage({ mayEdit, mayKeepSites }: { mayEdit: boolean; mayK
             {texts.make.zone}
             <SearchSelect
               label={texts.make.zone}
-              value={site.zone || "UTC"}
+              value={site.zone || NO_ZONE}
               disabled={!mayKeepSites || changeSite.isPending}
               options={zoneOptions(site.zone ?? "")}
               onChange={(zone) => changeSite.mutate({ version: site.version, zone })}
