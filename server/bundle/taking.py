@@ -17,6 +17,7 @@ from PIL import Image, UnidentifiedImageError
 
 from accounts.models import Role, User
 from audit import trail
+from bench.services.keep_gang import update_loop
 from bundle.rows import Json, leads, people_in, told, value_of
 from bundle.tables import BY_NAME, PEOPLE, TABLES, TRAIL, Nest, Table
 from bundle.zipped import Opened
@@ -27,10 +28,9 @@ from handover.services.history import history_of
 from handover.services.issuing import differs, faults_of
 from handover.services.lines import lines_in
 from handover.services.standing import loop_standing
-from judgements.services.judging import check_incomplete, missing_parts
+from judging.services.judging import check_incomplete, missing_parts
 from loops.documents import sheet_document
 from loops.models import Gang, Loop
-from loops.services.keep_gang import update_loop
 from parts.models import Part
 from proving.services.answers import prove_answer
 from setup.services.houses import house_of

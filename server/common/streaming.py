@@ -10,7 +10,7 @@ import json
 import logging
 import queue
 import threading
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterator
 from typing import Any, Protocol
 
 from django.conf import settings
@@ -44,26 +44,6 @@ def streamed(work: Callable[[Progress], Json]) -> StreamingHttpResponse:
         content_type=CONTENT_TYPE,
         # Named as it is, so that nothing on the way gathers lines to compress them.
         headers={"Cache-Control": "no-store", "Content-Encoding": "identity"},
-    )
-
-
-def told(steps: Iterable[tuple[Json, Json]]) -> StreamingHttpResponse:
-    """Work of many small writes in the same lines, step by step in the request itself: whoever goes away stops it.
-
-    Parameters
-    ----------
-    steps : what to tell of each step, and the result if it is the last.
-    """
-
-    def lines() -> Iterator[str]:
-        last = None
-        for line, result in steps:
-            yield json.dumps(line) + "\n"
-            last = result
-        yield json.dumps({"result": last}) + "\n"
-
-    return StreamingHttpResponse(
-        lines(), content_type=CONTENT_TYPE, headers={"Cache-Control": "no-store", "Content-Encoding": "identity"}
     )
 
 

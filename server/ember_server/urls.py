@@ -6,6 +6,10 @@ from django.urls import include, path, re_path
 from drf_spectacular.views import SpectacularAPIView
 
 from accounts.api import SessionView
+from bench.api import again, looks
+from bench.api.gangs import GangView, LoopGangsView, MeasuredStrikeView, MeasuredView
+from bench.api.loops import LoopListView, LoopView
+from bench.api.table import LoopCsvView, LoopListImportView
 from bundle.api import BundlesView, LoopBundleView, SiteBundleView
 from common import pages, problems
 from ember_server.health import HealthView
@@ -13,12 +17,9 @@ from fitting.api import views as fitting
 from handover.api import lists, personal, search, statistics
 from handover.api import views as handover
 from handover.api.gang_files import GangNetlistView, GangPdfView, GangSheetView
-from judgements.api.judge import JudgeView, KindsView, MatrixView, ThresholdsView
+from jobs.api import views as jobs
 from judgements.api.stored import GangJudgementsView, JudgementView
-from loops.api import again, looks
-from loops.api.gangs import GangView, LoopGangsView, MeasuredStrikeView, MeasuredView
-from loops.api.loops import LoopListView, LoopView
-from loops.api.table import LoopCsvView, LoopListImportView
+from judging.api.judge import JudgeView, KindsView, MatrixView, ThresholdsView
 from parts.api import views as parts
 from proving.api import views as proving
 from setup.api import views as setup
@@ -189,7 +190,8 @@ api = [
     path("parts/<uuid:pk>/claims/", parts.PartClaimsView.as_view()),
     path("parts/<uuid:pk>/use/", parts.PartUseView.as_view()),
     path("parts/<uuid:pk>/cable-run/", parts.CableRunView.as_view()),
-    path("parts/<uuid:pk>/serve/", parts.PartServeView.as_view()),
+    path("jobs/", jobs.JobsView.as_view()),
+    path("jobs/<uuid:pk>/stop/", jobs.JobStopView.as_view()),
     path("part-kinds/", parts.PartKindsView.as_view()),
     path("stages/", parts.StagesView.as_view()),
     path("typical-lamp/", parts.TypicalLampView.as_view()),

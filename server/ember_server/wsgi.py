@@ -6,3 +6,8 @@ from django.core.wsgi import get_wsgi_application
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "ember_server.settings")
 application = get_wsgi_application()
+
+if os.environ.get("EMBER_SERVES") == "1":
+    from jobs.services import worker
+
+    worker.begin()

@@ -11,8 +11,8 @@ class FittingConfig(AppConfig):
     name = "fitting"
 
     def ready(self) -> None:
+        from bench.services import keep_gang
         from fitting.services import standing
-        from loops.services import keep_gang
         from survey import hooks
 
         hooks.may_not_energise.append(standing.half_done_under)

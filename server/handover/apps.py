@@ -11,8 +11,8 @@ class HandoverConfig(AppConfig):
     name = "handover"
 
     def ready(self) -> None:
+        from bench.services import keep_gang
         from handover.services import standing
-        from loops.services import keep_gang
 
         keep_gang.stage_of.append(standing.stage_word)
         # Before all others: what is proved wants no more of them.

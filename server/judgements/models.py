@@ -7,7 +7,8 @@ import uuid
 from django.conf import settings
 from django.db import models
 
-from loops.models import Gang, VerdictWord
+from judging.verdicts import VerdictWord
+from loops.models import Gang
 
 
 class Judgement(models.Model):

@@ -11,7 +11,7 @@ class ProvingConfig(AppConfig):
     name = "proving"
 
     def ready(self) -> None:
-        from loops.services import keep_gang
+        from bench.services import keep_gang
         from proving.services import listing
 
         keep_gang.urgent_steps.append(listing.case_of)

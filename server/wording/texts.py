@@ -65,10 +65,20 @@ def error_text(code: str, params: Mapping[str, Any]) -> str:
         return str(errors["field_invalid"])
     if isinstance(params.get("key"), str):
         params = {**params, "key": figure_word(params["key"])}
+    is_plain = params.get("unit") == "1"
     try:
-        return fill(errors[code], params)
+        text = fill(errors[code], {**params, "unit": ""} if is_plain else params)
     except KeyError:
         return str(errors["invalid"])
+    # A number of its own kind has no unit to stand before the full stop.
+    return text.replace(" .", ".") if is_plain else text
+
+
+def placed_text(path: str, code: str, params: Mapping[str, Any]) -> str:
+    """The same with the figure that it is about, for where no field stands beside it."""
+    text = error_text(code, params)
+    is_figure = path.rsplit(".", 1)[-1] in _figure_words()
+    return f"{figure_word(path)}: {text}" if is_figure else text
 
 
 @cache

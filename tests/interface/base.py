@@ -4,17 +4,20 @@ from __future__ import annotations
 
 import os
 import re
+import threading
 from typing import Any, ClassVar
 
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
 
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.core.cache import cache
-from django.test import override_settings
+from django.test import Client, override_settings
 from playwright.sync_api import Browser, Locator, Page, Playwright, expect, sync_playwright
 
+from accounts.models import User
 from demo.management.commands.load_demo import load_accounts, load_shelf, load_site
 from demo.sites import CANNERY, CANNERY_CIRCUITS, CANNERY_LOOPS, MILL, MILL_CIRCUITS, MILL_LOOPS
+from jobs.services import worker
 from tests.browser import CHROMIUM, DESKTOP, Size
 from tests.demo_copy import load_once
 
@@ -56,6 +59,13 @@ class InterfaceTest(StaticLiveServerTestCase):
         self.page.on("pageerror", lambda error: self.wrongs.append(str(error)))
         self.page.on("console", self.note)
 
+    def do_jobs(self) -> None:
+        """Do what waits in the queue, as each process of the server does, until the test ends."""
+        told = threading.Event()
+        thread = worker.begin(told)
+        self.addCleanup(thread.join)
+        self.addCleanup(told.set)
+
     def note(self, message: Any) -> None:
         """Anything that the browser complains about, a blocked script for one; refused requests are tested for."""
         if message.type == "error" and "Failed to load resource" not in message.text:
@@ -65,10 +75,13 @@ class InterfaceTest(StaticLiveServerTestCase):
         self.assertEqual(self.wrongs, [])
 
     def sign_in(self, name: str = "wren", page: Page | None = None) -> Page:
-        """By the demo's ready account."""
+        """By a session that was begun beforehand; what is typed at the door is tested for itself."""
         page = page or self.page
+        door = Client()
+        door.force_login(User.objects.get(username=name), "django.contrib.auth.backends.ModelBackend")
+        for cookie in door.cookies.values():
+            page.context.add_cookies([{"name": cookie.key, "value": cookie.value, "url": self.live_server_url}])
         page.goto(self.live_server_url)
-        page.get_by_role("button", name=f"Use {name}").click()
         expect(page.get_by_role("heading", name="Round")).to_be_visible()
         return page
 

@@ -41,6 +41,7 @@ class Shelf(InterfaceTest):
 
     def test_a_bench_test_is_entered_and_serves_every_loop(self) -> None:
         """A measured start threshold goes on the shelf, the loops that use the lamp are named, and take it over."""
+        self.do_jobs()
         page = self.open_shelf()
         self.open_part(page, "Pygmy 2 W")
         card = page.get_by_role("article", name="Oxlip Works Pygmy 2 W")

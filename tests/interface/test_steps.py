@@ -301,6 +301,7 @@ class OutOfDate(InterfaceTest):
 
     def test_what_was_judged_before_is_marked_and_judged_again_at_one_press(self) -> None:
         """Every loop of that site, none of the other; afterwards nothing is marked."""
+        self.do_jobs()
         page = self.sign_in()
         expect(page.locator(".notice.outdated")).to_have_count(0)
         site = Site.objects.get(name="Larkspur Cannery")

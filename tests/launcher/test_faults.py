@@ -21,12 +21,14 @@ from ember_launcher.app_server import AppServer
 from ember_launcher.database import Database
 from ember_launcher.places import Instance
 from tests.launcher.base import Caller, LauncherTest
+from tests.server.base import draft
 
 PASSWORD = "kingfisher-on-the-weir"
 ROUNDS = 20
 WRITERS = 3
 # Readings that a writer gives one gang, and gangs that it has.
 A_GANG, GANGS = 150, 6
+GANGS_OF_JOB = 3 * GANGS
 SMALL_MB = 720
 READING = {"kind": "lamp_v", "value": 12.0}
 Json = dict[str, Any]
@@ -60,6 +62,28 @@ class Faults(LauncherTest):
         instance = Instance(var=self.var, demo=False)
         Database(instance).ensure_running()
         AppServer(instance, self.port).ensure_running()
+
+    def kill_worker(self) -> None:
+        """One of the server's processes; its master makes another."""
+        children = subprocess.run(["pgrep", "-P", str(self.pid("app"))], capture_output=True, text=True).stdout.split()
+        os.kill(int(children[0]), signal.SIGKILL)
+
+    def kill_server(self) -> None:
+        """With all its processes."""
+        pid = self.pid("app")
+        os.killpg(os.getpgid(pid), signal.SIGKILL)
+        self.wait_dead(pid)
+
+    def kill_database(self) -> None:
+        """Under a server that goes on."""
+        pid = self.pid("db")
+        os.kill(pid, signal.SIGKILL)
+        self.wait_dead(pid)
+
+    def kill_both(self) -> None:
+        """As when the power fails."""
+        self.kill_database()
+        self.kill_server()
 
 
 class Storm(Faults):
@@ -128,27 +152,52 @@ class Storm(Faults):
             self.assertLess(time.monotonic(), until, "the writers do not get on")
             time.sleep(0.01)
 
-    def kill_worker(self) -> None:
-        """One of the server's processes; its master makes another."""
+
+class JobsGoOn(Faults):
+    """Long work whose processes die under it."""
+
+    def test_a_job_ends_whoever_is_killed_meanwhile(self) -> None:
+        """Eighteen gangs judged again: first every process of the server dies, then server and database together. Each
+        gang is judged once on the new supply, and nobody has to ask again."""
+        caller = self.begin()
+        site = caller.ask("/sites/", "POST", {"name": "Weir house", "v_rms": 230, "f_hz": 50})
+        gangs = []
+        for number in range(GANGS_OF_JOB // GANGS):
+            loop = caller.ask("/loops/", "POST", {"site": site["id"], "name": f"Bay {number}"})
+            gangs.append(loop["gangs"][0]["id"])
+            gangs += [caller.ask(f"/loops/{loop['id']}/gangs/", "POST", {})["id"] for _ in range(GANGS - 1)]
+        for gang in gangs:
+            caller.ask(f"/gangs/{gang}/", "PUT", {"version": 1, **draft()})
+        caller.ask(f"/sites/{site['id']}/", "PATCH", {"version": site["version"], "v_rms": 233})
+        self.assertEqual(len(caller.ask("/outdated/")), GANGS_OF_JOB)
+        key = caller.ask("/jobs/", "POST", {"id": str(uuid.uuid4()), "kind": "again"})["id"]
+        self.wait_done(caller, key, 2)
+        self.kill_workers()
+        self.assertLess(self.wait_done(caller, key, 4)["done"], GANGS_OF_JOB)
+        self.kill_both()
+        self.start_again()
+        job = self.wait_done(self.signed_in(), key, GANGS_OF_JOB)
+        self.assertEqual((job["of"], job["changed"], job["refused"]), (GANGS_OF_JOB, GANGS_OF_JOB, []))
+        reader = self.signed_in()
+        self.assertEqual(reader.ask("/outdated/"), [])
+        self.assertEqual({reader.ask(f"/gangs/{gang}/")["version"] for gang in gangs}, {3})
+
+    def wait_done(self, caller: Caller, key: str, done: int) -> Json:
+        """Until so many gangs are; whoever is being started again is asked later."""
+        until = time.monotonic() + 120.0
+        while time.monotonic() < until:
+            with suppress(OSError, HTTPException):
+                job: Json = next(row for row in caller.ask("/jobs/") if row["id"] == key)
+                if job["done"] >= done and (done < GANGS_OF_JOB or job["state"] == "done"):
+                    return job
+            time.sleep(0.02)
+        raise AssertionError("the job does not get on")
+
+    def kill_workers(self) -> None:
+        """Every process of the server but its master, which makes others."""
         children = subprocess.run(["pgrep", "-P", str(self.pid("app"))], capture_output=True, text=True).stdout.split()
-        os.kill(int(children[0]), signal.SIGKILL)
-
-    def kill_server(self) -> None:
-        """With all its processes."""
-        pid = self.pid("app")
-        os.killpg(os.getpgid(pid), signal.SIGKILL)
-        self.wait_dead(pid)
-
-    def kill_database(self) -> None:
-        """Under a server that goes on."""
-        pid = self.pid("db")
-        os.kill(pid, signal.SIGKILL)
-        self.wait_dead(pid)
-
-    def kill_both(self) -> None:
-        """As when the power fails."""
-        self.kill_database()
-        self.kill_server()
+        for child in children:
+            os.kill(int(child), signal.SIGKILL)
 
 
 @contextmanager

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 from typing import Any
+from unittest.mock import patch
 
 from django.core.cache import cache
 from django.core.management import call_command
@@ -11,8 +12,9 @@ from django.test import TestCase, override_settings
 from rest_framework.test import APIClient
 
 from accounts.models import Role, User
+from bench.services.make_loop import make_loop
+from jobs.services import worker
 from loops.models import Gang, Loop
-from loops.services.make_loop import make_loop
 from sites.models import Circuit, Site
 from tests.demo_copy import load_once
 
@@ -70,6 +72,12 @@ class SignedIn(TestCase):
             self.clients[role] = APIClient(enforce_csrf_checks=False)
             self.clients[role].force_login(person)
         self.api: APIClient = self.clients[Role.TECHNICIAN]
+
+
+def do_jobs() -> None:
+    """What waits in the queue, here and now; the connection, with a test's transaction on it, stays open."""
+    with patch("django_tasks_db.management.commands.db_worker.close_old_connections"):
+        worker.do_all()
 
 
 def load_whole_demo(said: io.StringIO | None = None) -> None:

@@ -6,8 +6,8 @@ from typing import Any
 
 from accounts.models import Role, User
 from audit.models import Change
+from bench.services.make_loop import make_loop
 from loops.models import Loop
-from loops.services.make_loop import make_loop
 from tests.server.base import ServerTest
 
 Json = dict[str, Any]

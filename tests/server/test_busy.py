@@ -10,15 +10,10 @@ from unittest.mock import patch
 from django.db import OperationalError, connection
 from django.test.utils import CaptureQueriesContext
 
+from bench.services import keep_gang as keeping
 from common import heavy
 from common.locking import DEADLOCK, retried
-from common.problems import Problem
-from demo import shelf
-from loops.models import Gang, Loop
-from loops.services import keep_gang as keeping
-from loops.services.make_loop import make_loop
-from parts.models import Part
-from parts.services.entries import make_part
+from loops.models import Gang
 from sites.models import Site
 from tests.server.base import LAMP, ServerTest, draft, fit
 
@@ -187,73 +182,3 @@ class Locks(ServerTest):
         """No error of the server."""
         with patch.object(keeping, "_check_version", side_effect=Gang.DoesNotExist):
             self.assertEqual(self.keep().status_code, 404)
-
-
-class Serving(ServerTest):
-    """A part of the shelf in many gangs."""
-
-    def setUp(self) -> None:
-        super().setUp()
-        lamp = next(entry for entry in shelf.entries() if entry.category == "lamp" and entry.kind == "rectifier")
-        self.part: Part = make_part(None, lamp)
-        item = {**fit({**self.part.figures, "count": 2}), "part": str(self.part.pk)}
-        self.gangs = [self.gang]
-        self.gangs += [make_loop(None, site=self.site, circuit=None, name=f"Bay {n}").gangs.get() for n in range(3)]
-        for gang in self.gangs:
-            sent = {"version": 1, **draft(lamps=[item])}
-            self.assertEqual(self.api.put(f"/api/v1/gangs/{gang.pk}/", sent, format="json").status_code, 200)
-        version = Part.objects.get(pk=self.part.pk).version
-        stop_v = self.part.figures["v_stop_v"]["typical"]
-        claim = {"field": "v_start_v", "low": stop_v + 9, "typical": stop_v + 10, "high": stop_v + 11}
-        sent = {"version": version, **claim, "source": "measured", "where": "bench"}
-        answer = self.api.post(f"/api/v1/parts/{self.part.pk}/claims/", sent, format="json")
-        self.assertEqual(answer.status_code, 201, answer.content)
-        self.address = f"/api/v1/parts/{self.part.pk}/serve/"
-
-    def counts(self) -> tuple[int, int]:
-        shown = self.api.get(f"/api/v1/parts/{self.part.pk}/").json()
-        return shown["use_count"], shown["older_count"]
-
-    def test_what_was_stopped_half_way_goes_on_where_it_was(self) -> None:
-        """Two of four, the connection cut; asked again the other two, and nothing twice."""
-        self.assertEqual(self.counts(), (4, 4))
-        self.assertEqual(Loop.objects.filter(judged_on__parts="older").count(), 4)
-        answer = self.api.post(f"{self.address}?progress=1")
-        lines = iter(answer.streaming_content)
-        told = [json.loads(next(lines)) for _ in range(3)]
-        self.assertEqual([line["done"] for line in told], [0, 1, 2])
-        # As a server drops what nobody reads any more.
-        answer._iterator.close()
-        self.assertEqual(self.counts(), (4, 2))
-        *_, last = b"".join(self.api.post(f"{self.address}?progress=1").streaming_content).decode().splitlines()
-        self.assertEqual(json.loads(last)["result"], {"changed": 2, "refused": []})
-        self.assertEqual(self.counts(), (4, 0))
-        self.assertEqual({gang.version for gang in Gang.objects.filter(pk__in=[g.pk for g in self.gangs])}, {3})
-
-    def test_one_that_finds_no_turn_is_tried_again(self) -> None:
-        """Others compute for a while: nobody is refused for that."""
-        keep, full = keeping.keep_gang, [Problem(503, "too_busy")] * 2
-
-        def waiting(*given: Any) -> Any:
-            if full:
-                raise full.pop()
-            return keep(*given)
-
-        with patch("loops.services.serving.keep_gang", waiting), patch("loops.services.serving.WAIT_S", 0.0):
-            answer = self.api.post(self.address).json()
-        self.assertEqual(answer, {"changed": 4, "refused": []})
-        self.assertEqual(full, [])
-
-    def test_one_that_cannot_be_kept_holds_up_nobody(self) -> None:
-        """It is named, the others are served."""
-        keep = keeping.keep_gang
-
-        def refusing(who: Any, pk: Any, version: int, given: Any) -> Any:
-            if pk == self.gangs[1].pk:
-                raise Problem(409, "stale_version")
-            return keep(who, pk, version, given)
-
-        with patch("loops.services.serving.keep_gang", refusing):
-            answer = self.api.post(self.address).json()
-        self.assertEqual(answer, {"changed": 3, "refused": ["Bay 0"]})
-        self.assertEqual(self.counts(), (4, 1))

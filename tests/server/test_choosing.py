@@ -5,9 +5,9 @@ from __future__ import annotations
 import json
 from typing import Any
 
+from bench.services.make_loop import add_gang
 from demo.management.commands.load_demo import load_shelf
 from loops.models import Gang
-from loops.services.make_loop import add_gang
 from tests.server.base import BYPASS, CONTROL, LAMP, ServerTest, draft, fit
 
 Json = dict[str, Any]

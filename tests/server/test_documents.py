@@ -16,7 +16,7 @@ from demo import shelf
 from ember_core import sheet
 from ember_core.catalogue.entry import Category, check, piece
 from ember_core.usual import USUAL
-from judgements.management.commands.write_usual import usual_file
+from judging.management.commands.write_usual import usual_file
 from tests.server.base import DemoTest, ServerTest, load_whole_demo
 
 ROOT = Path(settings.ROOT)

@@ -6,7 +6,9 @@ import uuid
 from typing import Any
 
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import connection
 from django.test import override_settings
+from django.test.utils import CaptureQueriesContext
 
 from accounts.models import Role
 from audit.models import Change
@@ -277,6 +279,24 @@ class WholeJob(FitTest):
         self.assertEqual([box["gang"] for box in pages["boxes"]], [None, 1])
         paper = self.api.get(self.at("record.pdf"))
         self.assertTrue(paper.content.startswith(b"%PDF"))
+
+
+class Pressed(FitTest):
+    """What one press costs whoever waits for it."""
+
+    def test_a_press_asks_the_database_each_thing_once(self) -> None:
+        """With cores parted at a box, where every way to leave is weighed: below a hundred questions in all."""
+        keys = [step["key"] for step in self.fitting()["steps"]]
+        at = keys.index("move:c2@box")
+        self.do(until=keys[at])
+        with CaptureQueriesContext(connection) as asked:
+            self.assertEqual(self.tick(keys[at]).status_code, 201)
+        texts = [row["sql"] for row in asked.captured_queries]
+        self.assertLess(len(texts), 100)
+        # Once before the mark, once after it, once for the answer.
+        self.assertEqual(sum("FROM `fitting_fitleft`" in text for text in texts), 3)
+        # Whose locks hold it off: for the gate, and for the answer with its three ways to leave.
+        self.assertEqual(sum("FROM `survey_lock`" in text for text in texts), 2)
 
 
 class HalfDone(FitTest):

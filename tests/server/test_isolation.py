@@ -12,7 +12,7 @@ from rest_framework.test import APIClient
 
 from accounts.models import Role, User
 from audit.models import Change
-from loops.services.make_loop import make_loop
+from bench.services.make_loop import make_loop
 from sites.models import Circuit
 from survey.models import Isolation, Lock, Notice, Proof, ProofEvent, StepMark
 from tests.server.base import CONTROL, fit

@@ -5,9 +5,9 @@ from __future__ import annotations
 from typing import Any
 from unittest.mock import patch
 
+from bench.services.make_loop import add_gang
 from ember_core.parts import Declared, PhaseMode
 from loops.models import Gang
-from loops.services.make_loop import add_gang
 from tests.server.base import CONTROL, LAMP, ServerTest, draft, fit
 
 Json = dict[str, Any]
@@ -221,7 +221,7 @@ class KeptLoads(ServerTest):
 
         from ember_core.errors import SolverError
 
-        failing = mock.patch("judgements.services.loads.load_limits", side_effect=SolverError("on_state_not_solved"))
+        failing = mock.patch("judging.services.loads.load_limits", side_effect=SolverError("on_state_not_solved"))
         with failing:
             self.keep(1)
             self.assertIsNone(self.note())

@@ -6,8 +6,8 @@ import json
 from typing import Any
 from unittest.mock import patch
 
+from bench.services.make_loop import add_gang
 from ember_core.errors import SolverError
-from loops.services.make_loop import add_gang
 from tests.server.base import CONTROL, LAMP, ServerTest, draft, fit
 
 Json = dict[str, Any]
@@ -133,7 +133,7 @@ class LookingTest(ServerTest):
         """Where no sample settles the last line is the problem, with code and words; a draft that lacks something
         is refused before any line."""
         failing = SolverError("no_sample_settles", samples=64)
-        with patch("judgements.services.spreading.judge_spread", side_effect=failing):
+        with patch("judging.services.spreading.judge_spread", side_effect=failing):
             lines = self.lines(draft())
         self.assertEqual([line["problem"]["errors"][0]["code"] for line in lines], ["no_sample_settles"])
         lacking = self.api.post(f"/api/v1/gangs/{self.gang.pk}/spread/?progress=1", draft(lamps=[]))

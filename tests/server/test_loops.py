@@ -7,9 +7,9 @@ import json
 import uuid
 
 from audit.models import Change
+from bench.services.make_loop import make_loop
 from judgements.models import Judgement
 from loops.models import FittedControl, Gang, LampGroup, Loop
-from loops.services.make_loop import make_loop
 from sites.models import Circuit
 from tests.empty import without
 from tests.server.base import BYPASS, LAMP, ServerTest, draft, fit

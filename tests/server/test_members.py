@@ -27,7 +27,7 @@ from visits.models import Plan
 
 METHODS = ("get", "post", "put", "patch", "delete")
 # Addresses with a key that is no record of a site: who may use them is a matter of role or of one's own.
-OF_NO_SITE = {"parts", "notices", "accounts", "sign-ins", "tokens"}
+OF_NO_SITE = {"parts", "notices", "accounts", "sign-ins", "tokens", "jobs"}
 
 
 def keyed() -> list[URLPattern]:

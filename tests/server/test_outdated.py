@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from unittest.mock import patch
 
+from bench.services.serving import mark_older
 from loops.models import Gang, Loop
-from loops.services.serving import mark_older
 from parts.models import Part
 from tests.server.base import CONTROL, ServerTest, draft, fit
 

@@ -8,7 +8,7 @@ from ember_core import sheet
 from ember_core.judgement import judge
 from ember_core.spread.judged import judge_spread
 from judgements.models import Judgement
-from judgements.services.spreading import spread_data
+from judging.services.spreading import spread_data
 from loops.documents import sheet_document
 from loops.models import Gang, Loop
 from tests.server.base import LAMP, DemoTest, ServerTest, draft, fit

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import uuid
 from typing import Any
+from unittest.mock import patch
 
 from accounts.models import Role, User
+from bench.services.make_loop import make_loop
 from handover.services.search import MOST_A_KIND, SOURCES
 from loops.models import Gang, Loop
-from loops.services.make_loop import make_loop
 from parts.models import Part
 from proving.models import Case
 from sites.models import Circuit, LabelCorrection, Site
@@ -85,6 +86,17 @@ class Everywhere(ServerTest):
         self.assertEqual(self.find("% _"), {})
         self.assertEqual(self.find(""), {})
         self.assertEqual(self.api.get("/api/v1/search/", {"q": "z" * 201}).status_code, 400)
+
+    def test_so_many_that_they_are_looked_up_another_way_are_the_same(self) -> None:
+        """Just as many as are looked up by their keys, and one more: the same rows, counts and order."""
+        for number in range(4):
+            Gang.objects.create(loop=self.loop, position=number + 2, name=f"zephyrine {number}", cable={})
+        told = []
+        for most in (5, 4):
+            with patch("handover.services.search.MOST_KEYS", most):
+                told.append(self.api.get("/api/v1/search/", {"q": "zephyrine"}).json())
+        self.assertEqual(told[0], told[1])
+        self.assertEqual([kind["count"] for kind in told[0]["kinds"] if kind["kind"] == "gang"], [5])
 
     def test_each_source_can_be_asked(self) -> None:
         """No kind of record breaks the search, whether it has rows or not."""

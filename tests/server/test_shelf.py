@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import json
+import uuid
 from typing import Any
 
 from accounts.models import Role
@@ -16,7 +17,7 @@ from loops.models import Gang
 from parts.models import Part
 from parts.services.entries import make_part
 from tests.empty import SHELF, without
-from tests.server.base import ServerTest, draft
+from tests.server.base import ServerTest, do_jobs, draft
 
 Json = dict[str, Any]
 
@@ -33,6 +34,14 @@ class ShelfTest(ServerTest):
 
     def detail(self, part: Part) -> Json:
         return self.api.get(f"/api/v1/parts/{part.pk}/").json()
+
+    def serve(self) -> Json:
+        """The candle's figures for all that hold it, to the end."""
+        sent = {"id": str(uuid.uuid4()), "kind": "serve", "part": str(self.candle.pk)}
+        self.assertEqual(self.api.post("/api/v1/jobs/", sent, format="json").status_code, 201)
+        do_jobs()
+        job: Json = next(row for row in self.api.get("/api/v1/jobs/").json() if row["id"] == sent["id"])
+        return job
 
     def test_the_demo_shelf_spans_every_category_with_a_source_for_every_figure(self) -> None:
         """At least 60 parts, every category and input stage among them, no figure without source and place."""
@@ -92,13 +101,13 @@ class ShelfTest(ServerTest):
         answer = self.api.post(f"/api/v1/parts/{self.candle.pk}/claims/", {"version": version, **test})
         self.assertEqual(answer.status_code, 201, answer.content)
         self.assertTrue(answer.json()["uses"][0]["differs"])
-        served = self.api.post(f"/api/v1/parts/{self.candle.pk}/serve/")
-        self.assertEqual(served.json(), {"changed": 1, "refused": []})
+        served = self.serve()
+        self.assertEqual((served["changed"], served["refused"], served["state"]), (1, [], "done"))
         gang = Gang.objects.get(pk=self.gang.pk)
         figures = gang.lamps.get().figures
         self.assertEqual((figures["v_start_v"]["typical"], figures["count"]), (72.0, 3))
         self.assertEqual(gang.version, 3)
-        self.assertEqual(self.api.post(f"/api/v1/parts/{self.candle.pk}/serve/").json()["changed"], 0)
+        self.assertEqual(self.serve()["changed"], 0)
 
     def test_bad_and_stale_sources_change_nothing(self) -> None:
         """Out of bounds, a figure the kind lacks, an old version, a stop above the start: refused, with code."""
@@ -121,7 +130,7 @@ class ShelfTest(ServerTest):
         checker = self.clients[Role.CHECKER]
         self.assertEqual(checker.get(f"/api/v1/parts/{self.candle.pk}/").status_code, 200)
         self.assertEqual(checker.get("/api/v1/parts.csv").status_code, 200)
-        for path in (f"parts/{self.candle.pk}/serve/", "parts/import/", f"parts/{self.candle.pk}/claims/", "parts/"):
+        for path in ("jobs/", "parts/import/", f"parts/{self.candle.pk}/claims/", "parts/"):
             self.assertEqual(checker.post(f"/api/v1/{path}", {}).status_code, 403)
 
     def test_a_part_is_made_from_nothing(self) -> None:

@@ -18,8 +18,8 @@ from rest_framework.test import APIClient
 from accounts.models import Role, Token, User
 from accounts.policy import JUDGE
 from audit.models import Change
+from bench.services.make_loop import make_loop
 from loops.models import Loop
-from loops.services.make_loop import make_loop
 from sites.models import Site
 from tests.server.base import ServerTest, draft
 from tests.server.test_access import api_addresses

@@ -13,8 +13,8 @@ import icalendar
 from weasyprint import HTML
 
 from accounts.models import Role
+from bench.services.make_loop import make_loop
 from fitting.models import KitCheck
-from loops.services.make_loop import make_loop
 from sites.models import Circuit
 from tests.server.test_fitting import FitTest
 from visits.models import Plan, VanItem

@@ -8,8 +8,8 @@ import string
 from django.test import SimpleTestCase
 
 from ember_core.errors import InputError
-from judgements.services.kinds import all_kinds, field_of
-from judgements.services.words import finding_words, input_words
+from judging.services.kinds import all_kinds, field_of
+from judging.services.words import finding_words, input_words
 from tests.core.reference import document
 from tests.server.base import BYPASS, CONTROL, LAMP, ServerTest, draft, fit
 from wording.quantities import engineering, in_words, significant, with_unit
@@ -220,7 +220,7 @@ class Answers(ServerTest):
         from ember_core.errors import SolverError
 
         failure = SolverError("not_settled", residual_v=0.4, half_cycles=10)
-        with mock.patch("judgements.services.judging.judge", side_effect=failure):
+        with mock.patch("judging.services.judging.judge", side_effect=failure):
             answer = self.api.post(f"/api/v1/gangs/{self.gang.pk}/judge/", draft(), format="json")
         self.assertEqual((answer.status_code, answer.json()["code"]), (422, "not_solved"))
         self.assertIn("400 mV", answer.json()["title"])

@@ -18,7 +18,7 @@ from fitting.services.marking import left_shortfalls
 from fitting.services.standing import Standing, places_here, standing_of
 from fitting.services.timing import actual_minutes
 from fitting.services.words import FitWords
-from judgements.services.words import caution_words
+from judging.services.words import caution_words
 from loops.models import Loop
 from survey.services.answers import CAUTIONS
 from survey.services.safety import name_of
@@ -63,7 +63,7 @@ def fit_answer(loop: Loop, who: User) -> Json:
         "next": None if following is None else following.key,
         "places": [_place(place, one, words) for place, one in here.items()],
         "leaving": [
-            _leaving(way, standing, words, who)
+            _leaving(way, standing, words, here)
             for way in ways_to_leave(standing.steps, record, standing.found, standing.wanted)
         ],
         "left": _left(standing, words),
@@ -148,10 +148,10 @@ def _place(place: str, here: Here, words: FitWords) -> Json:
     }
 
 
-def _leaving(way: Any, standing: Standing, words: FitWords, who: User) -> Json:
+def _leaving(way: Any, standing: Standing, words: FitWords, here: Mapping[str, Here]) -> Json:
     texts = words.texts["leaving"][way.leaving.value]
     against = [words.wiring(finding) for finding in way.against]
-    against = against or [words.finding(finding, None) for finding in left_shortfalls(standing, way.leaving, who)]
+    against = against or [words.finding(finding, None) for finding in left_shortfalls(standing, way.leaving, here)]
     return {
         "leaving": way.leaving.value,
         **texts,

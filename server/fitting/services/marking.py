@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from django.db import transaction
@@ -9,20 +10,21 @@ from django.utils import timezone
 
 from accounts.models import User
 from audit import trail
+from bench.services.keep_gang import update_loop
 from common.problems import Problem
 from ember_core.findings import Finding
 from ember_core.fitting import gates
-from ember_core.fitting.gates import Outcome
+from ember_core.fitting.gates import Here, Outcome
 from ember_core.fitting.leaving import Leaving, ways_to_leave
 from ember_core.fitting.steps import Act, Power, Step
 from ember_core.survey import isolation
 from ember_core.survey.isolation import Step as Survey
 from fitting.models import FitLeft, FitMark, KitCheck
-from fitting.services.standing import Standing, places_here, standing_of
+from fitting.services.standing import Standing, places_here, standing_of, standing_seen
 from fitting.services.timing import record_minutes
 from fitting.services.words import FitWords
 from loops.models import FitStatus, FittedBypass, FittedControl, Gang, Loop
-from loops.services.keep_gang import update_loop
+from loops.services.seen import Seen
 from parts.services.entries import part_key
 from survey.models import FIRST_POINT, StepMark
 from survey.services.covering import newest_proof
@@ -132,7 +134,8 @@ def _check(standing: Standing, step: Step, outcome: Outcome, reason: str, who: U
 
 def _follow(loop: Loop, step: Step, who: User) -> None:
     """What a mark changes beside itself: the choice is begun or done, parts are fitted, minutes are known."""
-    standing = standing_of(loop)
+    seen = Seen(loop)
+    standing = seen.of(standing_seen)
     assert standing is not None  # noqa: S101  # it was a moment ago
     _mirror(standing, step, who)
     choice = standing.choice
@@ -146,7 +149,7 @@ def _follow(loop: Loop, step: Step, who: User) -> None:
         record_minutes(standing)
     elif was_complete and not is_complete:
         _fitted(standing, FitStatus.PLANNED)
-    update_loop(loop)
+    update_loop(loop, seen)
 
 
 def _fitted(standing: Standing, status: FitStatus) -> None:
@@ -224,7 +227,8 @@ def leave_safe(who: User, loop_pk: Any, given: Json) -> FitLeft:
         reasons = [words.wiring(finding) for finding in way.against]
         if not reasons:
             reasons = [
-                words.finding(finding, None) for finding in left_shortfalls(standing, Leaving(given["leaving"]), who)
+                words.finding(finding, None)
+                for finding in left_shortfalls(standing, Leaving(given["leaving"]), places_here(standing, who))
             ]
         if reasons:
             raise Problem(422, "not_safe_so", path="leaving", extra={"reasons": reasons}, reason=reasons[0]["text"])
@@ -246,10 +250,9 @@ def leave_safe(who: User, loop_pk: Any, given: Json) -> FitLeft:
     return row
 
 
-def left_shortfalls(standing: Standing, leaving: Leaving, who: User) -> list[Finding]:
+def left_shortfalls(standing: Standing, leaving: Leaving, here: Mapping[str, Here]) -> list[Finding]:
     """What stands against leaving it so: cores are capped or put back only where it is proved dead."""
     found: list[Finding] = []
-    here = places_here(standing, who)
     for place in gates.parted_places(standing.steps, standing.record):
         found += isolation.cover_shortfalls(here[place].cover)
         if leaving is not Leaving.LOCKED and not found:

@@ -15,6 +15,7 @@ from ember_core.survey.box import EarthFound, Material
 from ember_core.wiring.drawing import Control
 from fitting.models import FitLeft, FitMark
 from loops.models import Loop, NextStep
+from loops.services.seen import Seen
 from survey.models import Isolation, Photo, Survey
 from survey.services.covering import (
     bench_of,
@@ -94,6 +95,11 @@ def standing_of(loop: Loop) -> Standing | None:
     )
 
 
+def standing_seen(seen: Seen) -> Standing | None:
+    """The same, as a question to what was seen of a loop."""
+    return standing_of(seen.loop)
+
+
 def _metal(loop: Loop) -> list[str]:
     """Places whose box is metal, or is itself the earth."""
     found = []
@@ -110,10 +116,11 @@ def places_here(standing: Standing, who: User | None) -> dict[str, Here]:
     isolations = list(open_isolations(loop.site_id))
     photographed = set(Photo.objects.filter(loop=loop, moment="before").values_list("place", flat=True))
     found: dict[str, Here] = {}
+    surveys = {row.place: row for row in Survey.objects.filter(loop=loop).prefetch_related("other_circuits")}
     for place in dict.fromkeys(step.place for step in standing.steps if step.place):
         number = number_of(place)
-        survey = survey_of(loop, number)
-        cover = cover_of(circuits_of(survey, loop), isolations, who)
+        survey = surveys.get(number) or survey_of(loop, number)
+        cover = cover_of(circuits_of(survey, loop, surveys.get(1)), isolations, who)
         proof = newest_proof(loop, number)
         found[place] = Here(
             cover=cover,
@@ -161,16 +168,17 @@ def has_control_in(loop: Loop) -> bool:
 _GOOD_ENOUGH = ("works", "probably", "not_sure")
 
 
-def next_of(loop: Loop, step: NextStep) -> NextStep | None:
+def next_of(seen: Seen, step: NextStep) -> NextStep | None:
     """What a loop wants next: a way once it is judged well, the fitting of a chosen one, its sheet when that is done.
 
     Parameters
     ----------
     step : what it would want without a way. None leaves it at that.
     """
+    loop = seen.loop
     if not loop.chosen:
         return NextStep.ROUTE if step == NextStep.SHEET else None
-    standing = standing_of(loop)
+    standing = seen.of(standing_seen)
     if standing is None or not standing.steps or loop.chosen.get("works") not in _GOOD_ENOUGH:
         return None
     if standing.is_complete:

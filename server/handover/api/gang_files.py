@@ -18,7 +18,7 @@ from common.shapes import READ_PROBLEMS, problems
 from ember_core import netlist, sheet
 from handover.api.files import download
 from handover.services.pages import gang_pdf
-from judgements.services.judging import missing_parts
+from judging.services.judging import missing_parts
 from loops.documents import sheet_document
 from loops.models import Gang
 

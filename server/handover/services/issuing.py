@@ -14,6 +14,7 @@ from django.utils import timezone
 from accounts.models import User
 from audit import trail
 from audit.models import Change
+from bench.services.keep_gang import update_loop
 from common.problems import Problem
 from ember_core import CORE_VERSION
 from ember_core.handover.frozen import GENESIS, Difference, Line, canonical, chained, differences, digest
@@ -25,7 +26,6 @@ from handover.services.pages import issue_pdf
 from handover.services.standing import loop_standing, rules, wanted_signers
 from loops.documents import sheet_document
 from loops.models import Gang, Loop
-from loops.services.keep_gang import update_loop
 from proving.services.listing import prove_standing
 from survey.models import Photo
 from survey.services.record_pages import record_pages

@@ -12,7 +12,7 @@ from ember_core.proving.items import Outcome
 from fitting.services.standing import standing_of
 from fitting.services.words import FitWords
 from handover.services.standing import loop_standing
-from judgements.services.summing import overall_words
+from judging.services.summing import overall_words
 from loops.documents import gang_document
 from loops.models import Gang, Loop
 from proving.models import Case

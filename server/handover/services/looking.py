@@ -18,11 +18,12 @@ from fitting.services.words import FitWords
 from handover.models import Issue
 from handover.services.lines import gaps_of
 from instruments import stand_ins
-from judgements.services.spreading import complete
-from judgements.services.summing import overall_words
+from judging.services.spreading import complete
+from judging.services.summing import overall_words
+from judging.verdicts import WorksWord
 from loops.basis import outdated
 from loops.documents import sheet_document
-from loops.models import Gang, Loop, MeasuredValue, WorksWord
+from loops.models import Gang, Loop, MeasuredValue
 from proving.models import CaseEvent, CaseEvidence, ProveMark
 from proving.services.answers import prove_answer
 from proving.services.reading import worth_answer

@@ -17,7 +17,7 @@ from handover.services.lines import lines_in
 from handover.services.looking import unusual_answer
 from handover.services.map_drawing import wire_map_of
 from handover.services.sheet import FONTS, loop_sheet_pages
-from judgements.services.judging import missing_parts
+from judging.services.judging import missing_parts
 from loops.documents import sheet_document
 from loops.models import Gang, Loop
 from survey.models import Photo

@@ -17,8 +17,8 @@ from ember_core.routes.seats import sleeves_between
 from fitting.services.standing import standing_of
 from handover.services.pages import bound, laid_out
 from handover.services.standing import rules
-from judgements.services.loads import short
-from judgements.services.spreading import complete
+from judging.services.loads import short
+from judging.services.spreading import complete
 from loops.documents import sheet_document
 from loops.models import Gang, Loop
 from proving.services.answers import prove_answer

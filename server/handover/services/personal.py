@@ -16,11 +16,11 @@ from django.db.models import Q
 from accounts.models import User
 from audit import trail
 from audit.models import Change
+from bench.services.keep_gang import words_of
 from common.problems import Problem
 from handover.models import AskBack, Issue, Signature, Signer
 from handover.services.search import around
 from loops.models import Loop
-from loops.services.keep_gang import words_of
 from proving.models import Case, CaseEvent, CaseEvidence, ProveMark
 from survey.models import Isolation, Lock, Photo, StepMark
 

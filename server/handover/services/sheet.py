@@ -13,11 +13,11 @@ from weasyprint.document import Document
 from accounts.models import User
 from ember_core import sheet
 from handover.services.thread_drawing import thread_svg
-from judgements.services.answers import in_words
-from judgements.services.judging import judge_document, result_data
-from judgements.services.lighting import lit_kept, lit_words
-from judgements.services.loads import limits_of
-from judgements.services.summing import overall_kept, overall_words
+from judging.services.answers import in_words
+from judging.services.judging import judge_document, result_data
+from judging.services.lighting import lit_kept, lit_words
+from judging.services.loads import limits_of
+from judging.services.summing import overall_kept, overall_words
 from loops.documents import gang_document
 from loops.models import Gang
 from survey.services.complaining import complaint_of_record

@@ -12,13 +12,13 @@ from django.utils import timezone
 from accounts.models import User
 from accounts.policy import EDIT, SIGN_OFF, may
 from audit import trail
+from bench.services.keep_gang import update_loop
 from common.problems import Problem
 from handover.models import AskBack, Issue, Signature, Signer, Way
 from handover.services.issuing import faults_of, is_asked_back, personal_of, seal_of
 from handover.services.looking import is_own_work
 from handover.services.standing import rules
 from loops.models import Loop
-from loops.services.keep_gang import update_loop
 from proving.services.listing import prove_standing
 from survey.services.notices import tell
 

@@ -8,7 +8,9 @@ from ember_core.handover.stages import Facts, Stage, Standing, standing_of
 from ember_core.proving.items import Outcome
 from fitting.services import standing as fitting
 from handover.models import Issue, Rules, Signer
-from loops.models import FitStatus, FittedBypass, FittedControl, Gang, LampGroup, Loop, NextStep, WorksWord
+from judging.verdicts import WorksWord
+from loops.models import FitStatus, Gang, Loop, NextStep
+from loops.services.seen import Seen
 from proving.models import Case
 from proving.services import listing as proving
 from setup.services.houses import house_of
@@ -43,10 +45,16 @@ def missing_signers(issue: Issue) -> tuple[Signer, ...]:
 
 def facts_of(loop: Loop) -> Facts:
     """What is on record of a loop."""
+    return facts_seen(Seen(loop))
+
+
+def facts_seen(seen: Seen) -> Facts:
+    """The same, as a question to what was seen of a loop."""
+    loop = seen.loop
     boxes = [survey for survey in Survey.boxes.filter(loop=loop) if survey.box.get("conductors")]
-    gangs = list(Gang.objects.filter(loop=loop).select_related("control"))
-    fit = fitting.standing_of(loop)
-    prove = proving.prove_standing(loop)
+    fit = seen.of(fitting.standing_seen)
+    prove = seen.of(proving.prove_seen)
+    gangs = prove.gangs
     outcomes = [prove.counted[item.key].outcome if item.key in prove.counted else Outcome.OPEN for item in prove.items]
     issues = list(Issue.objects.filter(loop=loop).defer("content", "pdf").prefetch_related("signatures"))
     newest = issues[0] if issues else None
@@ -72,13 +80,12 @@ def facts_of(loop: Loop) -> Facts:
     )
 
 
-def _parts_hang(gangs: list[Gang]) -> bool:
+def _parts_hang(gangs: tuple[Gang, ...]) -> bool:
     """Every gang has a control and lamps, and whatever is on record of it is fitted."""
     if any(getattr(gang, "control", None) is None for gang in gangs):
         return False
-    tables: tuple[Any, ...] = (FittedControl, FittedBypass, LampGroup)
-    is_all = not any(model.objects.filter(gang__in=gangs).exclude(status=FitStatus.FITTED).exists() for model in tables)
-    return is_all and all(LampGroup.objects.filter(gang=gang).exists() for gang in gangs)
+    parts = [part for gang in gangs for part in (gang.control, *gang.bypasses.all(), *gang.lamps.all())]
+    return all(part.status == FitStatus.FITTED for part in parts) and all(gang.lamps.all() for gang in gangs)
 
 
 def loop_standing(loop: Loop) -> Standing:
@@ -86,13 +93,14 @@ def loop_standing(loop: Loop) -> Standing:
     return standing_of(facts_of(loop))
 
 
-def stage_word(loop: Loop) -> str:
+def stage_word(seen: Seen) -> str:
     """The same as a word, for the round."""
-    return loop_standing(loop).stage.value
+    return standing_of(seen.of(facts_seen)).stage.value
 
 
-def next_of(loop: Loop, step: NextStep) -> NextStep | None:
+def next_of(seen: Seen, step: NextStep) -> NextStep | None:
     """What is proved is joined where it has a radio, and then handed over; what is handed over wants nothing."""
+    loop = seen.loop
     if loop.stage == Stage.HANDED_OVER:
         return NextStep.DONE
     if loop.stage != Stage.PROVED or (loop.chosen.get("on_bench") and step != NextStep.SHEET):

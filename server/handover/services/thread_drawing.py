@@ -47,7 +47,7 @@ def thread_svg(gang: Gang, parts: Json, answer: Json) -> str:
 
     Parameters
     ----------
-    parts : see `loops.documents.gang_document`. answer : see `judgements.services.answers`.
+    parts : see `loops.documents.gang_document`. answer : see `judging.services.answers`.
     """
     figures = answer["figures"]
     line_a = figures["line_i_rms_a"]

@@ -17,7 +17,7 @@ from common.shapes import READ_PROBLEMS
 from ember_core import sheet
 from judgements.api.shapes import StoredJudgementDetailSerializer, StoredJudgementSerializer
 from judgements.models import Judgement
-from judgements.services.answers import in_words
+from judging.services.answers import in_words
 from loops.models import Gang
 
 

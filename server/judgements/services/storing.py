@@ -8,10 +8,10 @@ from accounts.models import User
 from ember_core import CORE_VERSION, sheet
 from ember_core.judgement import Judgement as CoreJudgement
 from judgements.models import Judgement
-from judgements.services.judging import result_data
-from judgements.services.lighting import lit_kept
-from judgements.services.loads import kept_of
-from judgements.services.summing import overall_kept
+from judging.services.judging import result_data
+from judging.services.lighting import lit_kept
+from judging.services.loads import kept_of
+from judging.services.summing import overall_kept
 from loops.models import Gang
 
 Json = dict[str, Any]

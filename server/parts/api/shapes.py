@@ -159,13 +159,6 @@ class ImportResultSerializer(serializers.Serializer):
     is_applied = serializers.BooleanField()
 
 
-class ServedSerializer(serializers.Serializer):
-    """How many gangs took the shelf's figures over, and the loops of those that could not."""
-
-    changed = serializers.IntegerField()
-    refused = serializers.ListField(child=serializers.CharField())
-
-
 class CableRunSerializer(serializers.Serializer):
     """Lengths of a cable in a loop."""
 
@@ -254,12 +247,3 @@ def fields_data(category: str, kind: str) -> list[dict[str, Any]]:
         for name, (quantity, needed) in fields_of(CoreCategory(category), kind).items()
     ]
     return sorted(rows, key=lambda row: (not row["needed"], bool(row["rating"])))
-
-
-class OutdatedSerializer(serializers.Serializer):
-    """A gang whose judgement no longer holds, and why."""
-
-    gang = serializers.UUIDField()
-    loop = serializers.UUIDField()
-    loop_name = serializers.CharField()
-    text = serializers.CharField()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.http import HttpResponse, StreamingHttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, OpenApiResponse, extend_schema
@@ -16,7 +16,6 @@ from rest_framework.views import APIView
 from accounts.models import User
 from accounts.policy import JUDGE, SHELF, person
 from common.shapes import READ_PROBLEMS, WRITE_PROBLEMS
-from common.streaming import told
 from ember_core.catalogue.class_defaults import class_defaults, region_of, typical_lamp_data
 from ember_core.catalogue.control_classes import control_classes, typical_control_data
 from ember_core.catalogue.entry import KINDS
@@ -24,7 +23,7 @@ from ember_core.catalogue.formats import write_document, write_table
 from ember_core.catalogue.leaflet import filled
 from ember_core.errors import InputError, InputErrors
 from ember_core.parts import Supply
-from loops.services.serving import Served, serve_all, uses_of
+from parts import hooks
 from parts.api.shapes import (
     CableRunSerializer,
     ClaimMakeSerializer,
@@ -36,7 +35,6 @@ from parts.api.shapes import (
     PartKindSerializer,
     PartMakeSerializer,
     PartSerializer,
-    ServedSerializer,
     StageSerializer,
     TypicalControlRequestSerializer,
     TypicalLampRequestSerializer,
@@ -83,7 +81,7 @@ def detail(pk: Any, who: User) -> Any:
     """Everything about a part."""
     part = get_object_or_404(Part.objects.prefetch_related("claims__by"), pk=pk)
     part.known = fields_data(part.category, part.kind)  # type: ignore[attr-defined]  # shown beside its columns
-    part.used = uses_of(part, who)  # type: ignore[attr-defined]
+    part.used = next(ask(part, who) for ask in hooks.used)  # type: ignore[attr-defined]
     return PartDetailSerializer(part).data
 
 
@@ -126,26 +124,6 @@ class PartUseView(APIView):
         values = given.validated_data
         use_claim(person(request), pk, values["version"], values["claim"])
         return Response(detail(pk, person(request)))
-
-
-class PartServeView(APIView):
-    """The shelf's figures for the gangs that hold a part."""
-
-    write_action = SHELF
-
-    @extend_schema(request=None, responses={200: ServedSerializer, **WRITE_PROBLEMS})
-    def post(self, request: Request, pk: Any) -> Response | StreamingHttpResponse:
-        """Take them over into all of these gangs, judged anew; with `?progress=1` in lines that tell how far it is."""
-        get_object_or_404(Part, pk=pk)
-        steps = serve_all(person(request), pk)
-        if request.query_params.get("progress") == "1":
-            return told(({"done": one.done, "of": one.of}, _served(one)) for one in steps)
-        *_, last = steps
-        return Response(_served(last))
-
-
-def _served(one: Served) -> dict[str, Any]:
-    return {"changed": one.changed, "refused": list(one.refused)}
 
 
 class CableRunView(APIView):

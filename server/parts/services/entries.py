@@ -12,7 +12,7 @@ from audit import trail
 from common.problems import Problem, StaleVersion
 from ember_core.catalogue.entry import Category, Claim, Entry, check, figure_data, piece
 from ember_core.quantities import Figure, Source
-from loops.services.serving import mark_older
+from parts import hooks
 from parts.models import Part, PartClaim
 
 Json = dict[str, Any]
@@ -91,7 +91,8 @@ def change_part(who: User | None, part: Part, version: int, entry: Entry) -> Par
     with transaction.atomic():
         _write(who, part, entry)
         trail.record(who, "changed", part, before=entry_data(before), after=entry_data(entry))
-        mark_older(part)
+        for tell in hooks.changed:
+            tell(part)
     return part
 
 

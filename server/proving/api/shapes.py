@@ -5,7 +5,7 @@ from __future__ import annotations
 from rest_framework import serializers
 
 from ember_core.proving.items import Outcome
-from judgements.api.shapes_spread import RangeSerializer
+from judging.api.shapes_spread import RangeSerializer
 from proving.models import Heard
 from proving.services.metering import READS
 

@@ -11,8 +11,8 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from accounts.policy import person
+from bench.api.shapes import StrikeSerializer
 from common.shapes import READ_PROBLEMS, WRITE_PROBLEMS, given_of, problems
-from loops.api.shapes import StrikeSerializer
 from loops.models import Gang, Loop
 from proving.api import shapes
 from proving.models import Case, CaseEvidence

@@ -10,13 +10,13 @@ from django.db import transaction
 from accounts.models import User
 from audit import trail
 from audit.striking import strike
+from bench.services.keep_gang import update_loop
 from common.problems import Problem
 from ember_core.diagnosis.evidence import CANNOT, DONT_KNOW, VALUE_KEYS, contradictions, read_evidence, read_told
 from ember_core.diagnosis.knowledge import Power, knowledge
 from ember_core.errors import InputErrors
 from ember_core.sheet import Reader
 from loops.models import Gang, Loop
-from loops.services.keep_gang import update_loop
 from proving.models import Case, CaseEvent, CaseEvidence
 from proving.services.power import is_isolated, was_isolated, was_isolated_since
 from proving.services.words import NONE, CaseWords

@@ -13,7 +13,7 @@ from ember_core.diagnosis.evidence import read as read_case
 from ember_core.diagnosis.inference import CauseShare, Diagnosis, TestGain, diagnose
 from ember_core.diagnosis.knowledge import Danger, Power, TestKind, knowledge
 from ember_core.errors import InputErrors, SolverError
-from judgements.services.judging import missing_parts
+from judging.services.judging import missing_parts
 from loops.documents import gang_document, sheet_of
 from loops.models import FitStatus, Gang
 from proving.models import Case

@@ -16,10 +16,12 @@ from ember_core.proving import items as proving
 from ember_core.proving.items import Gang as ProveGang
 from ember_core.proving.items import Item, Mark, Outcome
 from ember_core.survey.box import EarthFound, Material
-from fitting.services.standing import standing_of
-from judgements.services.spreading import complete
+from fitting.services.standing import Standing as FitStanding
+from fitting.services.standing import standing_seen
+from judging.services.spreading import complete
 from loops.documents import gang_document, sheet_document
 from loops.models import Gang, Loop, NextStep
+from loops.services.seen import Seen
 from parts.services.entries import entry_of
 from proving.models import Case, ProveMark
 from survey.models import Survey
@@ -64,12 +66,22 @@ class Standing:
 
 def gangs_of(loop: Loop) -> tuple[Gang, ...]:
     """The gangs of a loop with their parts."""
-    rows = Gang.objects.filter(loop=loop).select_related("control").prefetch_related("bypasses", "lamps")
-    return tuple(rows.order_by("position"))
+    rows = Gang.objects.filter(loop=loop).select_related("control__part").prefetch_related("bypasses", "lamps")
+    gangs = tuple(rows.order_by("position"))
+    for gang in gangs:
+        # With the site that the loop brought along.
+        gang.loop = loop
+    return gangs
 
 
 def prove_standing(loop: Loop) -> Standing:
     """Where proving stands."""
+    return prove_seen(Seen(loop))
+
+
+def prove_seen(seen: Seen) -> Standing:
+    """The same, as a question to what was seen of a loop."""
+    loop = seen.loop
     gangs = gangs_of(loop)
     boxes = list(Survey.boxes.filter(loop=loop).order_by("place"))
     places = {f"box{box.place}": box.name for box in boxes} or {"box1": ""}
@@ -80,7 +92,7 @@ def prove_standing(loop: Loop) -> Standing:
         gangs=gangs,
         items=proving.items_of(made, list(places), wants_earth=_wants_earth(gangs, boxes)) if made else (),
         marks={mark.item: mark for mark in marks},
-        basis=_basis(loop, gangs),
+        basis=_basis(seen.of(standing_seen), gangs),
         places=places,
         last=marks[-1].number if marks else 0,
     )
@@ -120,9 +132,8 @@ def _wants_earth(gangs: tuple[Gang, ...], boxes: list[Survey]) -> bool:
     return False
 
 
-def _basis(loop: Loop, gangs: tuple[Gang, ...]) -> str:
+def _basis(fitting: FitStanding | None, gangs: tuple[Gang, ...]) -> str:
     """A mark of what was proved: other parts, or another fitting, and it is to be proved again."""
-    fitting = standing_of(loop)
     done = "" if fitting is None else f"{fitting.choice.pk}:{fitting.last}"
     parts = [{name: gang_document(gang)[name] for name in _OF_GANG} for gang in gangs]
     text = json.dumps([done, parts], sort_keys=True)
@@ -134,10 +145,11 @@ def case_of(loop: Loop) -> NextStep | None:
     return NextStep.CASE if Case.objects.filter(loop=loop, is_open=True).exists() else None
 
 
-def next_of(loop: Loop, step: NextStep) -> NextStep | None:
+def next_of(seen: Seen, step: NextStep) -> NextStep | None:
     """What is fitted is to be proved."""
-    fitting = standing_of(loop) if loop.chosen else None
+    loop = seen.loop
+    fitting = seen.of(standing_seen) if loop.chosen else None
     if fitting is None or not fitting.is_complete or (loop.chosen.get("on_bench") and step != NextStep.SHEET):
         # What the bench would still change goes first.
         return None
-    return None if prove_standing(loop).is_proved else NextStep.PROVE
+    return None if seen.of(prove_seen).is_proved else NextStep.PROVE

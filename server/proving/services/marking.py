@@ -8,11 +8,11 @@ from django.db import transaction
 
 from accounts.models import User
 from audit import trail
+from bench.services.keep_gang import update_loop
 from common.problems import Problem
 from ember_core.errors import InputError, InputErrors
 from ember_core.proving.items import TRIED_DEAD, Act, Item, Outcome, outcome_of, rhythm_of
 from loops.models import Gang, Loop
-from loops.services.keep_gang import update_loop
 from proving.models import ProveMark
 from proving.services.listing import Standing, prove_standing
 from proving.services.power import was_isolated

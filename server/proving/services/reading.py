@@ -12,8 +12,8 @@ from ember_core import sheet
 from ember_core.errors import InputErrors, SolverError
 from ember_core.proving.worth import Read, Worth, worth
 from ember_core.spread.narrow import ERRORS, Kind
-from judgements.services.judging import missing_parts
-from judgements.services.spreading import range_data
+from judging.services.judging import missing_parts
+from judging.services.spreading import range_data
 from loops.models import Gang, MeasuredValue, Occasion
 from proving.services.diagnosing import sheet_as_fitted
 from wording.quantities import with_unit

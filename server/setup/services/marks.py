@@ -8,10 +8,10 @@ from django.db import transaction
 
 from accounts.models import User
 from audit import trail
+from bench.services.keep_gang import update_loop
 from common.problems import Problem
 from ember_core.pairing.plan import Do
 from loops.models import Gang
-from loops.services.keep_gang import update_loop
 from setup.models import Came, PairMark
 from sites.models import Site
 

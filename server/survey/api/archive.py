@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from accounts.policy import SITES
 from audit.archive_views import ArchiveView
+from bench.services.keep_gang import update_loop
 from common.problems import Problem
 from loops.models import Gang, Loop
-from loops.services.keep_gang import update_loop
 from sites.models import Site
 from survey.models import Isolation, Lock, Photo
 

@@ -11,7 +11,7 @@ from ember_core.survey.isolation import Charge, EventKind, ProofState, Scope, St
 from ember_core.survey.next_reading import Why
 from ember_core.survey.visit import Complaint
 from instruments import stand_ins
-from loops.models import VerdictWord
+from judging.verdicts import VerdictWord
 from survey.models import MOST_PLACE, Moment, Origin
 from survey.services.metering import FUNCTIONS
 

@@ -15,9 +15,9 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from accounts.policy import READ, person
+from bench.api.looks import GangJudgeView
+from bench.api.shapes import GangDraftSerializer
 from common.shapes import READ_PROBLEMS, WRITE_PROBLEMS, given_of, problems
-from loops.api.looks import GangJudgeView
-from loops.api.shapes import GangDraftSerializer
 from loops.models import Gang, Loop
 from sites.access import sites_of
 from sites.models import Region

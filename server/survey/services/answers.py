@@ -18,7 +18,7 @@ from ember_core.survey.next_reading import Proposal
 from ember_core.survey.presence import Presence
 from ember_core.survey.readings import LOW_IMPEDANCE_OHM
 from ember_core.survey.visit import prepare
-from judgements.services.words import caution_words
+from judging.services.words import caution_words
 from loops.models import Loop
 from sites.models import Circuit
 from survey.models import Photo, Survey, TakenReading

@@ -9,11 +9,12 @@ from ember_core.errors import InputErrors, SolverError
 from ember_core.survey.document import read_enquiry
 from ember_core.survey.visit import Enquiry
 from judgements.models import Judgement
-from judgements.services.judging import missing_parts
-from judgements.services.spreading import complete
-from judgements.services.words import verdict_words
+from judging.services.judging import missing_parts
+from judging.services.spreading import complete
+from judging.services.words import verdict_words
+from judging.verdicts import VerdictWord
 from loops.documents import gang_document, sheet_of
-from loops.models import FitStatus, Gang, Loop, VerdictWord
+from loops.models import FitStatus, Gang, Loop
 from survey.services.documents import survey_of
 from survey.services.words import Words
 from wording.quantities import with_unit

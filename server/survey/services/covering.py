@@ -30,10 +30,15 @@ def open_isolations(site_pk: Any) -> QuerySet[Isolation]:
     )
 
 
-def circuits_of(survey: Survey, loop: Loop) -> list[Circuit]:
-    """The breakers of a box: the loop's own first. A luminaire hangs on those of the first box, which switches it."""
+def circuits_of(survey: Survey, loop: Loop, first: Survey | None = None) -> list[Circuit]:
+    """The breakers of a box: the loop's own first. A luminaire hangs on those of the first box, which switches it.
+
+    Parameters
+    ----------
+    first : the survey of the first box, where it is at hand.
+    """
     if not survey.is_box:
-        survey = Survey.boxes.filter(loop=loop, place=1).first() or Survey(loop=loop, version=0)
+        survey = first or Survey.boxes.filter(loop=loop, place=1).first() or Survey(loop=loop, version=0)
     found = [loop.circuit] if loop.circuit else []
     if survey.version:
         found += [circuit for circuit in survey.other_circuits.all() if circuit not in found]

@@ -10,6 +10,7 @@ from django.db import transaction
 from accounts.models import User
 from audit import trail
 from audit.striking import strike
+from bench.services.keep_gang import update_loop
 from common.problems import Problem, StaleVersion
 from ember_core.errors import InputError, InputErrors
 from ember_core.quantities import quantity_of
@@ -20,7 +21,6 @@ from ember_core.survey.document import read_enquiry, read_reading
 from ember_core.survey.practices import BY_ID
 from ember_core.survey.readings import Reading, check
 from loops.models import Loop
-from loops.services.keep_gang import update_loop
 from sites.models import Circuit
 from survey.models import Proof, Survey, TakenReading
 from survey.services.answers import judged

@@ -13,6 +13,7 @@ from django.db import transaction
 
 from accounts.models import User
 from audit import trail
+from bench.services.keep_gang import restage
 from common.problems import Problem, StaleVersion
 from ember_core.handover.stages import ORDER, Stage
 from ember_core.times.minutes import said_minutes
@@ -20,7 +21,6 @@ from ember_core.visits.checking import Fault, bounds, faults
 from ember_core.visits.jobs import Cost, Day, Job, Person, Visit, total
 from ember_core.visits.plan import Progress, plan
 from loops.models import Loop
-from loops.services.keep_gang import restage
 from sites.models import Circuit, Site
 from visits.models import Plan, PlanJob, PlanVisit
 from work.models import RouteChoice

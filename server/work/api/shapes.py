@@ -6,7 +6,7 @@ from rest_framework import serializers
 
 from ember_core.routes.aloft import At, HangsOn, Junction, LampsThere, OwnNeutral
 from ember_core.routes.ways import Way
-from judgements.api.shapes import ENDED
+from judging.api.shapes import ENDED
 
 WAYS = [way.value for way in Way]
 AT = [at.value for at in At]

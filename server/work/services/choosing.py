@@ -8,6 +8,7 @@ from django.db import transaction
 
 from accounts.models import User
 from audit import trail
+from bench.services.keep_gang import update_loop
 from common.problems import Problem, StaleVersion
 from ember_core import CORE_VERSION
 from ember_core.routes.aloft import At, HangsOn, Junction, LampsThere, OwnNeutral
@@ -15,7 +16,6 @@ from ember_core.routes.comparing import compare, rate
 from ember_core.routes.rated import Value
 from ember_core.routes.ways import Way
 from loops.models import Gang, Loop
-from loops.services.keep_gang import update_loop
 from work.models import CeilingPoint, CheckedDrawing, RouteChoice, RouteOrder
 from work.services.answers import chosen_seats, read_drawing
 from work.services.comparing import row_answer

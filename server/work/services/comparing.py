@@ -16,7 +16,7 @@ from ember_core.routes.rated import Comparison, Rated, Value
 from ember_core.routes.tasks import places_of
 from ember_core.routes.ways import ALOFT, COMPANION_AT_WALL, IN_JUNCTION, OLD_SWITCH_STAYS, Way
 from ember_core.times.minutes import said_minutes
-from judgements.services.summing import cause_text
+from judging.services.summing import cause_text
 from wording.quantities import with_unit
 from wording.texts import catalogue, fill
 from work.services.finding import Loaded

@@ -20,7 +20,7 @@ from ember_core.sheet import Sheet
 from ember_core.survey.box import Box, Role
 from ember_core.survey.document import read_box
 from ember_core.survey.inference import Certainty
-from judgements.services.bypassing import read_place
+from judging.services.bypassing import read_place
 from loops.documents import gang_document, sheet_of
 from loops.models import FitStatus, Gang, Loop
 from parts.models import Category, Part, PartClaim

@@ -13,6 +13,8 @@ from django.utils import timezone
 
 from accounts.api import DEMO_ACCOUNTS, DEMO_PASSWORD
 from accounts.models import User
+from bench.services.keep_gang import keep_gang
+from bench.services.make_loop import TYPICAL_CABLE, add_gang, make_loop
 from demo import radio, shelf, sites
 from demo.cases import CASES
 from demo.handovers import CONTACT, FOUND, HANDOVERS, scribble
@@ -26,8 +28,6 @@ from handover.models import Issue, Rules, Signer
 from handover.services import signing
 from handover.services.issuing import make_issue
 from loops.models import Gang, Loop
-from loops.services.keep_gang import keep_gang
-from loops.services.make_loop import TYPICAL_CABLE, add_gang, make_loop
 from parts.models import Part
 from parts.services.entries import make_part
 from proving.models import Case

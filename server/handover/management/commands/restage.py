@@ -6,8 +6,8 @@ from typing import Any
 
 from django.core.management.base import BaseCommand
 
+from bench.services.keep_gang import restage
 from loops.models import Loop
-from loops.services.keep_gang import restage
 
 
 class Command(BaseCommand):

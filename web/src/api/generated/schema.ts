@@ -1000,6 +1000,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One's own: what is under way, and what ended in the last two days. */
+        get: operations["jobs_list"];
+        put?: never;
+        /** @description Ask for it: what is out of date judged again, or a part's figures taken over by all that hold it. */
+        post: operations["jobs_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{id}/stop/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description It ends after the gang that it is at; what was done stays. */
+        post: operations["jobs_stop_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/judge/": {
         parameters: {
             query?: never;
@@ -1869,23 +1904,6 @@ export interface paths {
         put?: never;
         /** @description Add what another source says, e.g. a bench test. */
         post: operations["parts_claims_create"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/parts/{id}/serve/": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** @description Take them over into all of these gangs, judged anew; with `?progress=1` in lines that tell how far it is. */
-        post: operations["parts_serve_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4455,6 +4473,51 @@ export interface components {
          * @enum {string}
          */
         ItemEnum: "control" | "companion" | "bypass" | "spacer" | "deeper_box" | "connector" | "sleeve" | "wire" | "cable" | "blank_plate" | "screw" | "label" | "battery" | "test_lamp";
+        /** @description A job, and how far it is. */
+        Job: {
+            /** Format: uuid */
+            id: string;
+            kind: components["schemas"]["JobKindEnum"];
+            /** Format: uuid */
+            part: string | null;
+            part_name: string;
+            state: components["schemas"]["JobStateEnum"];
+            is_stop_asked: boolean;
+            done: number;
+            of: number;
+            changed: number;
+            refused: components["schemas"]["Refused"][];
+            /** Format: date-time */
+            at: string;
+            /** Format: date-time */
+            ended_at: string | null;
+        };
+        /**
+         * @description * `again` - judge again what is out of date
+         *     * `serve` - take a part's figures over
+         * @enum {string}
+         */
+        JobKindEnum: "again" | "serve";
+        /** @description What is asked for. */
+        JobMakeRequest: {
+            /** Format: uuid */
+            id: string;
+            kind: components["schemas"]["JobKindEnum"];
+            /**
+             * Format: uuid
+             * @description of `serve`
+             */
+            part?: string | null;
+        };
+        /**
+         * @description * `waiting` - waits for its turn
+         *     * `running` - under way
+         *     * `done` - done
+         *     * `stopped` - stopped
+         *     * `broken` - broke off
+         * @enum {string}
+         */
+        JobStateEnum: "waiting" | "running" | "done" | "stopped" | "broken";
         /** @description A device that is in, under which name, and who saw to it. */
         JoinedDevice: {
             id: string;
@@ -6583,6 +6646,16 @@ export interface components {
         ReasonRequest: {
             reason: string;
         };
+        /** @description A gang that could not be kept, and why. */
+        Refused: {
+            /** Format: uuid */
+            gang: string;
+            /** @description empty where it is gone */
+            loop_name: string;
+            position: number;
+            code: string;
+            text: string;
+        };
         /**
          * @description * `eu` - permanent live, switched live, earth
          *     * `na` - line, load wire, ground
@@ -6710,11 +6783,6 @@ export interface components {
             id: string;
             name: string;
             device: string | null;
-        };
-        /** @description How many gangs took the shelf's figures over, and the loops of those that could not. */
-        Served: {
-            changed: number;
-            refused: string[];
         };
         /** @description The session: the user or null, the token for writes, and in the demo copy its ready accounts. */
         Session: {
@@ -13979,6 +14047,276 @@ export interface operations {
             };
         };
     };
+    jobs_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"][];
+                };
+            };
+            /** @description what is wrong */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    jobs_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JobMakeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            /** @description what is wrong */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    jobs_stop_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            /** @description what is wrong */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what is wrong */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     judge_create: {
         parameters: {
             query?: never;
@@ -19172,108 +19510,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PartDetail"];
-                };
-            };
-            /** @description what is wrong */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description what is wrong */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description what is wrong */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description what is wrong */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description what is wrong */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description what is wrong */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description what is wrong */
-            429: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description what is wrong */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description what is wrong */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    parts_serve_create: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Served"];
                 };
             };
             /** @description what is wrong */

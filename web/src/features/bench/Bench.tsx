@@ -23,7 +23,7 @@ import { useTitle } from "../../app/useTitle";
 import { useChoices, useSurvey } from "../survey/queries";
 import { SurveyPanel } from "../survey/SurveyPanel";
 import { ASK_EVERY_MS } from "../survey/useConfirmed";
-import { Outdated } from "../outdated/Outdated";
+import { OutdatedGang } from "../outdated/Outdated";
 import { OffLine } from "../isolation/OffLine";
 import { Thread } from "./thread/Thread";
 import { ThreadStrip } from "./thread/ThreadStrip";
@@ -159,7 +159,7 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
         )
       )}
       <OffLine loop={loop.id} />
-      <Outdated mayEdit={mayEdit && !isChanged} gang={gang.id} />
+      <OutdatedGang mayEdit={mayEdit && !isChanged} gang={gang.id} />
       {bench.leftBehind && (
         <div className="notice" role="alert">
           <span>{texts.bench.leftBehind}</span>

@@ -1,7 +1,6 @@
-/** Judgements that no longer hold, and judging them again one after the other. */
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
-import { answered, api, type Schemas } from "../../api/client";
+/** Judgements that no longer hold, and judging one of them again. */
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { answered, api } from "../../api/client";
 
 export function useOutdated() {
   return useQuery({
@@ -10,47 +9,17 @@ export function useOutdated() {
   });
 }
 
-export interface Again {
-  /** How far it is; null while nothing runs. */
-  progress: { done: number; of: number } | null;
-  /** What could not be judged again, and why. */
-  failed: { name: string; why: string }[];
-  start: (gangs: readonly Schemas["Outdated"][]) => void;
-  stop: () => void;
-}
-
-export function useJudgeAgain(): Again {
+/** One gang, at once; all there are is work for the server. */
+export function useJudgeAgain(gang: string) {
   const client = useQueryClient();
-  const [progress, setProgress] = useState<Again["progress"]>(null);
-  const [failed, setFailed] = useState<Again["failed"]>([]);
-  const isStopped = useRef(false);
-  const run = async (gangs: readonly Schemas["Outdated"][]) => {
-    isStopped.current = false;
-    setFailed([]);
-    for (const [done, gang] of gangs.entries()) {
-      if (isStopped.current) break;
-      setProgress({ done, of: gangs.length });
-      try {
-        await answered(api.POST("/api/v1/gangs/{id}/judge-again/", { params: { path: { id: gang.gang } } }));
-      } catch (error) {
-        // One that cannot be judged keeps none of the others waiting.
-        const why = error instanceof Error ? error.message : String(error);
-        setFailed((now) => [...now, { name: gang.loop_name, why }]);
-      }
-    }
-    setProgress(null);
-    await Promise.all(
-      [["outdated"], ["loops"], ["loop"], ["judgements"], ["changes"]].map((queryKey) =>
-        client.invalidateQueries({ queryKey }),
+  return useMutation({
+    mutationFn: () =>
+      answered(api.POST("/api/v1/gangs/{id}/judge-again/", { params: { path: { id: gang } } })),
+    onSettled: () =>
+      Promise.all(
+        [["outdated"], ["loops"], ["loop"], ["judgements"], ["changes"]].map((queryKey) =>
+          client.invalidateQueries({ queryKey }),
+        ),
       ),
-    );
-  };
-  return {
-    progress,
-    failed,
-    start: (gangs) => void run(gangs),
-    stop: () => {
-      isStopped.current = true;
-    },
-  };
+  });
 }

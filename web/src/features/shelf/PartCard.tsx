@@ -1,5 +1,6 @@
 /** One part: every figure with its sources, where it is used, and who changed it. */
-import { ProgressLine } from "../ProgressLine";
+import { JobLine } from "../jobs/JobLine";
+import { useJob } from "../jobs/useJob";
 import { say, texts, wordOf } from "../../texts";
 import { engineering, figureText } from "../../format";
 import { Link } from "react-router";
@@ -7,7 +8,7 @@ import { useChanges } from "../bench/queries";
 import { type Works, WorksMark } from "../WorksMark";
 import { when } from "../when";
 import { AddSource } from "./AddSource";
-import { type Claim, type PartDetail, usePart, useServe, useUseClaim } from "./queries";
+import { type Claim, type PartDetail, usePart, useUseClaim } from "./queries";
 import { kindWords } from "./words";
 
 const words = texts.shelf;
@@ -114,7 +115,7 @@ function range(claim: Claim, unit: string): string {
 }
 
 function Uses({ part, mayEdit }: { part: PartDetail; mayEdit: boolean }) {
-  const serve = useServe(part.id);
+  const work = useJob("serve", part.id);
   const older = part.older_count;
   const more = part.use_count - part.uses.length;
   return (
@@ -132,28 +133,18 @@ function Uses({ part, mayEdit }: { part: PartDetail; mayEdit: boolean }) {
         ))}
       </ul>
       {more > 0 && <p className="quiet">{say(texts.people.trail.more, { count: more })}</p>}
-      {serve.progress && <ProgressLine label={words.serve} progress={serve.progress} onStop={serve.stop} />}
       {older > 0 && (
         <p className="fresher">
           {say(words.usesDiffer, { count: older })}{" "}
-          {mayEdit && (
-            <button type="button" className="solid" disabled={serve.isPending} onClick={() => serve.mutate()}>
+          {mayEdit && work.open === null && (
+            <button type="button" className="solid" disabled={work.isAsking} onClick={work.ask}>
               {words.serve}
             </button>
           )}
         </p>
       )}
-      {serve.data && <p role="status">{say(words.served, { count: serve.data.changed })}</p>}
-      {serve.data && serve.data.refused.length > 0 && (
-        <p className="wrong" role="alert">
-          {say(words.notServed, { loops: serve.data.refused.join(", ") })}
-        </p>
-      )}
-      {serve.isError && (
-        <p className="wrong" role="alert">
-          {serve.error.message}
-        </p>
-      )}
+      {work.ended && <p role="status">{say(words.served, { count: work.ended.changed })}</p>}
+      <JobLine work={work} label={words.serve} />
     </>
   );
 }

@@ -1,7 +1,5 @@
 /** Parts of the shelf, their sources, and files in and out. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
-import { type Progress, streamed } from "../../api/stream";
 import { answered, api, type Schemas } from "../../api/client";
 
 export type Part = Schemas["Part"];
@@ -59,32 +57,6 @@ export function useUseClaim(id: string) {
       answered(api.POST("/api/v1/parts/{id}/use/", { params: { path: { id } }, body })),
     onSuccess,
   });
-}
-
-/** Gang after gang; what is stopped goes on where it was when it is asked for again. */
-export function useServe(id: string) {
-  const onSettled = useFresh();
-  const [progress, setProgress] = useState<Progress | null>(null);
-  const stopping = useRef<AbortController | null>(null);
-  const serve = useMutation({
-    mutationFn: () => {
-      stopping.current = new AbortController();
-      return streamed<Schemas["Served"]>(
-        `/api/v1/parts/${id}/serve/`,
-        {},
-        stopping.current.signal,
-        setProgress,
-      ).catch((error: unknown) => {
-        if (stopping.current?.signal.aborted) return { changed: 0, refused: [] };
-        throw error;
-      });
-    },
-    onSettled: () => {
-      setProgress(null);
-      return onSettled();
-    },
-  });
-  return { ...serve, progress, stop: () => stopping.current?.abort() };
 }
 
 export function useMakePart() {

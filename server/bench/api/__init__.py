@@ -1,0 +1,1 @@
+"""Addresses of loops and gangs."""

@@ -1,0 +1,1 @@
+"""What is done with loops and gangs."""

@@ -1,0 +1,63 @@
+"""What was measured of a gang: kept as records, beside what was computed."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.db import transaction
+
+from accounts.models import User
+from audit import trail
+from audit.striking import strike
+from common.problems import Problem
+from judging.services.spreading import measurements
+from loops.documents import sheet_document
+from loops.models import Gang, MeasuredValue
+
+Json = dict[str, Any]
+MOST_A_GANG = 200
+
+
+def keep_measured(who: User, gang_pk: Any, given: Json) -> MeasuredValue:
+    """Keep one value; the same identity twice is the same value.
+
+    Parameters
+    ----------
+    given : `id`, `occasion`, `meter`, `made_at`, and `reading` as one measurement.
+
+    Raises
+    ------
+    InputErrors, Problem : no such lamp group, or a value that cannot be; nothing is kept.
+    """
+    with transaction.atomic():
+        gang = Gang.objects.select_for_update().get(pk=gang_pk)
+        known = MeasuredValue.objects.filter(pk=given["id"]).first()
+        if known is not None:
+            if (known.gang_id, known.occasion, known.data) != (gang.pk, given["occasion"], given["reading"]):
+                raise Problem(409, "entry_differs", path="id")
+            return known
+        sheet = sheet_document(gang)
+        measurements([given["reading"]], sheet)
+        if given["reading"].get("group", 0) >= max(1, len(sheet["lamps"])):
+            raise Problem(422, "no_such_group", path="reading.group", group=given["reading"]["group"] + 1)
+        if gang.measured.count() >= MOST_A_GANG:
+            raise Problem(422, "too_many", path="reading", most=MOST_A_GANG)
+        row = MeasuredValue.objects.create(
+            pk=given["id"],
+            gang=gang,
+            occasion=given["occasion"],
+            data=given["reading"],
+            meter=given["meter"],
+            made_at=given["made_at"],
+            by=who,
+        )
+        trail.record(who, "measured", gang, after={"id": str(row.pk), "occasion": row.occasion, **row.data})
+    return row
+
+
+def strike_measured(who: User, pk: Any, reason: str) -> MeasuredValue:
+    """Strike a value out; it stays on record with the reason."""
+    with transaction.atomic():
+        row = MeasuredValue.objects.select_for_update().get(pk=pk)
+        strike(who, row, reason, row.gang, "measured")
+    return row

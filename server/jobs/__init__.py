@@ -1,0 +1,1 @@
+"""Long work over many gangs: asked for once, done beside the requests, seen and stopped by whoever asked."""

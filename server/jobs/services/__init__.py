@@ -1,0 +1,1 @@
+"""What jobs do, and who does them."""

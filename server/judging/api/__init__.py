@@ -1,0 +1,1 @@
+"""Addresses of judging without a record."""

@@ -1,0 +1,1 @@
+"""Judging, with words."""

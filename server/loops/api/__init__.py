@@ -1,1 +1,0 @@
-"""Loops over the API."""
