@@ -49,6 +49,8 @@ from ember_core.wiring.proof import prove
 WANTED_RATIO = 1000.0
 # What the simulator simulates: long enough for the reservoirs to settle from their start values.
 SIMULATED_S = 8.0
+# What whole answers are measured on.
+RANGED = (("settled", examples.SETTLED[1]), ("blinking", examples.BLINKING))
 
 
 def _timed(work: Callable[[], object], rounds: int) -> list[float]:
@@ -88,6 +90,23 @@ def with_ranges(given: sheet.Sheet) -> sheet.Sheet:
 
 def run(rounds: int) -> int:
     """Measure and print; status 1 when the solver is slower than it should be."""
+    few = min(rounds, max(3, rounds // 5))
+    slow = settled(rounds)
+    ranged = [(name, with_ranges(sheet.read(document))) for name, document in RANGED]
+    (_, settles), (_, blinks) = ranged
+    _whole_answers(few)
+    _over_ranges(ranged, few)
+    _choosing(blinks, few)
+    _boxes(few)
+    _ways(settles, few)
+    _diagnosing(blinks, few)
+    _setting_up(few)
+    _lit(few)
+    return 1 if slow else 0
+
+
+def settled(rounds: int) -> bool:
+    """Loops that settle, beside the simulator; whether the solver is slower than it should be."""
     slow = False
     with_simulator = simulator.is_installed()
     print("Off state of settled loops, one core, warm:")
@@ -105,45 +124,54 @@ def run(rounds: int) -> int:
             print(f"  {'':<44} {ratio:9.0f} × faster than the simulator's {simulated:.2f} s")
     if not with_simulator:
         print(f"  {simulator.COMMAND} is not installed: no ratio")
+    return slow
+
+
+def _whole_answers(rounds: int) -> None:
     print("Whole answers:")
-    settled = sheet.read(examples.SETTLED[1])
-    blinking = sheet.read(examples.BLINKING)
-    few = max(3, rounds // 5)
-    _row("off state with the power curve", _timed(lambda: solve(settled.loop), few))
-    _row("judgement with both meter readings", _timed(lambda: judge(settled), few))
-    _row("judgement of a blinking loop", _timed(lambda: judge(blinking), few))
+    settles, blinks = (sheet.read(document) for _, document in RANGED)
+    _row("off state with the power curve", _timed(lambda: solve(settles.loop), rounds))
+    _row("judgement with both meter readings", _timed(lambda: judge(settles), rounds))
+    _row("judgement of a blinking loop", _timed(lambda: judge(blinks), rounds))
+
+
+def _over_ranges(ranged: list[tuple[str, sheet.Sheet]], rounds: int) -> None:
     print("Over ranges, 64 samples, warm; wanted on one core 100 ms settled and 300 ms blinking:")
-    for name, given in (("settled", settled), ("blinking", blinking)):
-        ranged = with_ranges(given)
+    for name, given in ranged:
         for cores in (1, 2):
-            work = partial(judge_spread, ranged, threads=cores)
-            _row(f"judgement of a {name} loop, {cores} core{'s' if cores > 1 else ''}", _timed(work, few))
-    _choosing(with_ranges(blinking), few)
+            work = partial(judge_spread, given, threads=cores)
+            _row(f"judgement of a {name} loop, {cores} core{'s' if cores > 1 else ''}", _timed(work, rounds))
+
+
+def _boxes(rounds: int) -> None:
     print("Which conductor is which; wanted 500 ms:")
     sixteen, readings = examples.box_of_sixteen()
     for count in (0, len(readings)):
         work = partial(judge_box, sixteen, readings[:count], v_rms=230.0, region="eu")
-        _row(f"a box of {len(sixteen.conductors)} conductors in three gangs, {count} readings", _timed(work, few))
-    _ways(with_ranges(settled), few)
-    _diagnosing(with_ranges(blinking), few)
+        _row(f"a box of {len(sixteen.conductors)} conductors in three gangs, {count} readings", _timed(work, rounds))
+
+
+def _setting_up(rounds: int) -> None:
     print("Setting up; wanted of a house of eighty devices 1 s:")
     eighty = read_house(examples.house_of(80))
-    _row("who hears whom, and what would help", _timed(partial(fits, eighty), few))
+    _row("who hears whom, and what would help", _timed(partial(fits, eighty), rounds))
+
+
+def _lit(rounds: int) -> None:
     print("With the light on; wanted of a gang over 32 samples 1 s, of one figure 150 ms:")
     dimmed = sheet.read(examples.DIMMED_GANG)
-    _row("gang on a leading-edge dimmer, no picture", _timed(partial(while_lit, dimmed, with_picture=False), few))
-    _row("the same with a picture of the half-cycle", _timed(partial(while_lit, dimmed), few))
-    _row("its band over 8 samples", _timed(partial(band, dimmed, PhaseMode.LEADING, View.RUNNING, 90.0), few))
-    _row("its least and largest load, whole", _timed(partial(load_limits, dimmed), few))
+    _row("gang on a leading-edge dimmer, no picture", _timed(partial(while_lit, dimmed, with_picture=False), rounds))
+    _row("the same with a picture of the half-cycle", _timed(partial(while_lit, dimmed), rounds))
+    _row("its band over 8 samples", _timed(partial(band, dimmed, PhaseMode.LEADING, View.RUNNING, 90.0), rounds))
+    _row("its least and largest load, whole", _timed(partial(load_limits, dimmed), rounds))
     for document in (examples.DIMMED, examples.TRAILED, examples.CLOSED):
         case = read_case(document)
-        times = _timed(partial(simulate, case), few)
+        times = _timed(partial(simulate, case), rounds)
         _row(f"one case marched: {document['name']}", times)
-        if with_simulator:
+        if simulator.is_installed():
             took_s = simulator.run(on_netlist.write(case, let_go_deg=150.0)).took_s
             ratio = took_s / float(np.median(times))
             print(f"  {'':<44} {ratio:9.1f} × faster than the simulator's {took_s:.2f} s")
-    return 1 if slow else 0
 
 
 def _ways(given: sheet.Sheet, rounds: int) -> None:

@@ -151,7 +151,9 @@ def arguments() -> argparse.Namespace:
     account.add_argument("--role", choices=("technician", "checker", "administrator"), default="technician")
     test = command("test", "lint, types, build and all tests")
     test.add_argument("labels", nargs="*", help="only these tests: dotted paths, files or folders")
-    test.add_argument("--quick", action="store_true", help="no tests in the browser, none that start copies")
+    extent = test.add_mutually_exclusive_group()
+    extent.add_argument("--quick", action="store_true", help="no tests in the browser, none that start copies")
+    extent.add_argument("--thorough", action="store_true", help="properties on all cases that are drawn, not on a part")
     released = command("release", "what runs the application in one archive, built: no npm, no compiler needed there")
     released.add_argument("file", type=Path)
     command("format", "rewrite the layout of all source files")
@@ -204,7 +206,9 @@ def run(asked: argparse.Namespace) -> int:
     port = asked.port or places.DEFAULT_APP_PORT
     if asked.command == "test":
         # It locks its own set-up only: tests start copies of their own.
-        return checks.run_tests(instance_of("test", asked.var), asked.labels, quick=asked.quick)
+        return checks.run_tests(
+            instance_of("test", asked.var), asked.labels, quick=asked.quick, thorough=asked.thorough
+        )
     with one_at_a_time(ROOT / "var"):
         match asked.command:
             case "demo" | "start":

@@ -52,14 +52,17 @@ def format_all() -> None:
     run_quietly(["npx", "prettier", "--write", "src"], cwd=WEB, env=node, remedy=BENCH_REMEDY)
 
 
-def run_tests(instance: Instance, labels: list[str], *, quick: bool) -> int:
+def run_tests(instance: Instance, labels: list[str], *, quick: bool, thorough: bool) -> int:
     """Run the gates and the tests; the last line is `N passed, N failed, N skipped` as counted by the runner.
 
     Parameters
     ----------
     labels : dotted paths, files or folders of tests; none for all of them. quick : no browser and no copies of its own.
+    thorough : properties on every case that is drawn for them.
     """
     began = time.monotonic()
+    # Read by tests.drawn.
+    os.environ["EMBER_THOROUGH"] = str(int(thorough))
     named = [dotted(label) for label in labels]
     with one_at_a_time(ROOT / "var"):
         node = set_up()
@@ -84,11 +87,18 @@ def _run(instance: Instance, parts: list[tuple[list[str], list[str]]], began: fl
     # Tests call node too, wherever it is.
     env["PATH"] = f"{VENV / 'bin'}{os.pathsep}{node['PATH']}"
     total = [0, 0, 0]
+    blocks: list[list[str]] = []
     for part, options in parts:
         say(f"tests: {' '.join(part)}")
-        status, tail = _runner(part, options, env)
+        since = time.monotonic()
+        status, tail, found = _runner(part, options, env)
+        say(f"tests: {' '.join(part)}: {time.monotonic() - since:.0f} s")
         total = [sum(pair) for pair in zip(total, counted(tail, status), strict=True)]
+        blocks += found
     passed, failed, skipped = total
+    # Once more at the end, where it is read even if what was shown in between is not kept.
+    for block in blocks:
+        say("\n".join(shortened(block)))
     say(f"all of it took {time.monotonic() - began:.0f} s")
     print(f"{passed} passed, {failed} failed, {skipped} skipped", flush=True)
     return 1 if failed else 0
@@ -98,31 +108,63 @@ def parts_of(labels: list[str], *, quick: bool = False) -> list[tuple[list[str],
     """What is run together, with the options of the runner.
 
     All of it: on every processor what shares nothing but the database's server; then what starts copies of its own,
-    one after the other. Quick: the first without the browser. What is named is run as it is named, in one process, so
+    those that measure how soon they answer last and with the machine to themselves. Quick: the first without the
+    browser. What is named is run as it is named, in one process, so
     that an error can be looked into.
     """
     if labels:
         return [(labels, [])]
     processes = max(2, min(4, os.cpu_count() or 2))
     together = [f"tests.{name}" for name in ("core", "cli", "server")]
+    parallel = f"--parallel={processes}"
     if quick:
-        return [(together, [f"--parallel={processes}"])]
-    return [([*together, "tests.interface"], [f"--parallel={processes}"]), (["tests.launcher"], [])]
+        return [(together, [parallel])]
+    return [
+        ([*together, "tests.interface"], [parallel]),
+        (["tests.launcher"], [parallel, "--exclude-tag=alone"]),
+        (["tests.launcher"], ["--tag=alone"]),
+    ]
 
 
-def _runner(labels: list[str], options: list[str], env: dict[str, str]) -> tuple[int, str]:
-    """Run these, shown as they go; status and last lines."""
+def _runner(labels: list[str], options: list[str], env: dict[str, str]) -> tuple[int, str, list[list[str]]]:
+    """Run these, shown as they go; status, last lines and what the runner says of each test that did not pass."""
     command = [PYTHON, SERVER / "manage.py", "test", "--noinput", "--top-level-directory", ROOT, *options, *labels]
     runner = subprocess.Popen(
         [str(part) for part in command], cwd=ROOT, env=env, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True
     )
     output = runner.stdout or io.StringIO()
     tail = ""
+    failures = Failures()
     for line in output:
         sys.stderr.write(line)
         sys.stderr.flush()
         tail = (tail + line)[-4000:]
-    return runner.wait(), tail
+        failures.read(line.rstrip("\n"))
+    return runner.wait(), tail, failures.blocks
+
+
+class Failures:
+    """Collects from the runner's lines what it says of each test that did not pass."""
+
+    def __init__(self) -> None:
+        self.blocks: list[list[str]] = []
+        self._ruled = self._open = False
+
+    def read(self, line: str) -> None:
+        """The next line: a block begins with a double rule and a name, and ends where the count stands."""
+        if self._ruled and re.match(r"(ERROR|FAIL|UNEXPECTED SUCCESS): ", line):
+            self.blocks.append([])
+            self._open = True
+        elif re.match(r"Ran \d+ tests?", line):
+            self._open = False
+        self._ruled = re.fullmatch("={70}", line) is not None
+        if self._open and not self._ruled and line.strip("-"):
+            self.blocks[-1].append(line)
+
+
+def shortened(block: list[str], lines: int = 14) -> list[str]:
+    """The name of the test and the last lines of what was said of it."""
+    return block if len(block) <= lines else [block[0], "[...]", *block[1 - lines :]]
 
 
 def counted(tail: str, status: int) -> tuple[int, int, int]:

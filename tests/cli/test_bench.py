@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Callable
 from contextlib import redirect_stdout
 from unittest import mock, skipUnless
 
@@ -12,39 +13,46 @@ from ember_cli import bench, examples, simulator, warm
 from ember_core import sheet
 from ember_core.judgement import Verdict, judge
 
+# What is measured besides loops that settle.
+OTHERS = ("_whole_answers", "_over_ranges", "_choosing", "_boxes", "_ways", "_diagnosing", "_setting_up", "_lit")
+
 
 class Bench(SimpleTestCase):
     """What it prints, not how fast this machine is."""
 
-    def run_bench(self, ratio_of_one_loop: float) -> tuple[int, str]:
-        """Run with a simulator that takes a made-up time."""
-        took = simulator.Simulated(columns={}, took_s=ratio_of_one_loop)
-        said = io.StringIO()
+    def said(self, work: Callable[[], object], simulator_took_s: float | None) -> tuple[object, str]:
+        """What is answered and printed, beside a simulator that takes a made-up time, or without one."""
+        took = simulator.Simulated(columns={}, took_s=simulator_took_s or 0.0)
+        printed = io.StringIO()
         with (
-            mock.patch("ember_cli.simulator.is_installed", return_value=True),
+            mock.patch("ember_cli.simulator.is_installed", return_value=simulator_took_s is not None),
             mock.patch("ember_cli.simulator.run", return_value=took),
-            redirect_stdout(said),
+            redirect_stdout(printed),
         ):
-            status = bench.run(3)
-        return status, said.getvalue()
+            answer = work()
+        return answer, printed.getvalue()
 
-    def test_a_solver_that_is_too_slow_fails_the_bench(self) -> None:
-        """Against a simulator that needs a microsecond every solver is too slow; against an hour none is."""
-        self.assertEqual(self.run_bench(1e-6)[0], 1)
-        status, said = self.run_bench(3600.0)
+    def test_a_whole_run_tells_every_ratio(self) -> None:
+        """Beside a simulator that needs an hour nothing is too slow."""
+        status, printed = self.said(lambda: bench.run(1), 3600.0)
         self.assertEqual(status, 0)
         on_state = (examples.DIMMED, examples.TRAILED, examples.CLOSED)
         wanted = 2 * len(examples.SETTLED) + len(on_state)
-        self.assertEqual(said.count("× faster than the simulator's 3600.00 s"), wanted)
+        self.assertEqual(printed.count("× faster than the simulator's 3600.00 s"), wanted)
+        self.assertIn("middle half", printed)
+
+    def test_a_solver_that_is_too_slow_fails_the_bench(self) -> None:
+        """Beside a simulator that needs a microsecond every solver is too slow, and the status says so."""
+        self.assertIs(self.said(lambda: bench.settled(3), 1e-6)[0], True)
+        with mock.patch.multiple(bench, settled=lambda rounds: True, **dict.fromkeys(OTHERS, mock.DEFAULT)):
+            self.assertEqual(bench.run(1), 1)
 
     def test_without_the_simulator_loops_a_second_are_told(self) -> None:
         """And that there is no ratio."""
-        said = io.StringIO()
-        with mock.patch("ember_cli.simulator.is_installed", return_value=False), redirect_stdout(said):
-            self.assertEqual(bench.run(3), 0)
-        self.assertIn("loops a second", said.getvalue())
-        self.assertIn("is not installed: no ratio", said.getvalue())
-        self.assertIn("middle half", said.getvalue())
+        slow, printed = self.said(lambda: bench.settled(3), None)
+        self.assertIs(slow, False)
+        self.assertIn("loops a second", printed)
+        self.assertIn("is not installed: no ratio", printed)
 
     def test_the_examples_are_what_their_names_say(self) -> None:
         """Three that settle, one that blinks; warming runs both ways."""

@@ -25,9 +25,12 @@ from tests.core.survey_boxes import (
     without_one,
 )
 from tests.core.test_survey import OFF, one_way, volts
+from tests.drawn import drawn
 
 LIGHT = ("feed_at_ceiling", "feed_at_switch", "singles_in_conduit", "fixture_fed_light_live", "two_way_far_end")
 MOST_READINGS = 24
+# Of boxes that something goes wrong in, seven or more ways each; a thorough run has a thousand.
+SEEDS = drawn(36, 143)
 
 
 def codes(box: Box, readings: list[Reading], region: str = "eu") -> dict[str, tuple[str, ...]]:
@@ -172,7 +175,7 @@ class Guesses(SimpleTestCase):
 
 
 class Mishaps(SimpleTestCase):
-    """A thousand boxes in which something goes wrong: never sure and wrong."""
+    """Hundreds of boxes in which something goes wrong: never sure and wrong."""
 
     def setUp(self) -> None:
         self.weighed: dict[str, tuple[Belief, Proposal | None]] = {}
@@ -205,11 +208,11 @@ class Mishaps(SimpleTestCase):
         ]
         return all(entry.role is hidden.roles[entry.conductor] for entry in found), wrong
 
-    def test_a_thousand_boxes(self) -> None:
+    def test_whatever_goes_wrong(self) -> None:
         """Contradictory, mistyped, wrong-range and wrong-terminal readings, a core nobody listed, a switch in the
         neutral: none is sure and wrong, and at least 98 of 100 end with every likeliest role right."""
         boxes = right = 0
-        for seed in range(143):
+        for seed in range(SEEDS):
             self.weighed.clear()
             region = "eu" if seed % 2 else "na"
             hidden = simulated([LIGHT[seed % len(LIGHT)]], region, seed)
@@ -221,7 +224,7 @@ class Mishaps(SimpleTestCase):
                 self.assertEqual(wrong, [], f"{seed} {mishap} {case.roles}")
                 boxes += 1
                 right += is_right
-        self.assertGreaterEqual(boxes, 1000)
+        self.assertGreaterEqual(boxes, 7 * SEEDS)
         self.assertGreaterEqual(right, 0.98 * boxes)
 
     def test_three_gangs_with_joined_groups_and_sixteen_conductors(self) -> None:

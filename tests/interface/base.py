@@ -4,21 +4,23 @@ from __future__ import annotations
 
 import os
 import re
+import sys
 import threading
-from typing import Any, ClassVar
+from typing import Any
 
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
 
+from django.apps import apps
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.core.cache import cache
 from django.test import Client, override_settings
-from playwright.sync_api import Browser, Locator, Page, Playwright, expect, sync_playwright
+from playwright.sync_api import Browser, Locator, Page, expect
 
 from accounts.models import User
 from demo.management.commands.load_demo import load_accounts, load_shelf, load_site
 from demo.sites import CANNERY, CANNERY_CIRCUITS, CANNERY_LOOPS, MILL, MILL_CIRCUITS, MILL_LOOPS
 from jobs.services import worker
-from tests.browser import CHROMIUM, DESKTOP, Size
+from tests.browser import DESKTOP, Size, browser
 from tests.demo_copy import load_once
 
 # A judgement takes tens of milliseconds; a slow machine is given a hundred times that.
@@ -37,21 +39,16 @@ def load_demo() -> None:
 class InterfaceTest(StaticLiveServerTestCase):
     """The demo data is loaded anew for each test, since the live server's tests empty the database."""
 
-    playwright: ClassVar[Playwright]
-    browser: ClassVar[Browser]
+    browser: Browser
     size: Size = DESKTOP
 
-    @classmethod
-    def setUpClass(cls) -> None:
-        super().setUpClass()
-        cls.playwright = sync_playwright().start()
-        cls.addClassCleanup(cls.playwright.stop)
-        cls.browser = cls.playwright.chromium.launch(executable_path=CHROMIUM)
-        cls.addClassCleanup(cls.browser.close)
+    # Nothing asks for what Django would write anew after each test: kinds of rows, and permissions that no role has.
+    available_apps = [app.name for app in apps.get_app_configs()]
 
     def setUp(self) -> None:
         cache.clear()
         load_once("demo", load_demo)
+        self.browser = browser()
         self.context = self.browser.new_context(viewport=self.size, reduced_motion="reduce")
         self.addCleanup(self.context.close)
         self.page = self.context.new_page()
@@ -72,6 +69,10 @@ class InterfaceTest(StaticLiveServerTestCase):
             self.wrongs.append(message.text)
 
     def tearDown(self) -> None:
+        if self._outcome is not None and not self._outcome.success:
+            # What was on the screen when it did not pass; a log is all that is kept of some runs.
+            for page in (page for context in self.browser.contexts for page in context.pages):
+                print(f"{self.id()}, {page.url}:\n{page.locator('body').aria_snapshot()}", file=sys.stderr)
         self.assertEqual(self.wrongs, [])
 
     def sign_in(self, name: str = "wren", page: Page | None = None) -> Page:

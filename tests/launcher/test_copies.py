@@ -12,9 +12,12 @@ import subprocess
 import tarfile
 import threading
 import time
+import urllib.request
 from pathlib import Path
 from statistics import quantiles
 from urllib.error import HTTPError
+
+from django.test import tag
 
 from ember_launcher import places, processes, stamps
 from ember_launcher.console import Refusal
@@ -114,6 +117,10 @@ class Lifecycle(LauncherTest):
             (b"CREATE TABLE t (a INT);\nCREATE TRIGGER x BEFORE INSERT ON t FOR EACH ROW SET @a = 1;\n", "triggers"),
         ]
 
+
+class Trail(LauncherTest):
+    """What happened stays told."""
+
     def test_the_trail_cannot_be_rewritten_by_whoever_serves(self) -> None:
         """Neither changed nor deleted nor unguarded, after a start and after a restore; the server goes on writing."""
         self.from_made()
@@ -159,6 +166,11 @@ class Lifecycle(LauncherTest):
                 self.assertEqual(done.returncode, 0, done.stderr)
         self.assertEqual(caller.ask("/session/")["user"]["username"], "fenna")
 
+
+@tag("alone")
+class SideBySide(LauncherTest):
+    """Two copies on one machine, and how soon one answers while it is busy: measured with the machine to itself."""
+
     def test_two_copies_run_side_by_side_and_static_files_are_compressed(self) -> None:
         """The demo beside another, each with its database; scripts come compressed, to be cached for good."""
         first = self.ember("demo")
@@ -176,8 +188,6 @@ class Lifecycle(LauncherTest):
         self.assertGreaterEqual(caller.ask("/loops/")["count"], 8)
         page = caller.opener.open(f"http://127.0.0.1:{self.port}/").read().decode()
         script = page.split('src="')[1].split('"')[0]
-        import urllib.request
-
         request = urllib.request.Request(f"http://127.0.0.1:{self.port}{script}", headers={"Accept-Encoding": "br"})
         with urllib.request.urlopen(request) as answer:
             self.assertEqual(answer.headers["Content-Encoding"], "br")

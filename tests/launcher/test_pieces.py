@@ -10,6 +10,7 @@ import shutil
 import subprocess
 import tarfile
 import tempfile
+import unittest
 from contextlib import redirect_stderr, redirect_stdout
 from datetime import datetime
 from pathlib import Path
@@ -51,6 +52,35 @@ class Counting(SimpleTestCase):
         with self.assertRaises(Refusal):
             checks.counted("Segmentation fault\n", 139)
 
+    def test_what_did_not_pass_is_named_once_more(self) -> None:
+        """Each with its last lines, as a real runner writes them; what was printed before and after is not."""
+
+        class Some(unittest.TestCase):
+            def test_fails(self) -> None:
+                self.fail("\n".join(["first word", *["word"] * 30, "last word"]))
+
+            def test_breaks(self) -> None:
+                raise KeyError("gone")
+
+            def test_passes(self) -> None:
+                pass
+
+        said = io.StringIO()
+        said.write("ERROR: a server said so\n")
+        unittest.TextTestRunner(said).run(unittest.defaultTestLoader.loadTestsFromTestCase(Some))
+        said.write("Destroying test database\n")
+        failures = checks.Failures()
+        for line in said.getvalue().splitlines():
+            failures.read(line)
+        broken, failed = failures.blocks
+        self.assertTrue(broken[0].startswith("ERROR: test_breaks"), broken)
+        self.assertEqual(broken[-1], "KeyError: 'gone'")
+        self.assertEqual(failed[-1], "last word")
+        self.assertGreater(len(failed), 30)
+        short = checks.shortened(failed)
+        self.assertEqual((short[0], short[-1], len(short)), (failed[0], "last word", 15))
+        self.assertEqual(checks.shortened(broken), broken)
+
 
 class Parts(SimpleTestCase):
     """What is run together."""
@@ -60,7 +90,8 @@ class Parts(SimpleTestCase):
         folders = {f"tests.{path.parent.name}" for path in (places.ROOT / "tests").glob("*/__init__.py")}
         parts = checks.parts_of([])
         self.assertEqual({label for labels, _ in parts for label in labels}, folders)
-        self.assertEqual(parts[-1], (["tests.launcher"], []))
+        self.assertEqual(parts[-1], (["tests.launcher"], ["--tag=alone"]))
+        self.assertIn("--exclude-tag=alone", parts[-2][1])
         self.assertEqual(checks.parts_of(["tests.core.test_loop"]), [(["tests.core.test_loop"], [])])
         ((quick, _),) = checks.parts_of([], quick=True)
         self.assertEqual(folders - set(quick), {"tests.interface", "tests.launcher"})
