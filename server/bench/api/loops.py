@@ -22,6 +22,7 @@ from audit import trail
 from bench.api.shapes import LoopChangeSerializer, LoopMakeSerializer, LoopRowSerializer, LoopSerializer
 from bench.services.keep_gang import words_of
 from bench.services.make_loop import check_assigned, check_circuit, delete_loop, make_loop
+from common.paging import PageOfFew
 from common.problems import Problem, StaleVersion
 from common.shapes import READ_PROBLEMS, WRITE_PROBLEMS
 from ember_core.handover.stages import Stage
@@ -115,6 +116,7 @@ class LoopListView(generics.ListAPIView):
 
     takes_programs = True
     queryset = Loop.objects.order_by(*ORDERS["name"])
+    pagination_class = PageOfFew
     serializer_class = LoopRowSerializer
     filterset_class = LoopFilter
 
@@ -132,7 +134,7 @@ class LoopListView(generics.ListAPIView):
     def paginate_queryset(self, queryset: Any) -> Any:
         """One page: first its keys, from the index alone, then its rows."""
         keys = super().paginate_queryset(queryset.values_list("pk", flat=True)) or []
-        found = with_gang_count().in_bulk(keys)
+        found = with_gang_count().defer("words").in_bulk(keys)
         return [found[key] for key in keys]
 
     @extend_schema(request=LoopMakeSerializer, responses={201: LoopSerializer, **WRITE_PROBLEMS})
