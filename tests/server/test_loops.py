@@ -5,6 +5,7 @@ from __future__ import annotations
 import copy
 import json
 import uuid
+from unittest.mock import patch
 
 from audit.models import Change
 from bench.services.make_loop import make_loop
@@ -190,6 +191,18 @@ class TheRound(ServerTest):
             rows = self.api.get("/api/v1/loops/", {"page": page, "page_size": 50}).json()["results"]
             seen += [row["id"] for row in rows]
         self.assertEqual((len(seen), len(set(seen))), (131, 131))
+
+    def test_a_page_is_the_same_whether_few_or_many_are_found(self) -> None:
+        """Cut from all keys or asked of the database: the same rows in the same order, and no page after the last."""
+        self.make_many(30)
+        for order in ("name", "recent"):
+            asked = {"search": "mill room", "page_size": 7, "page": 2, "order": order}
+            of_few = self.api.get("/api/v1/loops/", asked).json()
+            with patch("common.paging.FEW", 0):
+                of_many = self.api.get("/api/v1/loops/", asked).json()
+            self.assertEqual(of_few, of_many)
+            self.assertEqual(len(of_few["results"]), 7)
+        self.assertEqual(self.api.get("/api/v1/loops/", {**asked, "page": 9999}).status_code, 404)
 
     def test_search_and_filter_combine(self) -> None:
         """Every word must be found; states add up."""
