@@ -8,6 +8,7 @@ import json
 import os
 import shutil
 import subprocess
+import sys
 import tarfile
 import tempfile
 import unittest
@@ -22,6 +23,8 @@ from ember_launcher import __main__ as launcher
 from ember_launcher import (
     archive,
     checks,
+    commands,
+    computing,
     console,
     nightly,
     places,
@@ -434,7 +437,7 @@ class Asking(SimpleTestCase):
     def asked(self, *words: str) -> object:
         """What the launcher makes of a command line."""
         with mock.patch("sys.argv", ["ember", *words]):
-            return launcher.arguments()
+            return commands.arguments()
 
     def test_a_computing_command_gets_every_word_as_it_stands(self) -> None:
         """Also options that come first, and those that the launcher has itself."""
@@ -444,7 +447,20 @@ class Asking(SimpleTestCase):
             ["dim", "-"],
             ["choose", "--help"],
         ):
-            self.assertEqual(vars(self.asked(*words)), {"command": words[0], "rest": words[1:]})
+            with mock.patch("os.execv") as became, mock.patch.dict("os.environ"):
+                launcher.main(words)
+            self.assertEqual(became.call_args.args[1][1:], ["-m", "ember_cli", *words])
+
+    def test_a_computing_command_brings_in_nothing_that_serves(self) -> None:
+        """Neither what asks servers nor what checks: it is there at once."""
+        brought = "import sys, ember_launcher.__main__; print(*sys.modules)"
+        env = {"PYTHONPATH": str(places.ROOT / "launcher"), "PATH": os.environ["PATH"]}
+        # Without the machine's own additions to every start.
+        done = subprocess.run(
+            [sys.executable, "-S", "-c", brought], env=env, capture_output=True, text=True, check=True
+        )
+        for module in ("argparse", "urllib.request", "tarfile", "ember_launcher.app_server", "ember_launcher.checks"):
+            self.assertNotIn(module, done.stdout.split())
 
     def test_other_commands_are_read_here(self) -> None:
         """With their own options; an unknown one is refused."""
@@ -456,5 +472,5 @@ class Asking(SimpleTestCase):
     def test_every_computing_command_is_one_of_the_command_line_s(self) -> None:
         """None is handed over to nobody."""
         source = (places.ROOT / "cli" / "ember_cli" / "__main__.py").read_text(encoding="utf-8")
-        for command in launcher.COMPUTING:
+        for command in computing.COMMANDS:
             self.assertIn(f'"{command}"', source)
