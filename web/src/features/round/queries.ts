@@ -2,26 +2,27 @@
 import { keepPreviousData, queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answered, api, type Schemas } from "../../api/client";
 
-export type Verdict = Schemas["VerdictEnum"];
+type Verdict = Schemas["VerdictEnum"];
 
+/** What is asked of the round. */
 export interface RoundWish {
   search: string;
   site: string | null;
   verdicts: Verdict[];
   next: Schemas["NextStepEnum"][];
-  stages?: Schemas["StageEnum"][];
+  stages: Schemas["StageEnum"][];
   order: Order;
   page: number;
-  isArchived?: boolean;
+  isArchived: boolean;
   /** Only what is assigned to whoever reads. */
-  isMine?: boolean;
+  isMine: boolean;
   /** Only what a plan visits, in its order. */
-  plan?: string | null;
+  plan: string | null;
 }
 
 /** Ways to order the round; by breaker it is grouped too. */
 export const ORDERS = ["name", "breaker", "worst", "recent", "due"] as const;
-export type Order = (typeof ORDERS)[number];
+type Order = (typeof ORDERS)[number];
 
 export const PAGE_SIZE = 50;
 
@@ -37,7 +38,7 @@ export function useLoops(wish: RoundWish) {
               site: wish.site ?? undefined,
               verdict: wish.verdicts.length > 0 ? wish.verdicts : undefined,
               next_step: wish.next.length > 0 ? wish.next : undefined,
-              stage: wish.stages?.length ? wish.stages : undefined,
+              stage: wish.stages.length > 0 ? wish.stages : undefined,
               order: wish.plan ? undefined : wish.order,
               plan: wish.plan ?? undefined,
               page: wish.page,

@@ -9,6 +9,7 @@ export type PlannedVisit = Schemas["PlannedVisit"];
 export type Stop = Schemas["PlanStop"];
 export type PlanSave = Omit<Schemas["PlanChangeRequest"], "version">;
 export type Material = Schemas["Material"];
+export type PlanDefaults = Schemas["PlanDefaults"];
 
 export function usePlans(site: string | null) {
   return useQuery({
