@@ -108,8 +108,8 @@ def parts_of(labels: list[str], *, quick: bool = False) -> list[tuple[list[str],
     """What is run together, with the options of the runner.
 
     All of it: on every processor what shares nothing but the database's server; then what starts copies of its own,
-    those that measure how soon they answer last and with the machine to themselves. Quick: the first without the
-    browser. What is named is run as it is named, in one process, so
+    one after the other: side by side they take longer, and one measures how soon it answers. Quick: the first without
+    the browser. What is named is run as it is named, in one process, so
     that an error can be looked into.
     """
     if labels:
@@ -119,11 +119,7 @@ def parts_of(labels: list[str], *, quick: bool = False) -> list[tuple[list[str],
     parallel = f"--parallel={processes}"
     if quick:
         return [(together, [parallel])]
-    return [
-        ([*together, "tests.interface"], [parallel]),
-        (["tests.launcher"], [parallel, "--exclude-tag=alone"]),
-        (["tests.launcher"], ["--tag=alone"]),
-    ]
+    return [([*together, "tests.interface"], [parallel]), (["tests.launcher"], [])]
 
 
 def _runner(labels: list[str], options: list[str], env: dict[str, str]) -> tuple[int, str, list[list[str]]]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-import fcntl
+import atexit
 import json
 import os
 import socket
@@ -11,6 +11,7 @@ import sys
 import tempfile
 import time
 import urllib.request
+from functools import cache
 from http.cookiejar import CookieJar
 from pathlib import Path
 from typing import Any
@@ -19,8 +20,6 @@ from django.conf import settings
 from django.test import SimpleTestCase
 
 ROOT = Path(settings.ROOT)
-# One for all processes that run tests; it goes when the first of them ends.
-_MADE = tempfile.TemporaryDirectory(prefix="ember-test-made-")
 
 
 def free_port() -> int:
@@ -61,17 +60,16 @@ class Caller:
         self.token = self.ask("/session/", "POST", {"username": username, "password": password})["csrf_token"]
 
 
+@cache
 def started_once() -> Path:
     """Files of a copy for real work that was started from nothing, and stopped: no account, nothing in it."""
-    var, done = Path(_MADE.name, "copy"), Path(_MADE.name, "done")
-    with Path(_MADE.name, "lock").open("w") as lock:
-        fcntl.flock(lock, fcntl.LOCK_EX)
-        if not done.exists():
-            for command in (("start", "--port", str(free_port())), ("stop",)):
-                ran = launch(*command, "--var", str(var))
-                if ran.returncode != 0:
-                    raise AssertionError(ran.stderr)
-            done.touch()
+    folder = tempfile.TemporaryDirectory(prefix="ember-test-made-")
+    atexit.register(folder.cleanup)
+    var = Path(folder.name, "copy")
+    for command in (("start", "--port", str(free_port())), ("stop",)):
+        done = launch(*command, "--var", str(var))
+        if done.returncode != 0:
+            raise AssertionError(done.stderr)
     return var
 
 

@@ -17,8 +17,6 @@ from pathlib import Path
 from statistics import quantiles
 from urllib.error import HTTPError
 
-from django.test import tag
-
 from ember_launcher import places, processes, stamps
 from ember_launcher.console import Refusal
 from ember_launcher.database import SERVING, Database
@@ -167,9 +165,8 @@ class Trail(LauncherTest):
         self.assertEqual(caller.ask("/session/")["user"]["username"], "fenna")
 
 
-@tag("alone")
 class SideBySide(LauncherTest):
-    """Two copies on one machine, and how soon one answers while it is busy: measured with the machine to itself."""
+    """Two copies on one machine, and how soon one answers while it is busy."""
 
     def test_two_copies_run_side_by_side_and_static_files_are_compressed(self) -> None:
         """The demo beside another, each with its database; scripts come compressed, to be cached for good."""

@@ -93,8 +93,7 @@ class Parts(SimpleTestCase):
         folders = {f"tests.{path.parent.name}" for path in (places.ROOT / "tests").glob("*/__init__.py")}
         parts = checks.parts_of([])
         self.assertEqual({label for labels, _ in parts for label in labels}, folders)
-        self.assertEqual(parts[-1], (["tests.launcher"], ["--tag=alone"]))
-        self.assertIn("--exclude-tag=alone", parts[-2][1])
+        self.assertEqual(parts[-1], (["tests.launcher"], []))
         self.assertEqual(checks.parts_of(["tests.core.test_loop"]), [(["tests.core.test_loop"], [])])
         ((quick, _),) = checks.parts_of([], quick=True)
         self.assertEqual(folders - set(quick), {"tests.interface", "tests.launcher"})
