@@ -46,7 +46,7 @@ export function RoundTools({ wish, change, sites, mayEdit, mayKeepSites, onNewLo
         type="search"
         className="round-search"
         aria-label={texts.list.search}
-        placeholder={`${texts.list.search}: ${texts.list.searchHint}`}
+        placeholder={texts.list.searchHint}
         value={typed}
         onChange={(event) => setTyped(event.target.value)}
       />
