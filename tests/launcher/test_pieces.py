@@ -465,6 +465,10 @@ class Asking(SimpleTestCase):
         """With their own options; an unknown one is refused."""
         self.assertEqual(vars(self.asked("demo", "--port", "8200"))["port"], 8200)
         self.assertEqual(vars(self.asked("test", "--quick", "tests.core"))["labels"], ["tests.core"])
+        self.assertIs(vars(self.asked("test"))["thorough"], False)
+        self.assertIs(vars(self.asked("test", "--thorough"))["thorough"], True)
+        with redirect_stderr(io.StringIO()), self.assertRaises(SystemExit):
+            self.asked("test", "--quick", "--thorough")
         with redirect_stderr(io.StringIO()), self.assertRaises(SystemExit):
             self.asked("dance")
 

@@ -3,6 +3,7 @@ import { clock, minutesOf } from "./clock";
 import type { Plan, PlanDefaults, PlanSave } from "./queries";
 
 export interface JobDraft {
+  /** At the loop [min]; empty for those that are computed. */
   minutes: string;
   skill: string;
   after: string;
@@ -12,9 +13,13 @@ export interface JobDraft {
 export interface Draft {
   name: string;
   firstDay: string;
+  /** Of the day, as 08:00. */
   begins: string;
+  /** Of a visit [h]. */
   hours: string;
+  /** To isolate a breaker [min]. */
   isolate: string;
+  /** Between two loops [min]. */
   walk: string;
   people: Record<string, string>;
   windows: Record<string, [string, string]>;
