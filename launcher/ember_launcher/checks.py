@@ -15,6 +15,8 @@ from ember_launcher.database import Database
 from ember_launcher.places import PYTHON, ROOT, SERVER, VENV, WEB, Instance, one_at_a_time
 
 PYTHON_FOLDERS = ("launcher", "core", "cli", "server", "tests")
+# With an error of the browser's tests stands what was on the screen, below a line that begins so.
+ON_SCREEN = "on the screen:"
 BENCH_REMEDY = "mend what is listed above; ./ember format rewrites the layout of all files"
 
 
@@ -157,8 +159,13 @@ class Failures:
             self.blocks[-1].append(line)
 
 
-def shortened(block: list[str], lines: int = 14) -> list[str]:
-    """The name of the test and the last lines of what was said of it."""
+def shortened(block: list[str], lines: int = 14, of_screen: int = 50) -> list[str]:
+    """The name of the test, the last lines of what was said of it, and the last of the first screen that it left."""
+    screens = [index for index, line in enumerate(block) if line.startswith(ON_SCREEN)]
+    if screens:
+        first, *others = [*screens, len(block)]
+        screen = block[first : others[0]]
+        return [*shortened(block[:first], lines), screen[0], *(line[:100] for line in screen[1:][-of_screen:])]
     return block if len(block) <= lines else [block[0], "[...]", *block[1 - lines :]]
 
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import os
 import re
-import sys
 import threading
+from collections.abc import Callable
 from typing import Any
 
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
@@ -19,6 +19,7 @@ from playwright.sync_api import Browser, Locator, Page, expect
 from accounts.models import User
 from demo.management.commands.load_demo import load_accounts, load_shelf, load_site
 from demo.sites import CANNERY, CANNERY_CIRCUITS, CANNERY_LOOPS, MILL, MILL_CIRCUITS, MILL_LOOPS
+from ember_launcher.checks import ON_SCREEN
 from jobs.services import worker
 from tests.browser import DESKTOP, Size, browser
 from tests.demo_copy import load_once
@@ -68,11 +69,16 @@ class InterfaceTest(StaticLiveServerTestCase):
         if message.type == "error" and "Failed to load resource" not in message.text:
             self.wrongs.append(message.text)
 
-    def tearDown(self) -> None:
-        if self._outcome is not None and not self._outcome.success:
-            # What was on the screen when it did not pass; a log is all that is kept of some runs.
+    def _callTestMethod(self, method: Callable[[], object]) -> None:  # noqa: N802
+        """With the error of a test stands what was on its screens; a log is all that is kept of some runs."""
+        try:
+            super()._callTestMethod(method)  # type: ignore[misc]
+        except Exception as error:
             for page in (page for context in self.browser.contexts for page in context.pages):
-                print(f"{self.id()}, {page.url}:\n{page.locator('body').aria_snapshot()}", file=sys.stderr)
+                error.add_note(f"{ON_SCREEN} {page.url}\n{page.locator('body').aria_snapshot()}")
+            raise
+
+    def tearDown(self) -> None:
         self.assertEqual(self.wrongs, [])
 
     def sign_in(self, name: str = "wren", page: Page | None = None) -> Page:

@@ -3,9 +3,14 @@
 from __future__ import annotations
 
 import re
+import threading
+from unittest import mock
 
 from playwright.sync_api import Page, expect
 
+from ember_core.routes.comparing import rate
+from ember_core.routes.rated import Asked, Rated
+from ember_core.routes.ways import Way
 from tests.interface.base import InterfaceTest
 from work.models import CeilingPoint, CheckedDrawing, RouteChoice
 
@@ -26,7 +31,7 @@ class Route(InterfaceTest):
     def compared(self, page: Page) -> None:
         """Nothing is under way any more."""
         expect(page.get_by_role("region", name="What cannot be here")).to_be_visible(timeout=SLOW)
-        expect(page.get_by_role("button", name="Stop")).to_have_count(0, timeout=SLOW)
+        expect(page.locator('.answer[aria-busy="true"]')).to_have_count(0, timeout=SLOW)
 
     def test_one_large_answer_and_what_stands_against_the_rest(self) -> None:
         """The favoured way with its reason; what cannot be has one sentence each; what nobody saw is told."""
@@ -41,6 +46,29 @@ class Route(InterfaceTest):
         expect(granted).to_contain_text("Nobody has surveyed the box")
         # The figures beside it are those of the same loop.
         self.overall("Probably works")
+
+    def test_nothing_is_favoured_before_all_are_compared(self) -> None:
+        """The first of those that are rated is the best so far; a way that comes later may still pass it."""
+        later = threading.Event()
+        self.addCleanup(later.set)
+        rated: list[Way] = []
+
+        def slowly(ask: Asked, way: Way, control: str | None = None) -> Rated:
+            if rated:
+                later.wait(SLOW / 1000)
+            rated.append(way)
+            return rate(ask, way, control)
+
+        with mock.patch("ember_core.routes.comparing.rate", slowly):
+            page = self.sign_in()
+            self.open_loop("Wheelhouse stair")
+            self.go("Route")
+            way = page.get_by_role("article").filter(has_text="Best so far")
+            expect(way).to_have_count(1, timeout=SLOW)
+            expect(page.get_by_text("Favoured")).to_have_count(0)
+            later.set()
+            expect(page.get_by_role("article").filter(has_text="Favoured")).to_have_count(1, timeout=SLOW)
+            expect(way).to_have_count(0)
 
     def test_a_ceiling_point_that_was_looked_at_changes_the_answer(self) -> None:
         """Said without a live, no drop can be turned; it outlives a reload and is compared anew."""

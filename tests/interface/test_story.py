@@ -107,7 +107,6 @@ class Story(FitPage):
         self.go("Route", "Ways")
         favoured = page.get_by_role("article").filter(has_text="Favoured").first
         expect(favoured).to_be_visible(timeout=SLOW)
-        expect(page.get_by_role("button", name="Stop")).to_have_count(0, timeout=SLOW)
         favoured.get_by_role("button", name="Choose this way").click()
         dialog = page.get_by_role("dialog")
         self.typed(dialog.get_by_label("Why this one"), "No neutral in the box.")

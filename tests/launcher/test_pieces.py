@@ -65,6 +65,14 @@ class Counting(SimpleTestCase):
             def test_breaks(self) -> None:
                 raise KeyError("gone")
 
+            def test_tells(self) -> None:
+                error = ValueError("\n".join(["word"] * 30))
+                for page in "ab":
+                    error.add_note(
+                        "\n".join([f"{checks.ON_SCREEN} {page}", *(f"line {n} of {page}" for n in range(90))])
+                    )
+                raise error
+
             def test_passes(self) -> None:
                 pass
 
@@ -75,7 +83,7 @@ class Counting(SimpleTestCase):
         failures = checks.Failures()
         for line in said.getvalue().splitlines():
             failures.read(line)
-        broken, failed = failures.blocks
+        broken, told, failed = failures.blocks
         self.assertTrue(broken[0].startswith("ERROR: test_breaks"), broken)
         self.assertEqual(broken[-1], "KeyError: 'gone'")
         self.assertEqual(failed[-1], "last word")
@@ -83,6 +91,9 @@ class Counting(SimpleTestCase):
         short = checks.shortened(failed)
         self.assertEqual((short[0], short[-1], len(short)), (failed[0], "last word", 15))
         self.assertEqual(checks.shortened(broken), broken)
+        short = checks.shortened(told)
+        self.assertEqual(short[-51:-49], [f"{checks.ON_SCREEN} a", "line 40 of a"])
+        self.assertEqual((short[-1], len(short)), ("line 89 of a", 15 + 51))
 
 
 class Parts(SimpleTestCase):

@@ -9,7 +9,10 @@ const columns = words.columns;
 
 interface Props {
   row: WayRow;
-  isFavoured: boolean;
+  /** The best of those that are shown, large. */
+  isFirst: boolean;
+  /** All were compared: the first is the favoured one. */
+  isFinal: boolean;
   isChosen: boolean;
   because: string;
   isOpen: boolean;
@@ -21,7 +24,8 @@ interface Props {
 
 export function WayCard({
   row,
-  isFavoured,
+  isFirst,
+  isFinal,
   isChosen,
   because,
   isOpen,
@@ -32,11 +36,13 @@ export function WayCard({
 }: Props) {
   const parts = [row.control_name, ...row.bypass.map((bypass) => bypass.name)].filter(Boolean);
   return (
-    <article className={`way${isFavoured ? " is-favoured" : ""}`} aria-label={row.title}>
+    <article className={`way${isFirst ? " is-favoured" : ""}`} aria-label={row.title}>
       <header>
         <h2>
           {row.title}
-          {isFavoured && <span className="way-tag">★ {words.favoured}</span>}
+          {isFirst && (
+            <span className="way-tag">{isFinal ? `★ ${words.favoured}` : `☆ ${words.bestSoFar}`}</span>
+          )}
           {isChosen && <span className="way-tag">✓ {words.chosenMark}</span>}
         </h2>
         <WorksMark works={row.works as Works} />
@@ -58,7 +64,7 @@ export function WayCard({
         </Figure>
         <Figure name={columns.fits}>{row.fit_text}</Figure>
         {row.losses.length > 0 && <Figure name={columns.lost}>{row.losses.join(" ")}</Figure>}
-        {(isFavoured || isOpen) && (
+        {(isFirst || isOpen) && (
           <>
             <Figure name={columns.dims}>{row.dims}</Figure>
             <Figure name={columns.hub}>{row.hub}</Figure>

@@ -27,10 +27,13 @@ export function Ways({ loop, work, mayEdit, onGo }: Props) {
   const basis = [loop.gangs.map((gang) => gang.version), work.basis, work.order];
   const found = useComparison(loop.id, basis, work.against === null);
   const [looked, look] = useState<{ way: Way; control: string | null } | null>(null);
-  const [choosing, choose] = useState<WayRow | null>(null);
+  // What the row stood on when it was pressed goes with it: a change meanwhile is refused, not overlooked.
+  const [choosing, choose] = useState<{ row: WayRow; basis: unknown; number: number } | null>(null);
   const way = useWay(loop.id, looked?.way ?? null, looked?.control ?? null, basis);
   const chosen = work.choices[0];
   const rows = found.data?.rows ?? [];
+  // Until all are compared the first of them may not stay the first.
+  const isFinal = found.data?.is_complete === true;
   const able = rows.filter((row) => row.against === null);
   const first = able.find((row) => row.way === found.data?.favoured);
   const others = able.filter((row) => row !== first);
@@ -42,13 +45,18 @@ export function Ways({ loop, work, mayEdit, onGo }: Props) {
       <WayCard
         key={row.way}
         row={shown}
-        isFavoured={isFirst}
+        isFirst={isFirst}
+        isFinal={isFinal}
         isChosen={chosen?.way === row.way}
-        because={isFirst ? (found.data?.because ?? "") : ""}
+        because={isFirst && isFinal ? (found.data?.because ?? "") : ""}
         isOpen={isOpen}
         onLook={() => look(isOpen ? null : { way: row.way, control: null })}
         onControl={(control) => look({ way: row.way, control })}
-        onChoose={mayEdit && row.is_usable ? () => choose(shown) : null}
+        onChoose={
+          mayEdit && row.is_usable && !found.isOld
+            ? () => choose({ row: shown, basis: work.basis, number: chosen?.number ?? 0 })
+            : null
+        }
       >
         {isOpen && (
           <OldAnswer isOld={way.isFetching}>
@@ -93,7 +101,7 @@ export function Ways({ loop, work, mayEdit, onGo }: Props) {
           {found.data.ended}
         </p>
       )}
-      <OldAnswer isOld={found.isOld}>
+      <OldAnswer isOld={found.isOld} isBusy={found.isFetching}>
         {first && card(first, true)}
         {!first && found.data?.is_complete && <p className="fresher">{found.data.because}</p>}
         {(first !== undefined || !found.isFetching) &&
@@ -141,9 +149,7 @@ export function Ways({ loop, work, mayEdit, onGo }: Props) {
       {choosing && (
         <ChooseDialog
           loop={loop.id}
-          row={choosing}
-          number={chosen?.number ?? 0}
-          basis={work.basis}
+          {...choosing}
           onClose={() => choose(null)}
           onDone={() => onGo("route", "map")}
         />
