@@ -10,9 +10,12 @@ from pathlib import Path
 from playwright.sync_api import Page, expect
 
 from judgements.models import Judgement
-from loops.models import Gang, Loop
+from loops.models import Gang, Loop, MeasuredValue
 from tests.browser import TABLET
 from tests.interface.base import InterfaceTest
+
+# Over an answer that was asked for by a press, once the question is another.
+OF_BEFORE = "For what stood here before"
 
 
 class SigningIn(InterfaceTest):
@@ -456,11 +459,50 @@ class HowSure(InterfaceTest):
         measure.get_by_role("button", name="lamps dark").click()
         measure.get_by_role("button", name="Judge with it").click()
         expect(measure).to_contain_text("The assumptions explain what was read", timeout=30_000)
+        expect(measure.get_by_text(OF_BEFORE)).to_have_count(0)
+        # One reading more, and what was judged without it says so, until it is judged again.
+        measure.get_by_role("button", name="lamps dark").click()
+        expect(measure.get_by_text(OF_BEFORE)).to_be_visible()
+        measure.get_by_role("button", name="Judge with it").click()
+        expect(measure.get_by_text(OF_BEFORE)).to_have_count(0)
+        expect(measure).to_contain_text("The assumptions explain what was read", timeout=30_000)
+        self.go("Parts", "Lamps")
+        self.typed(page.get_by_label("number of equal lamps", exact=True), "5")
         self.go("Judge", "Loads")
         least = page.get_by_role("region", name="Least load", exact=True)
         least.get_by_role("button", name="Work out the least load").click()
         expect(least.get_by_role("row", name="Lamp group 1, no bypass")).to_contain_text(
             "at least 4 lamps", timeout=30_000
+        )
+        expect(least.get_by_text(OF_BEFORE)).to_have_count(0)
+        page.keyboard.press("Control+z")
+        expect(least.get_by_text(OF_BEFORE)).to_be_visible()
+
+    def test_a_reading_is_missing_at_no_moment_and_can_be_struck_before_it_arrives(self) -> None:
+        """It stands in the list though the list cannot be asked for again; what was struck unsent arrives struck."""
+        page = self.sign_in()
+        self.open_loop("Wheelhouse stair")
+        page.get_by_role("tab", name="Instruments").click()
+        measure = page.get_by_role("region", name="Measure and narrow")
+        measure.get_by_role("combobox", name="Measure and narrow").select_option(label="What was seen, off")
+        rows = measure.get_by_role("list", name="Measured").get_by_role("listitem")
+        page.route("**/measured/", lambda route: route.abort() if route.request.method == "GET" else route.fallback())
+        measure.get_by_role("button", name="lamps dark").click()
+        self.all_sent()
+        expect(rows).to_have_count(1)
+        expect(rows).to_contain_text("Wren Talley")
+        page.unroute("**/measured/")
+        page.route("**/measured/**", lambda route: route.abort())
+        measure.get_by_role("button", name="lamps dark").click()
+        expect(rows).to_have_count(2)
+        rows.last.get_by_role("button", name="Strike out").click()
+        self.typed(page.get_by_role("dialog").get_by_role("textbox"), "pressed twice")
+        page.get_by_role("dialog").get_by_role("button", name="Strike out").click()
+        page.unroute("**/measured/**")
+        self.all_sent()
+        expect(rows.last).to_contain_text("pressed twice")
+        self.assertEqual(
+            list(MeasuredValue.objects.order_by("at").values_list("struck_reason", flat=True)), ["", "pressed twice"]
         )
 
     def test_one_figure_is_dragged_and_the_judgement_moves(self) -> None:

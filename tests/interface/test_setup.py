@@ -134,7 +134,17 @@ class Joining(SetupPage):
         page.clock.install()
         self.at_tab("Dock office", "Join")
         page.get_by_role("button", name="Rehearse on the stand-in").click()
-        expect(page.get_by_text("On the stand-in everything joins")).to_be_visible()
+        rehearsed = page.get_by_text("On the stand-in everything joins")
+        expect(rehearsed).to_be_visible()
+        # Another plan was not rehearsed.
+        page.get_by_text("Leave out this time").click()
+        lamp = page.get_by_role("group", name="Leave out this time").get_by_role("checkbox").first
+        lamp.click()
+        expect(lamp).to_be_checked()
+        expect(rehearsed).to_have_count(0)
+        lamp.click()
+        expect(lamp).not_to_be_checked()
+        expect(rehearsed).to_have_count(0)
         page.get_by_role("button", name="Begin").click()
         card = self.until(page, "Packing stair lamp: wait until it has joined")
         expect(card.get_by_role("timer")).to_contain_text("left")

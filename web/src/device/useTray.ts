@@ -1,6 +1,7 @@
 /** The tray as components see it. */
-import { useQueryClient } from "@tanstack/react-query";
+import { type QueryClient, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useSyncExternalStore } from "react";
+import type { Schemas } from "../api/client";
 import type { Entry } from "./entry";
 import { onSent, snapshot, start, subscribe } from "./tray";
 
@@ -34,6 +35,21 @@ const CHANGED_BY_ENTRIES = [
   ["changes"],
 ];
 
+/** A reading that arrived, or was struck, stands in its list before its entry goes: it is missing at no moment. */
+function putMeasured(client: QueryClient, entry: Entry, answer: unknown): void {
+  const row = answer as Schemas["Measured"] | null | undefined;
+  if (!row?.id) return;
+  const isOf = (query: { queryKey: readonly unknown[] }) =>
+    query.queryKey[0] === "measured" &&
+    (entry.path.endsWith("/strike/") || entry.path.includes(`/gangs/${String(query.queryKey[1])}/`));
+  void client.cancelQueries({ predicate: isOf });
+  client.setQueriesData<Schemas["Measured"][]>({ predicate: isOf }, (rows) => {
+    if (rows === undefined) return rows;
+    if (rows.some((one) => one.id === row.id)) return rows.map((one) => (one.id === row.id ? row : one));
+    return entry.path.endsWith("/strike/") ? rows : [...rows, row];
+  });
+}
+
 /** Starts the sender, once, above the router. */
 export function useSender(): void {
   const client = useQueryClient();
@@ -53,6 +69,7 @@ export function useSender(): void {
         // What is to be proved is of other parts now: nothing is pressed on the list of before.
         void client.resetQueries({ queryKey: ["prove", entry.loop] });
       }
+      if (/\/measured\//.test(entry.path)) putMeasured(client, entry, answer);
       for (const queryKey of CHANGED_BY_ENTRIES) {
         const isAnswered = (isSurvey && queryKey[0] === "survey") || (isFitting && queryKey[0] === "fit");
         void client.invalidateQueries({

@@ -6,7 +6,8 @@ import { ReasonDialog } from "../dialog/ReasonDialog";
 import { useWhen } from "../when";
 import { JoinLine } from "./JoinLine";
 import { JoinStep } from "./JoinStep";
-import { type House, type Pairing, sendPairMark, usePairEntries, usePairing, useRehearse } from "./queries";
+import { Rehearsal } from "./Rehearsal";
+import { type House, type Pairing, sendPairMark, usePairEntries, usePairing } from "./queries";
 import { TryOut } from "./TryOut";
 import { freshRun, useRun } from "./run";
 
@@ -55,7 +56,6 @@ export function Joining({ house, loop, mayEdit, onRadio }: Props) {
 function AtHub({ hub, loop, mayEdit, onRadio }: Omit<Props, "house"> & { hub: string }) {
   const [without, leaveOut] = useState<readonly string[]>([]);
   const query = usePairing(loop.site, hub, without);
-  const rehearsal = useRehearse(loop.site, hub, without);
   const entries = usePairEntries(loop.site);
   const [run, setRun] = useRun(loop.site, hub);
   const pairing = query.data;
@@ -109,29 +109,14 @@ function AtHub({ hub, loop, mayEdit, onRadio }: Omit<Props, "house"> & { hub: st
         )
       )}
       {pairing && run === null && pairing.is_possible && pairing.steps.length > 0 && (
-        <section className="rehearsal" aria-label={words.rehearse}>
-          <button
-            type="button"
-            className="outlined"
-            disabled={rehearsal.isPending}
-            onClick={() => rehearsal.mutate()}
-          >
-            {rehearsal.isPending ? words.rehearsing : words.rehearse}
-          </button>{" "}
-          {rehearsal.isError && (
-            <span className="wrong" role="alert">
-              {rehearsal.error.message}
-            </span>
-          )}
-          {rehearsal.data && (
-            <p role="status">
-              {rehearsal.data.is_complete
-                ? `✓ ${say(words.rehearsed, { minutes })}`
-                : `! ${say(words.rehearsedNot, { what: rehearsal.data.missing.join(", ") })}`}{" "}
-              <small>({words.simulated})</small>
-            </p>
-          )}
-        </section>
+        // What was rehearsed is told of that plan alone.
+        <Rehearsal
+          key={JSON.stringify([without, pairing.steps])}
+          site={loop.site}
+          hub={hub}
+          without={without}
+          minutes={minutes}
+        />
       )}
       {pairing && run === null && pairing.is_possible && (pairing.steps.length > 0 || pairing.is_done) && (
         <TryOut key={without.join()} site={loop.site} hub={hub} without={without} />
@@ -182,6 +167,8 @@ function LeaveOut({
 
 function Beginning(props: BeginningProps) {
   const { pairing, mayEdit, without, onLeaveOut, onRadio, onBegin } = props;
+  // The list does not shut under the hand that unticks the last one.
+  const [isListShown, showList] = useState(false);
   const hindered = pairing.against.map((one) => one.device).filter(Boolean);
   if (!pairing.is_possible) {
     return (
@@ -223,7 +210,10 @@ function Beginning(props: BeginningProps) {
           {words.begin}
         </button>
       )}
-      <details open={without.length > 0}>
+      <details
+        open={isListShown || without.length > 0}
+        onToggle={(event) => showList(event.currentTarget.open)}
+      >
         <summary>{words.leaveOut}</summary>
         <LeaveOut pairing={pairing} without={without} onLeaveOut={onLeaveOut} />
       </details>

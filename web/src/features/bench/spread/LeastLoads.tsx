@@ -1,6 +1,7 @@
 /** The fewest lamps that do, with no bypass and with typical ones. */
 import { engineering } from "../../../format";
 import { say, texts } from "../../../texts";
+import { OldAnswer } from "../../OldAnswer";
 import type { Draft, Gang } from "../draft";
 import { useLeastLoad } from "./queries";
 
@@ -26,22 +27,24 @@ export function LeastLoads({ gang, draft }: { gang: Gang; draft: Draft }) {
         </p>
       )}
       {least.data && (
-        <table className="rows figures">
-          <tbody>
-            {least.data.map((row) => (
-              <tr key={`${row.group}-${row.bypass}`}>
-                <th scope="row">
-                  {say(words.lamps, { group: row.group })}, {row.bypass}
-                </th>
-                <td>
-                  {row.text}
-                  {row.watts !== null && ` (${engineering(row.watts, "W")})`}
-                  {row.is_enough && <b className="is-dark"> ✓ {words.enough}</b>}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <OldAnswer isOld={JSON.stringify(least.variables) !== JSON.stringify(draft)}>
+          <table className="rows figures">
+            <tbody>
+              {least.data.map((row) => (
+                <tr key={`${row.group}-${row.bypass}`}>
+                  <th scope="row">
+                    {say(words.lamps, { group: row.group })}, {row.bypass}
+                  </th>
+                  <td>
+                    {row.text}
+                    {row.watts !== null && ` (${engineering(row.watts, "W")})`}
+                    {row.is_enough && <b className="is-dark"> ✓ {words.enough}</b>}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </OldAnswer>
       )}
     </section>
   );

@@ -6,6 +6,7 @@ import { send } from "../../../device/tray";
 import { useTray } from "../../../device/useTray";
 import { engineering } from "../../../format";
 import { say, texts, wordOf } from "../../../texts";
+import { OldAnswer } from "../../OldAnswer";
 import { MeterButton } from "../../prove/MeterButton";
 import { NOTHING, QuantityEntry, typedValue, valueOf } from "../../quantity/QuantityEntry";
 import { quantityName } from "../../quantity/usual";
@@ -54,7 +55,8 @@ interface Props {
 /** An entry of the tray as a measured value that is not on record yet. */
 function onItsWay(entry: Entry): Measured {
   return {
-    id: entry.id,
+    // As it will be known on record: what is struck before it has arrived is found there.
+    id: String(entry.body["id"]),
     occasion: entry.body["occasion"] as Occasion,
     reading: entry.body["reading"] as Measured["reading"],
     meter: String(entry.body["meter"] ?? ""),
@@ -90,6 +92,7 @@ export function ReadingsForm(props: Props) {
   const [replacement, setReplacement] = useState("");
   const [striking, setStriking] = useState<Measured | null>(null);
   const [isWrong, setWrong] = useState(false);
+  const [asked, ask] = useState<string | null>(null);
   const measured = useMeasured(gang.id);
   const { mine } = useTray();
   const path = `/api/v1/gangs/${gang.id}/measured/`;
@@ -100,7 +103,10 @@ export function ReadingsForm(props: Props) {
     ...stored,
     ...waiting.filter((entry) => entry.state === "waiting" && !isStored(entry)).map(onItsWay),
   ];
-  const readings = rows.filter((entry) => !entry.struck_reason).map((entry) => entry.reading);
+  const counted = rows.filter((entry) => !entry.struck_reason);
+  const readings = counted.map((entry) => entry.reading);
+  // What was asked for by a press is of the figures and readings of then.
+  const question = JSON.stringify([draft, counted.map((entry) => entry.id).sort()]);
   const seenWords = SEEN[kind];
   const ofGroup = kind !== "lamp_v" && kind !== "line_i" && kind !== "period";
   const put = (entry: Partial<Measurement>) => {
@@ -244,7 +250,7 @@ export function ReadingsForm(props: Props) {
                   entry.meter,
                   entry.by,
                   when(entry.made_at ?? entry.at),
-                  ...(waiting.some((one) => one.id === entry.id) ? [texts.isolation.waiting] : []),
+                  ...(waiting.some((one) => one.body["id"] === entry.id) ? [texts.isolation.waiting] : []),
                   ...(entry.struck_reason
                     ? [`${texts.survey.conductors.struck}: ${entry.struck_reason}`]
                     : []),
@@ -287,7 +293,15 @@ export function ReadingsForm(props: Props) {
         />
       )}
       {readings.length > 0 && (
-        <button type="button" className="solid" disabled={isPending} onClick={() => onJudge(readings)}>
+        <button
+          type="button"
+          className="solid"
+          disabled={isPending}
+          onClick={() => {
+            ask(question);
+            onJudge(readings);
+          }}
+        >
           {isPending ? words.computing : action}
         </button>
       )}
@@ -296,7 +310,7 @@ export function ReadingsForm(props: Props) {
           {error.message}
         </p>
       )}
-      {children}
+      {children && <OldAnswer isOld={asked !== question}>{children}</OldAnswer>}
     </section>
   );
 }
