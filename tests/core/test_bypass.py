@@ -13,6 +13,7 @@ from django.test import SimpleTestCase
 import ember_core
 from ember_core.bypass.after import after_fitting, one_filament
 from ember_core.bypass.choose import Candidate, choose
+from ember_core.bypass.choose import Choosing as Found
 from ember_core.bypass.limits import (
     MOST_HEAT_W,
     MOST_REACTIVE_A,
@@ -497,6 +498,23 @@ class Habits(SimpleTestCase):
         vain = self.said(hungry, part)
         self.assertEqual((vain["always"], vain["on_proof"], vain["never"]), ("fails", "fails", "costs"))
         self.assertEqual(vain["ptc"], "unknown")
+
+    def test_nothing_is_said_of_a_habit_before_all_is_looked_at(self) -> None:
+        """Of a loop that needs nothing the first look knows no trial yet: never is not told to fail, nor always to
+        serve; stopped, it stays open."""
+        many = Sheet(loop=loop(bypass=(), lamps=(replace(LAMP, count=24),)))
+        offered = [Candidate(name="c", bypass=capacitor_of(1e-7), figures={})]
+        early: list[Found] = []
+
+        def told(done: int, of: int, so_far: Found | None) -> bool:
+            early.extend([] if so_far is None else [so_far])
+            return not early or done < 1
+
+        stopped = choose(many, offered, progress=told)
+        for found in (*early, stopped):
+            self.assertEqual({said.code for said in schools(found)}, {"open"})
+        whole = {said.school.value: said.code for said in schools(choose(many, offered))}
+        self.assertEqual((whole["always"], whole["never"]), ("costs", "serves"))
 
     def test_a_year_by_hand(self) -> None:
         """22 kΩ at 230 V for 1500 hours at 0.30 a kilowatt-hour."""

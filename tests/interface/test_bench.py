@@ -475,8 +475,14 @@ class HowSure(InterfaceTest):
             "at least 4 lamps", timeout=30_000
         )
         expect(least.get_by_text(OF_BEFORE)).to_have_count(0)
+        cures = page.get_by_role("region", name="One filament lamp among them")
+        expect(cures.get_by_text(re.compile("Computing"))).to_have_count(0)
+        page.route("**/cures/", lambda route: route.abort())
         page.keyboard.press("Control+z")
         expect(least.get_by_text(OF_BEFORE)).to_be_visible()
+        # What cannot be computed anew says so, and shows nothing of before.
+        expect(cures.get_by_role("alert")).to_be_visible()
+        expect(cures.get_by_role("listitem")).to_have_count(0)
 
     def test_a_reading_is_missing_at_no_moment_and_can_be_struck_before_it_arrives(self) -> None:
         """It stands in the list though the list cannot be asked for again; what was struck unsent arrives struck."""

@@ -33,7 +33,8 @@ class Said:
 
     Parameters
     ----------
-    school : see `School`. code : `serves`, `costs`, `fails` or `unknown` (nothing of that kind was on offer).
+    school : see `School`. code : `serves`, `costs`, `fails`, `unknown` (nothing of that kind was on offer) or `open`
+        (not everything was looked at over the ranges).
     best : the candidate that the habit would take here, of `never` the one that makes it needless; None for none.
     share : dark and fed with it [1].
     """
@@ -45,7 +46,9 @@ class Said:
 
 
 def schools(found: Choosing) -> tuple[Said, ...]:
-    """Every habit held against the loop."""
+    """Every habit held against the loop; all open until everything was looked at."""
+    if not found.is_complete:
+        return tuple(Said(school=school, code="open", best=None, share=0.0) for school in School)
     nothing = next(choice for choice in found.choices if choice.bypass is None)
     fitted = [choice for choice in found.choices if choice.bypass is not None]
     best = fitted[0] if fitted else None

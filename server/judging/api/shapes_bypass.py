@@ -55,7 +55,7 @@ class BypassReasonSerializer(serializers.Serializer):
 
 BYPASS_VERDICTS = ("works", "unsure", "rejected")
 SCHOOLS = choices_of(School)
-SAID = ("serves", "costs", "fails", "unknown")
+SAID = ("serves", "costs", "fails", "unknown", "open")
 
 
 class BypassChoiceSerializer(serializers.Serializer):

@@ -250,7 +250,7 @@ def _schools(ask: Asked, found: Choosing) -> list[Json]:
 
 def _said(ask: Asked, said: Said, without: float) -> Json:
     texts = catalogue("window")
-    whose = "kind" if said.school in KINDS else said.school.value
+    key = f"said_{'kind' if said.school in KINDS else said.school.value}_{said.code}"
     params = {
         "best": "" if said.best is None else _name(ask, said.best),
         "share": f"{said.share * 100:.0f} %",
@@ -260,7 +260,7 @@ def _said(ask: Asked, said: Said, without: float) -> Json:
         "school": said.school.value,
         "title": texts[f"school_{said.school.value}"],
         "code": said.code,
-        "text": fill(texts[f"said_{whose}_{said.code}"], params),
+        "text": fill(texts["said_open" if said.code == "open" else key], params),
     }
 
 

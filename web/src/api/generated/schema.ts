@@ -6751,9 +6751,10 @@ export interface components {
          *     * `costs` - costs
          *     * `fails` - fails
          *     * `unknown` - unknown
+         *     * `open` - open
          * @enum {string}
          */
-        SaidEnum: "serves" | "costs" | "fails" | "unknown";
+        SaidEnum: "serves" | "costs" | "fails" | "unknown" | "open";
         /** @description A habit of the trade held against the loop. */
         School: {
             school: components["schemas"]["SchoolEnum"];

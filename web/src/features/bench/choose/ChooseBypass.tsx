@@ -30,12 +30,13 @@ export function ChooseBypass({ gang, draft, change }: Props) {
   const take = useTake(draft, change);
   if (draft.control === null || draft.lamps.length === 0) return null;
   const found = choosing.data;
+  const isOld = choosing.isOld || choosing.isError;
   return (
     <section className="choose" aria-label={words.title} aria-busy={choosing.isFetching}>
       <Tabs id="choose" label={words.looks} names={TABS} words={words.tabs} chosen={tab} onChoose={setTab}>
         <ChoosingLine choosing={choosing} />
         {tab === "which" && found && (
-          <OldAnswer isOld={choosing.isOld || choosing.isError}>
+          <OldAnswer isOld={isOld}>
             <Which
               found={found}
               draft={draft}
@@ -46,8 +47,12 @@ export function ChooseBypass({ gang, draft, change }: Props) {
             />
           </OldAnswer>
         )}
-        {tab === "where" && <WhereItGoes found={found} draft={draft} change={change} />}
-        {tab === "habits" && found && <Habits schools={found.schools} />}
+        {tab === "where" && <WhereItGoes found={found} isOld={isOld} draft={draft} change={change} />}
+        {tab === "habits" && found && (
+          <OldAnswer isOld={isOld}>
+            <Habits schools={found.schools} />
+          </OldAnswer>
+        )}
       </Tabs>
     </section>
   );

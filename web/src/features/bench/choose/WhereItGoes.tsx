@@ -2,6 +2,7 @@
 import { QuantityInput } from "../../quantity/QuantityInput";
 import { TextInput } from "../../quantity/TextInput";
 import { say, texts } from "../../../texts";
+import { OldAnswer } from "../../OldAnswer";
 import { type Draft, NO_PLACE, type Place } from "../draft";
 import type { Choosing } from "./queries";
 
@@ -10,11 +11,13 @@ const QUESTIONS = ["has_both_conductors", "is_reachable", "in_insulation"] as co
 
 interface Props {
   found: Choosing | undefined;
+  /** What was found is not of what stands here now. */
+  isOld: boolean;
   draft: Draft;
   change: (draft: Draft) => void;
 }
 
-export function WhereItGoes({ found, draft, change }: Props) {
+export function WhereItGoes({ found, isOld, draft, change }: Props) {
   const place = draft.place ?? NO_PLACE;
   const put = (next: Partial<Place>) => change({ ...draft, place: { ...place, ...next } });
   const fitted = draft.bypasses[0];
@@ -73,48 +76,50 @@ export function WhereItGoes({ found, draft, change }: Props) {
         ))}
       </div>
       {draft.place === null && <p className="quiet">{words.saySeen}</p>}
-      {draft.place !== null && choice && (
-        <>
-          <h3>{say(words.placeOf, { name: choice.name })}</h3>
-          <ul className="plain-list">
-            {choice.reasons.map((reason) => (
-              <li key={reason.text} className={`said-${reason.severity}`}>
-                {reason.text}
-              </li>
-            ))}
-          </ul>
-        </>
-      )}
-      {found && (
-        <>
-          <ul className="plain-list">
-            {found.place.notes.map((note) => (
-              <li key={note}>{note}</li>
-            ))}
-          </ul>
-          <h3>{words.wireMap}</h3>
-          <table className="rows">
-            <thead>
-              <tr>
-                <th scope="col">{words.start}</th>
-                <th scope="col">{words.end}</th>
-                <th scope="col">{words.conductor}</th>
-                <th scope="col">{words.marking}</th>
-              </tr>
-            </thead>
-            <tbody>
-              {found.place.lines.map((line) => (
-                <tr key={line.marking}>
-                  <td>{line.start}</td>
-                  <td>{line.end}</td>
-                  <td>{line.conductor}</td>
-                  <td className="figure">{line.marking}</td>
-                </tr>
+      <OldAnswer isOld={isOld && found !== undefined}>
+        {draft.place !== null && choice && (
+          <>
+            <h3>{say(words.placeOf, { name: choice.name })}</h3>
+            <ul className="plain-list">
+              {choice.reasons.map((reason) => (
+                <li key={reason.text} className={`said-${reason.severity}`}>
+                  {reason.text}
+                </li>
               ))}
-            </tbody>
-          </table>
-        </>
-      )}
+            </ul>
+          </>
+        )}
+        {found && (
+          <>
+            <ul className="plain-list">
+              {found.place.notes.map((note) => (
+                <li key={note}>{note}</li>
+              ))}
+            </ul>
+            <h3>{words.wireMap}</h3>
+            <table className="rows">
+              <thead>
+                <tr>
+                  <th scope="col">{words.start}</th>
+                  <th scope="col">{words.end}</th>
+                  <th scope="col">{words.conductor}</th>
+                  <th scope="col">{words.marking}</th>
+                </tr>
+              </thead>
+              <tbody>
+                {found.place.lines.map((line) => (
+                  <tr key={line.marking}>
+                    <td>{line.start}</td>
+                    <td>{line.end}</td>
+                    <td>{line.conductor}</td>
+                    <td className="figure">{line.marking}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </>
+        )}
+      </OldAnswer>
     </div>
   );
 }

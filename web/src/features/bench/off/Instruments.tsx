@@ -2,7 +2,7 @@
 import type { UseQueryResult } from "@tanstack/react-query";
 import { engineering } from "../../../format";
 import { say, texts } from "../../../texts";
-import { OldAnswer } from "../../OldAnswer";
+import { Answered } from "../../Answered";
 import type { Prediction } from "./queries";
 
 const words = texts.off;
@@ -12,42 +12,38 @@ export function Instruments({ predictions }: { predictions: UseQueryResult<Predi
   return (
     <section aria-label={words.instruments} aria-busy={predictions.isFetching}>
       <h2>{words.instruments}</h2>
-      {predictions.isPending && <p className="quiet">{texts.spread.computing}</p>}
-      {predictions.isError && (
-        <p className="wrong" role="alert">
-          {predictions.error.message}
-        </p>
-      )}
-      {found && (
-        <OldAnswer isOld={predictions.isPlaceholderData || predictions.isError}>
-          <table className="rows figures">
-            <tbody>
-              {found.readings.map((reading) => (
-                <tr key={reading.r_ohm}>
-                  <th scope="row">{say(words.meterOf, { r: engineering(reading.r_ohm, "Ω") })}</th>
-                  <td className="figure">
-                    {engineering(reading.v_rms.p05 ?? 0, "V")} {texts.spread.to}{" "}
-                    {engineering(reading.v_rms.p95 ?? 0, "V")}
-                  </td>
-                </tr>
-              ))}
-              {found.period_s && (
-                <tr>
-                  <th scope="row">
-                    {say(words.rhythm, { percent: Math.round(found.blinking_ratio * 100) })}
-                  </th>
-                  <td className="figure">
-                    {engineering(found.period_s.p05 ?? 0, "s")} {texts.spread.to}{" "}
-                    {engineering(found.period_s.p95 ?? 0, "s")}
-                  </td>
-                </tr>
-              )}
-            </tbody>
-          </table>
-          <p>{found.text}</p>
-          <p className="quiet">{words.outside}</p>
-        </OldAnswer>
-      )}
+      <Answered of={predictions}>
+        {found && (
+          <>
+            <table className="rows figures">
+              <tbody>
+                {found.readings.map((reading) => (
+                  <tr key={reading.r_ohm}>
+                    <th scope="row">{say(words.meterOf, { r: engineering(reading.r_ohm, "Ω") })}</th>
+                    <td className="figure">
+                      {engineering(reading.v_rms.p05 ?? 0, "V")} {texts.spread.to}{" "}
+                      {engineering(reading.v_rms.p95 ?? 0, "V")}
+                    </td>
+                  </tr>
+                ))}
+                {found.period_s && (
+                  <tr>
+                    <th scope="row">
+                      {say(words.rhythm, { percent: Math.round(found.blinking_ratio * 100) })}
+                    </th>
+                    <td className="figure">
+                      {engineering(found.period_s.p05 ?? 0, "s")} {texts.spread.to}{" "}
+                      {engineering(found.period_s.p95 ?? 0, "s")}
+                    </td>
+                  </tr>
+                )}
+              </tbody>
+            </table>
+            <p>{found.text}</p>
+            <p className="quiet">{words.outside}</p>
+          </>
+        )}
+      </Answered>
     </section>
   );
 }

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { engineering } from "../../../format";
 import { say, texts } from "../../../texts";
 import { asFigure, type Draft, type Figures, type Gang } from "../draft";
+import { OldAnswer } from "../../OldAnswer";
 import { ProgressLine } from "../../ProgressLine";
 import { useKinds } from "../queries";
 import { ShareBar } from "../spread/ShareBar";
@@ -79,7 +80,11 @@ export function OneFigure({ gang, draft, deciding }: Props) {
           {sweep.error.message}
         </p>
       )}
-      {sweep.data && sweep.data.path === path && <Drag key={path} sweep={sweep.data} />}
+      {sweep.data && sweep.data.path === path && (
+        <OldAnswer isOld={sweep.isOld || sweep.isError}>
+          <Drag key={path} sweep={sweep.data} />
+        </OldAnswer>
+      )}
     </section>
   );
 }
