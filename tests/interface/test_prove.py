@@ -57,8 +57,33 @@ class ProvePage(InterfaceTest):
         expect(page.get_by_role("region", name="What was found out")).to_contain_text(answer)
 
 
+# Every title that the one large item ever had.
+WATCHED = """() => {
+    const seen = (window.seen = []);
+    const look = () => {
+        const title = document.querySelector("article h2")?.textContent;
+        if (title && seen.at(-1) !== title) seen.push(title);
+    };
+    new MutationObserver(look).observe(document.body, { subtree: true, childList: true, characterData: true });
+    look();
+}"""
+
+
 class TheList(ProvePage):
     """What is tried, watched and read."""
+
+    def test_what_was_pressed_does_not_open_again_on_its_way(self) -> None:
+        """Between the press, its arrival and the next look at the list no item comes back under the thumb."""
+        page = self.sign_in()
+        self.at_list("Wheelhouse stair")
+        page.evaluate(WATCHED)
+        self.press(page, "on and off", "✓ works")
+        self.press(page, "Each lamp", "✓ all light")
+        self.card(page, "flicker watch")
+        self.all_sent()
+        with page.expect_response("**/prove/"):
+            pass
+        self.assertEqual(len(page.evaluate("window.seen")), 3, page.evaluate("window.seen"))
 
     def test_the_watch_runs_by_the_clock_and_outlives_a_reload(self) -> None:
         """Dark cannot be pressed before its time, nor after a reload that lost nothing."""

@@ -12,6 +12,8 @@ import { dropEntry, everyEntry, putEntry, settleEntry } from "./store";
 
 const RETRY_MS = 3000;
 const DRAWN_MS = 30;
+/** An entry that was taken is shown until the screen has what it changed, and no longer than this. */
+const SHOWN_MS = 2000;
 const LOCK = "ember-tray-sender";
 /** After so many failures of the server itself the entry is laid aside, so that the others can go. */
 const MOST_SERVER_FAILURES = 4;
@@ -27,7 +29,8 @@ export interface TrayState {
   isReady: boolean;
 }
 
-type SentListener = (entry: Entry, answer: unknown) => void;
+/** Told of what the server took; resolves once the screen has what it changed. */
+type SentListener = (entry: Entry, answer: unknown) => Promise<unknown>;
 
 let all: Entry[] = [];
 let isOffline = false;
@@ -37,6 +40,8 @@ let writes: Promise<unknown> = Promise.resolve();
 let wake: (isOnline?: boolean) => void = () => undefined;
 let lastOrder = 0;
 const failures = new Map<string, number>();
+/** Taken by the server, and still shown. */
+const taken = new Set<string>();
 const watchers = new Set<() => void>();
 const listeners = new Set<SentListener>();
 const channel = typeof BroadcastChannel === "undefined" ? null : new BroadcastChannel("ember-tray");
@@ -163,7 +168,9 @@ export function personChanged(): void {
 /** The next entry to send, or how long to wait for it [ms], or null. */
 function next(): Entry | number | null {
   const person = currentPerson()?.id;
-  const first = all.find((entry) => entry.person === person && entry.state === "waiting");
+  const first = all.find(
+    (entry) => entry.person === person && entry.state === "waiting" && !taken.has(entry.id),
+  );
   if (first === undefined) return null;
   const rests = first.restsUntil - Date.now();
   return rests > 0 ? rests : first;
@@ -187,6 +194,10 @@ function setOffline(value: boolean): void {
   tellWatchers();
 }
 
+function pause_ms(time_ms: number): Promise<void> {
+  return new Promise((resolve) => setTimeout(resolve, time_ms));
+}
+
 /** Send one entry and put down what became of it; true when the next one may go at once. */
 async function sendOne(entry: Entry): Promise<boolean> {
   try {
@@ -194,11 +205,21 @@ async function sendOne(entry: Entry): Promise<boolean> {
     setOffline(false);
     failures.delete(entry.id);
     // The answer is on the screen before the entry leaves it, or what hangs on both would vanish for a moment.
-    for (const listener of listeners) listener(entry, answer);
-    await new Promise((resolve) => setTimeout(resolve, DRAWN_MS));
+    const drawn = [...listeners].map((listener) => listener(entry, answer));
+    await pause_ms(DRAWN_MS);
     const changed = rebased(answer);
-    const now = all.find((one) => one.id === entry.id);
-    replace(entry.id, now !== undefined && now.rev !== entry.rev ? changed(now) : null);
+    const leave = () => {
+      taken.delete(entry.id);
+      const now = all.find((one) => one.id === entry.id);
+      replace(entry.id, now !== undefined && now.rev !== entry.rev ? changed(now) : null);
+    };
+    if (entry.key === null) {
+      taken.add(entry.id);
+      void Promise.race([Promise.allSettled(drawn), pause_ms(SHOWN_MS)]).then(leave);
+    } else {
+      // A document may be changed and sent again before what it changed is on the screen.
+      leave();
+    }
     void write(() => settleEntry(entry, changed));
     channel?.postMessage({ sent: { ...entry, file: null } });
     return true;
@@ -277,7 +298,7 @@ export function start(): void {
   isStarted = true;
   channel?.addEventListener("message", (event: MessageEvent<"changed" | { sent: Entry }>) => {
     if (event.data === "changed") void reload();
-    else for (const listener of listeners) listener(event.data.sent, undefined);
+    else for (const listener of listeners) void listener(event.data.sent, undefined);
   });
   addEventListener("online", () => wake(true));
   subscribeDoor(() => wake(true));

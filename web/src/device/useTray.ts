@@ -32,8 +32,12 @@ const CHANGED_BY_ENTRIES = [
   ["work"],
   ["plan"],
   ["measured"],
+  ["pairing"],
+  ["works"],
   ["changes"],
 ];
+/** What is shown together with the entries that have not arrived: an entry goes when these have come. */
+const SHOWN_WITH_ENTRIES = new Set(["isolations", "survey", "fit", "prove", "cases", "measured", "pairing"]);
 
 /** A reading that arrived, or was struck, stands in its list before its entry goes: it is missing at no moment. */
 function putMeasured(client: QueryClient, entry: Entry, answer: unknown): void {
@@ -70,9 +74,10 @@ export function useSender(): void {
         void client.resetQueries({ queryKey: ["prove", entry.loop] });
       }
       if (/\/measured\//.test(entry.path)) putMeasured(client, entry, answer);
+      const coming: Promise<void>[] = [];
       for (const queryKey of CHANGED_BY_ENTRIES) {
         const isAnswered = (isSurvey && queryKey[0] === "survey") || (isFitting && queryKey[0] === "fit");
-        void client.invalidateQueries({
+        const fetched = client.invalidateQueries({
           queryKey,
           predicate: (query) =>
             !(
@@ -81,7 +86,9 @@ export function useSender(): void {
               (isFitting || query.queryKey[2] === entry.place)
             ),
         });
+        if (SHOWN_WITH_ENTRIES.has(String(queryKey[0]))) coming.push(fetched);
       }
+      return Promise.all(coming);
     });
   }, [client]);
 }
