@@ -20,7 +20,8 @@ _TRY = "import os, subprocess, django, MySQLdb, gunicorn, ember_core.version; pr
 def serving_user(instance: Instance, env: dict[str, str]) -> str | None:
     """The user that serves, with all that it writes made its own; None for whoever starts the server.
 
-    As root a user of no other use is made. Where it cannot read the project, as one below root's home, that is told.
+    As root a user of no other use is made. Where it cannot read the project or reach the copy, as below root's home,
+    that is told.
     The environment is changed: it compiles into a folder of its own, since root runs what lies in the project's.
     """
     if os.geteuid() != 0:
@@ -28,6 +29,9 @@ def serving_user(instance: Instance, env: dict[str, str]) -> str | None:
     _ensure_there()
     if not _reaches(env):
         say(f"the server works as root: the user {NAME} cannot read {ROOT} or its Python; keep both outside of homes")
+        return None
+    if not enters(instance.var):
+        say(f"the server works as root: the user {NAME} cannot reach {instance.var}; keep it outside of homes")
         return None
     give_to(NAME, written_by_it(instance))
     compiled = instance.served_dir / "compiled"
@@ -62,6 +66,11 @@ def _ensure_there() -> None:
             ["useradd", "--system", "--user-group", "--no-create-home", "--shell=/usr/sbin/nologin", NAME],
             remedy=f"make a system user {NAME}",
         )
+
+
+def enters(folder: Path) -> bool:
+    """Whether that user can go into a folder: each one above it lets it through."""
+    return subprocess.run([*AS_IT, "test", "-x", str(folder)], capture_output=True).returncode == 0
 
 
 def _reaches(env: Mapping[str, str]) -> bool:

@@ -65,6 +65,8 @@ def started_once() -> Path:
     """Files of a copy for real work that was started from nothing, and stopped: no account, nothing in it."""
     folder = tempfile.TemporaryDirectory(prefix="ember-test-made-")
     atexit.register(folder.cleanup)
+    # The user that serves goes through it.
+    Path(folder.name).chmod(0o755)
     var = Path(folder.name, "copy")
     for command in (("start", "--port", str(free_port())), ("stop",)):
         done = launch(*command, "--var", str(var))
@@ -79,6 +81,7 @@ class LauncherTest(SimpleTestCase):
     def setUp(self) -> None:
         folder = tempfile.TemporaryDirectory(prefix="ember-test-")
         self.addCleanup(folder.cleanup)
+        Path(folder.name).chmod(0o755)
         self.var = Path(folder.name, "copy")
         self.port = free_port()
         self.addCleanup(lambda: launch("stop", "--var", str(self.var)))

@@ -143,6 +143,7 @@ class Serving(SimpleTestCase):
         with (
             mock.patch("ember_launcher.serving_user.os.geteuid", return_value=0),
             mock.patch.object(serving_user, "_reaches", return_value=True),
+            mock.patch.object(serving_user, "enters", return_value=True),
             mock.patch("ember_launcher.serving_user.subprocess.run") as copied,
         ):
             self.assertEqual(serving_user.serving_user(self.copy, env), serving_user.NAME)
@@ -151,6 +152,23 @@ class Serving(SimpleTestCase):
         self.assertEqual(user, serving_user.NAME)
         self.assertEqual({folder.name for folder in folders}, {"media", "served"})
         self.assertEqual(env["NUMBA_CACHE_DIR"], str(self.copy.served_dir / "compiled"))
+
+    @skipUnless(os.geteuid() == 0, "only root asks as somebody else")
+    def test_a_copy_that_the_user_cannot_reach_is_served_by_root_and_told(self) -> None:
+        """A folder above it lets nobody else through: nothing is given away, and the words name the copy."""
+        below = places.Instance(var=self.copy.var / "copy", demo=False)
+        below.var.mkdir()
+        nobody = ("setpriv", "--reuid=nobody", "--regid=nogroup", "--clear-groups")
+        with (
+            mock.patch.object(serving_user, "_reaches", return_value=True),
+            mock.patch.object(serving_user, "AS_IT", nobody),
+            mock.patch.object(serving_user, "say") as said,
+        ):
+            self.assertIsNone(serving_user.serving_user(below, {"NUMBA_CACHE_DIR": str(below.var)}))
+            self.assertIn(str(below.var), said.call_args.args[0])
+            self.assertEqual(self.given, [])
+            self.copy.var.chmod(0o755)
+            self.assertTrue(serving_user.enters(below.var))
 
     @skipUnless(os.geteuid() == 0, "only root gives away")
     def test_what_a_link_leads_to_is_not_given_away(self) -> None:
