@@ -32,12 +32,18 @@ def serve(instance: Instance, port: int) -> None:
     web_build.ensure_built()
     instance.prepare()
     database, server = Database(instance), app_server.AppServer(instance, port)
-    database.ensure_running()
-    restoring.finish(instance, database)
-    server.prepare()
-    if instance.demo:
-        say(server.manage("load_demo").strip())
-    server.ensure_running()
+    started = database.ensure_running()
+    try:
+        restoring.finish(instance, database)
+        server.prepare()
+        if instance.demo:
+            say(server.manage("load_demo").strip())
+        server.ensure_running()
+    except BaseException:
+        # A start that is given up leaves nothing running that was not.
+        if started and server.pid() is None:
+            database.stop()
+        raise
     restoring.forget_former(instance, database)
     print(f"Ember Thread runs at {server.url}")
     if instance.demo:

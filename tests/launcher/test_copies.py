@@ -233,13 +233,15 @@ class Refusals(LauncherTest):
     """A sentence each that says what to do."""
 
     def test_a_taken_port(self) -> None:
-        """Named, with the option that chooses another."""
+        """Named, with the option that chooses another; the database that was started for it is stopped again."""
         with socket.socket() as other:
             other.bind(("127.0.0.1", self.port))
             other.listen()
             done = self.ember("start")
         self.assertEqual(done.returncode, 1)
         self.assertIn(f"port {self.port} is taken by another program; choose one with --port N", done.stderr)
+        self.assertTrue((self.var / "db" / "mysql").is_dir())
+        self.assertIsNone(Database(Instance(var=self.var, demo=False)).pid())
 
     def test_a_folder_that_cannot_be_written(self) -> None:
         """A file where the folder should be."""
