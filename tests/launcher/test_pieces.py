@@ -371,6 +371,21 @@ class Backups(SimpleTestCase):
             with self.assertRaises(Refusal, msg=str(place)):
                 archive.check(broken)
 
+    def test_files_come_out_as_content_alone(self) -> None:
+        """On every Python that is supported, without the modes that an archive claims; the dump stays inside."""
+        good = self.make(about_json=self.about(), database_sql=self.WHOLE)
+        with tarfile.open(good, "w:gz") as made:
+            for name, content in (("database.sql", self.WHOLE), ("media/photos/a.jpg", b"picture")):
+                entry = tarfile.TarInfo(name)
+                entry.size, entry.mode = len(content), 0o4777
+                made.addfile(entry, io.BytesIO(content))
+        target = good.parent / "out"
+        with mock.patch.object(tarfile.TarFile, "extract", side_effect=AssertionError("not on Debian 12")):
+            archive.extract_files(good, target)
+        (file,) = (path for path in target.rglob("*") if path.is_file())
+        self.assertEqual((file.relative_to(target).as_posix(), file.read_bytes()), ("media/photos/a.jpg", b"picture"))
+        self.assertEqual(file.stat().st_mode & 0o7111, 0)
+
     def test_nothing_that_would_lie_elsewhere(self) -> None:
         """A path upwards, an absolute one, a link: refused before anything is written."""
         for name in ("media/../../etc/cron_d", "/etc/passwd", "elsewhere/a", "media/../run/x"):
