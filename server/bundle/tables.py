@@ -140,7 +140,18 @@ TABLES: tuple[Table, ...] = (
         model=Loop,
         owner="site",
         left_out=frozenset(
-            {"verdict", "works", "overall", "judged_on", "next_step", "stage", "load", "words", "changed_at"}
+            {
+                "verdict",
+                "works",
+                "overall",
+                "judged_on",
+                "next_step",
+                "stage",
+                "load",
+                "words",
+                "plain_words",
+                "changed_at",
+            }
         ),
     ),
     Table(

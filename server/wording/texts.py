@@ -24,7 +24,12 @@ FIRST_LANGUAGE = "en"
 def language() -> str:
     """The language of whoever asks: chosen, or the browser's, or English."""
     asked = (translation.get_language() or FIRST_LANGUAGE).split("-")[0]
-    return asked if asked in dict(settings.LANGUAGES) else FIRST_LANGUAGE
+    return asked if asked in _spoken() else FIRST_LANGUAGE
+
+
+@cache
+def _spoken() -> frozenset[str]:
+    return frozenset(code for code, _ in settings.LANGUAGES)
 
 
 def catalogue(name: str) -> dict[str, Any]:
@@ -46,9 +51,10 @@ def fill(text: str, params: Mapping[str, Any], vocabulary: Mapping[str, str] | N
     ------
     KeyError : a placeholder that is neither a parameter nor a word of the region.
     """
-    given: Mapping[str, Any] = {**(vocabulary or vocabulary_of("eu")), **params}
     message = message_of(language(), text)
-    return message.filled({name: given[name] for name in message.names})
+    if any(name not in params for name in message.names):
+        params = {**(vocabulary or vocabulary_of("eu")), **params}
+    return message.filled({name: params[name] for name in message.names})
 
 
 def vocabulary_of(region: str) -> dict[str, str]:

@@ -34,9 +34,9 @@ INSERT INTO sites_site (id, name, place, region, v_rms, f_hz, tolerance_ratio, p
     archived_reason)
   VALUES (UUID(), 'Kestrel Mill', '', 'eu', 230, 50, 0.1, 14400, '', 1, '');
 INSERT INTO loops_loop (id, site_id, name, note, verdict, works, overall, judged_on, next_step, stage, chosen, `load`,
-  words, changed_at, version, archived_reason)
-  SELECT UUID(), id, 'Kiln room', '', 'unknown', 'unknown', '{}', '{}', 'lamps', 'asked', '{}', '{}', '', NOW(6), 1, ''
-  FROM sites_site;
+  words, plain_words, changed_at, version, archived_reason)
+  SELECT UUID(), id, 'Kiln room', '', 'unknown', 'unknown', '{}', '{}', 'lamps', 'asked', '{}', '{}', '', '', NOW(6), 1,
+  '' FROM sites_site;
 INSERT INTO handover_issue (id, number, loop_id, content, pdf, content_sha256, pdf_sha256, chain, basis, wants, note,
   at, by_id)
   SELECT UUID(), 1, id, '{}', X'00FF25504446', '', '', '', '', '[]', '', NOW(6), @who FROM loops_loop;

@@ -5,10 +5,15 @@ from __future__ import annotations
 import copy
 import json
 import uuid
+from importlib import import_module
 from unittest.mock import patch
 
+from django.apps import apps
+
+from accounts.models import Role
 from audit.models import Change
 from bench.services.make_loop import make_loop
+from common.plain import plain
 from judgements.models import Judgement
 from loops.models import FittedControl, Gang, LampGroup, Loop
 from sites.models import Circuit
@@ -166,6 +171,7 @@ class TheRound(ServerTest):
                 circuit=self.circuit,
                 name=f"Room {k:05d}",
                 words=f"Room {k:05d}",
+                plain_words=f"room {k:05d}",
                 verdict="blink" if k % 3 else "dark",
             )
             for k in range(count)
@@ -222,8 +228,44 @@ class TheRound(ServerTest):
         for words in ("andle fer", "cafe", "angstrom", "CAFÉ", "technician", "kestrel", "7"):
             found = self.api.get("/api/v1/loops/", {"search": words}).json()
             self.assertEqual([row["name"] for row in found["results"]], ["Café Ångström"], words)
-        for words in ("Kiln room", "cafe nowhere", "larkspur"):
+        for words in ("Kiln room", "cafe nowhere", "larkspur", "caf_", "%"):
             self.assertEqual(self.api.get("/api/v1/loops/", {"search": words}).json()["count"], 0, words)
+
+    def test_letters_that_are_one_to_a_reader_are_one_to_the_search(self) -> None:
+        """Each finds what is written with the other: case, accents apart or in one, strokes, ligatures."""
+        pairs = (
+            ("STRASSE", "Straße"),
+            ("Smørrebrød", "smorrebrod"),
+            ("Łódź", "lodz"),
+            ("Œuvre", "oeuvre"),
+            ("Ⅳ", "iv"),
+        )
+        for one, other in (*pairs, ("e\u0301tage", "ÉTAGE"), ("fi", "ﬁ"), ("k\u212b", "kå"), ("İZMİR", "izmir")):
+            for written, sought in ((one, other), (other, one)):
+                version = Loop.objects.get(pk=self.loop.pk).version
+                asked = {"version": version, "note": f"beside {written} 2"}
+                self.api.patch(f"/api/v1/loops/{self.loop.pk}/", asked, format="json")
+                found = self.api.get("/api/v1/loops/", {"search": sought}).json()
+                self.assertEqual(found["count"], 1, (written, sought))
+
+    def test_no_search_finds_other_than_the_words_as_they_are_shown(self) -> None:
+        """The plain words follow every change of the shown ones: made, renamed, given to somebody, kept, copied in."""
+        who = self.people[Role.TECHNICIAN]
+        path = f"/api/v1/loops/{self.loop.pk}/"
+        for change in ({"name": "Öfen"}, {"note": "Größer"}, {"assigned": str(who.pk)}, {"note": ""}):
+            version = Loop.objects.get(pk=self.loop.pk).version
+            self.assertEqual(self.api.patch(path, {**change, "version": version}, format="json").status_code, 200)
+            loop = Loop.objects.get(pk=self.loop.pk)
+            self.assertEqual(loop.plain_words, plain(loop.words), change)
+        self.assertIn("the technician", loop.plain_words)
+        self.assertEqual(self.keep(lamps=[{**fit(LAMP), "label": "Käfig"}]).status_code, 200)
+        self.assertIn("kafig", Loop.objects.get(pk=self.loop.pk).plain_words)
+
+    def test_loops_of_before_get_their_plain_words(self) -> None:
+        """What the upgrade fills in is what keeping them would."""
+        Loop.objects.filter(pk=self.loop.pk).update(words="Café Ångström", plain_words="")
+        import_module("loops.migrations.0017_plain_words").fill(apps, None)
+        self.assertEqual(Loop.objects.get(pk=self.loop.pk).plain_words, "cafe angstrom")
 
     def test_a_loop_with_six_gangs_takes_no_more_queries_than_with_one(self) -> None:
         """Gangs and their parts come along."""

@@ -8,8 +8,8 @@ from unittest.mock import patch
 
 from accounts.models import Role, User
 from bench.services.make_loop import make_loop
-from handover.services.search import MOST_A_KIND, SOURCES
-from loops.models import Gang, Loop
+from handover.services.search import MOST_A_KIND, SOURCES, around
+from loops.models import Gang
 from parts.models import Part
 from proving.models import Case
 from sites.models import Circuit, LabelCorrection, Site
@@ -25,7 +25,8 @@ class Everywhere(ServerTest):
     def setUp(self) -> None:
         super().setUp()
         who = self.people[Role.TECHNICIAN]
-        Loop.objects.filter(pk=self.loop.pk).update(note="the Zephyrine lamp hums")
+        path = f"/api/v1/loops/{self.loop.pk}/"
+        self.api.patch(path, {"version": 1, "note": "the Zephyrine lamp hums"}, format="json")
         Site.objects.filter(pk=self.site.pk).update(place="behind the zephyrine weir")
         Circuit.objects.filter(pk=self.circuit.pk).update(label_as_found="Zephyrine row")
         LabelCorrection.objects.create(
@@ -58,8 +59,11 @@ class Everywhere(ServerTest):
         self.assertEqual((found["circuit"][0]["site_name"], found["circuit"][0]["loop"]), ("Kestrel Mill", None))
 
     def test_accents_and_parts_of_words(self) -> None:
-        """`zephyr` and `zéphyrine` find the same."""
+        """`zephyr` and `zéphyrine` find the same, and show the same words around."""
         self.assertEqual(set(self.find("ephyr")), set(self.find("zéphyrine")))
+        self.assertEqual(around("behind the Zéphyrine weir", "zephyrine"), "behind the Zéphyrine weir")
+        self.assertEqual(around("behind the Zephyrine weir", "zéphyr"), "behind the Zephyrine weir")
+        self.assertEqual(around("behind the weir", "zéphyr"), "")
 
     def test_every_word_must_be_there(self) -> None:
         """Two words in one record, in any order; one of them elsewhere is not enough."""

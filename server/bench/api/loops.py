@@ -20,9 +20,10 @@ from accounts.models import User
 from accounts.policy import person
 from audit import trail
 from bench.api.shapes import LoopChangeSerializer, LoopMakeSerializer, LoopRowSerializer, LoopSerializer
-from bench.services.keep_gang import words_of
+from bench.services.keep_gang import WORDS, keep_words
 from bench.services.make_loop import check_assigned, check_circuit, delete_loop, make_loop
 from common.paging import PageOfFew
+from common.plain import plain
 from common.problems import Problem, StaleVersion
 from common.shapes import READ_PROBLEMS, WRITE_PROBLEMS
 from ember_core.handover.stages import Stage
@@ -93,13 +94,14 @@ class LoopFilter(django_filters.FilterSet):
     def with_words(self, queryset: QuerySet[Loop], name: str, value: str) -> QuerySet[Loop]:
         """Every word must be found somewhere, accents or not: in the loop's own words, its site or its breaker.
 
-        Sites and breakers are few and looked up first, so that the thousands of loops are one table read once.
+        Sites and breakers are few and looked up first, so that the thousands of loops are one table read once, byte by
+        byte.
         """
-        for word in value.split()[:6]:
+        for word in plain(value).split()[:6]:
             sites = list(Site.objects.filter(name__icontains=word).order_by().values_list("pk", flat=True))
             breakers = Circuit.objects.filter(breaker__iexact=word).order_by()
             circuits = list(breakers.values_list("pk", flat=True)[:MOST_BREAKERS])
-            queryset = queryset.filter(Q(words__icontains=word) | Q(site__in=sites) | Q(circuit__in=circuits))
+            queryset = queryset.filter(Q(plain_words__contains=word) | Q(site__in=sites) | Q(circuit__in=circuits))
         return queryset
 
 
@@ -134,7 +136,8 @@ class LoopListView(generics.ListAPIView):
     def paginate_queryset(self, queryset: Any) -> Any:
         """One page: first its keys, from the index alone, then its rows."""
         keys = super().paginate_queryset(queryset.values_list("pk", flat=True)) or []
-        found = with_gang_count().defer("words").in_bulk(keys)
+        # The page has its order; the rows are found by their keys.
+        found = with_gang_count().order_by().defer(*WORDS).in_bulk(keys)
         return [found[key] for key in keys]
 
     @extend_schema(request=LoopMakeSerializer, responses={201: LoopSerializer, **WRITE_PROBLEMS})
@@ -187,7 +190,7 @@ class LoopView(APIView):
                 for name, value in values.items():
                     setattr(loop, name, value)
                 loop.version += 1
-                loop.words = words_of(loop)
+                keep_words(loop)
                 loop.save()
                 after = {name: str(getattr(loop, name) or "") for name in values}
                 trail.record(person(request), "changed", loop, before=before, after=after)

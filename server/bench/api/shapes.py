@@ -17,7 +17,7 @@ from judging.services.summing import cause_text
 from judging.verdicts import VerdictWord, WorksWord
 from loops.basis import outdated
 from loops.documents import gang_document
-from loops.models import FitStatus, Gang, Loop, MeasuredValue, Occasion
+from loops.models import FitStatus, Gang, Loop, MeasuredValue, NextStep, Occasion
 from sites.models import Circuit, Site
 from wording.texts import catalogue
 
@@ -48,7 +48,7 @@ class LoopRowSerializer(serializers.ModelSerializer):
 
     site_name = serializers.CharField(source="site.name", read_only=True)
     breaker = serializers.CharField(source="circuit.breaker", default="", read_only=True)
-    next_step_text = serializers.CharField(source="get_next_step_display", read_only=True)
+    next_step_text = serializers.SerializerMethodField()
     assigned_name = serializers.SerializerMethodField()
     gang_count = serializers.IntegerField(read_only=True)
     load = serializers.SerializerMethodField()
@@ -87,6 +87,10 @@ class LoopRowSerializer(serializers.ModelSerializer):
             "changed_at",
             "version",
         )
+
+    def get_next_step_text(self, loop: Loop) -> str:
+        """The next step in a few words."""
+        return str(NextStep(loop.next_step).label)
 
     def get_assigned_name(self, loop: Loop) -> str:
         """Whose work it is; empty where nobody said."""

@@ -13,6 +13,7 @@ from accounts.models import User
 from audit import trail
 from common.heavy import slot
 from common.locking import retried
+from common.plain import plain
 from common.problems import Problem, StaleVersion
 from ember_core.compatibility.matrix import Goes
 from ember_core.judgement import Judgement
@@ -33,6 +34,9 @@ urgent_steps: list[Callable[[Loop], NextStep | None]] = []
 # Where a loop stands, told by whoever sees its whole record.
 stage_of: list[Callable[[Seen], str]] = []
 _LOAD_STATES = ("met", "unknown", "not_met")
+# Columns of what a loop is searched by.
+WORDS = ("words", "plain_words")
+MOST_OF_THEM = 2000
 
 
 # What a judgement stands on may change while it is computed; more often than this somebody is told.
@@ -191,7 +195,7 @@ def update_loop(loop: Loop, seen: Seen | None = None) -> None:
         loop.next_step = next((step for step in asked if step is not None), loop.next_step)
     loop.next_step = next((step for ask in urgent_steps if (step := ask(loop)) is not None), loop.next_step)
     loop.load = max((gang.load for gang in gangs), key=_badness, default={})
-    loop.words = words_of(loop)
+    keep_words(loop)
     loop.save(
         update_fields=(
             "verdict",
@@ -202,7 +206,7 @@ def update_loop(loop: Loop, seen: Seen | None = None) -> None:
             "stage",
             "chosen",
             "load",
-            "words",
+            *WORDS,
             "changed_at",
         )
     )
@@ -228,15 +232,21 @@ def _is_on_bench(gangs: list[Gang], chosen: Json) -> bool:
     return any(str(control.part_id) == chosen["control"] for control in controls)
 
 
-def words_of(loop: Loop) -> str:
-    """What a loop is searched by: name and note, gangs, the parts on them, whose work it is, whoever kept one."""
+def keep_words(loop: Loop) -> None:
+    """Set, not yet saved, what a loop is searched by, as it is shown and as it is compared."""
+    loop.words = _words_of(loop)[:MOST_OF_THEM]
+    loop.plain_words = plain(loop.words)[:MOST_OF_THEM]
+
+
+def _words_of(loop: Loop) -> str:
+    """Name and note, gangs, the parts on them, whose work it is, whoever kept one."""
     gangs = Gang.objects.filter(loop=loop)
     found = [loop.name, loop.note, *gangs.values_list("name", flat=True)]
     for fit in (FittedControl, FittedBypass, LampGroup):
         found += fit.objects.filter(gang__in=gangs).values_list("label", flat=True)
     found += [str(loop.assigned)] if loop.assigned else []
     found += User.objects.filter(judgement__gang__in=gangs).distinct().values_list("display_name", flat=True)
-    return " ".join(dict.fromkeys(word for word in found if word))[:2000]
+    return " ".join(dict.fromkeys(word for word in found if word))
 
 
 def _badness(load: Json) -> tuple[int, int]:

@@ -12,7 +12,7 @@ from accounts.models import User
 from accounts.policy import EDIT, may
 from audit import trail
 from audit.archiving import delete
-from bench.services.keep_gang import update_loop, words_of
+from bench.services.keep_gang import WORDS, keep_words, update_loop
 from common.problems import Problem
 from ember_core.handover.stages import Stage
 from loops.documents import gang_document
@@ -40,7 +40,8 @@ def make_loop(who: User | None, *, site: Site, circuit: Circuit | None, name: st
         with transaction.atomic():
             loop = Loop.objects.create(site=site, circuit=circuit, name=name, note=note, stage=Stage.ASKED)
             Gang.objects.create(loop=loop, position=1, cable=TYPICAL_CABLE)
-            Loop.objects.filter(pk=loop.pk).update(words=words_of(loop))
+            keep_words(loop)
+            loop.save(update_fields=WORDS)
             trail.record(who, "made", loop, after={"name": name, "site": str(site.pk)})
     except IntegrityError as error:
         raise Problem(409, "name_taken", path="name") from error

@@ -12,7 +12,7 @@ from django.db import transaction
 
 from accounts.models import User
 from audit import trail
-from bench.services.keep_gang import words_of
+from bench.services.keep_gang import WORDS, keep_words
 from bench.services.make_loop import MOST_GANGS, add_gang, make_loop
 from common.problems import Problem
 from common.tables import safe
@@ -182,4 +182,5 @@ def _make(who: User, found: Import, site: Site, cells: dict[str, str], gangs: li
         add_gang(who, loop.pk)
     for position, name in enumerate(gangs, start=1):
         Gang.objects.filter(loop=loop, position=position).update(name=name)
-    Loop.objects.filter(pk=loop.pk).update(words=words_of(loop))
+    keep_words(loop)
+    loop.save(update_fields=WORDS)

@@ -16,7 +16,7 @@ from django.db.models import Q
 from accounts.models import User
 from audit import trail
 from audit.models import Change
-from bench.services.keep_gang import words_of
+from bench.services.keep_gang import WORDS, keep_words
 from common.problems import Problem
 from handover.models import AskBack, Issue, Signature, Signer
 from handover.services.search import around
@@ -141,7 +141,7 @@ def _erase_text(who: User, mention: Mention, wanted: re.Pattern[str], reason: st
     changed = [mention.column]
     if isinstance(row, Loop):
         row.version += 1
-        row.words = words_of(row)
-        changed += ["version", "words", "changed_at"]
+        keep_words(row)
+        changed += ["version", *WORDS, "changed_at"]
     row.save(update_fields=changed)
     trail.record(who, ERASED, mention.loop or row, after={"in": mention.kind, "reason": reason})

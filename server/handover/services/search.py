@@ -10,6 +10,7 @@ from typing import Any
 from django.db.models import Q, QuerySet
 
 from accounts.models import User
+from common.plain import plain
 from fitting.models import FitLeft, FitMark
 from handover.models import AskBack, Issue
 from loops.models import Gang, Loop
@@ -30,17 +31,21 @@ WIDTH = 50
 
 @dataclass(frozen=True, slots=True)
 class Source:
-    """A kind of record: its columns with words, and the way to its loop or its site."""
+    """A kind of record: its columns with words, and the way to its loop or its site.
+
+    What is searched as plain text has a column for that; its words are then looked for nowhere else.
+    """
 
     kind: str
     model: Any
     columns: tuple[str, ...]
     loop: str = ""
     site: str = ""
+    plain: str = ""
 
 
 SOURCES = (
-    Source("loop", Loop, ("name", "note", "words")),
+    Source("loop", Loop, ("name", "note", "words"), plain="plain_words"),
     Source("site", Site, ("name", "place")),
     Source("circuit", Circuit, ("breaker", "label_as_found", "label_now", "feeds"), site="site"),
     Source("label", LabelCorrection, ("label_before", "label", "how_found"), site="circuit__site"),
@@ -68,9 +73,10 @@ def found_for(who: User, wish: str) -> Json:
     kinds = []
     for source in SOURCES if words else ():
         rows = _rows(source, who, words)
-        count = rows.count()
-        if count:
-            found = [_row(source, row, words) for row in rows[:MOST_A_KIND]]
+        first = list(rows[: MOST_A_KIND + 1])
+        if first:
+            count = len(first) if len(first) <= MOST_A_KIND else rows.count()
+            found = [_row(source, row, words) for row in first[:MOST_A_KIND]]
             kinds.append({"kind": source.kind, "count": count, "rows": found})
     return {"words": words, "kinds": kinds}
 
@@ -85,9 +91,7 @@ def _rows(source: Source, who: User, words: list[str]) -> QuerySet[Any]:
         rows = hanging(source.model._base_manager.filter(**present), source.loop, Loop, who)
     else:
         rows = visible(source.model, who)
-    wanted = reduce(
-        and_, (reduce(or_, (Q(**{f"{column}__icontains": word}) for column in source.columns)) for word in words)
-    )
+    wanted = reduce(and_, (_has(source, word) for word in words))
     if source.loop:
         # Their own table first: joined, the database walks thousands of loops to find the few.
         keys = list(source.model._base_manager.filter(wanted).order_by().values_list("pk", flat=True)[: MOST_KEYS + 1])
@@ -97,6 +101,12 @@ def _rows(source: Source, who: User, words: list[str]) -> QuerySet[Any]:
     more += ["site"] if source.model is Loop else []
     found: QuerySet[Any] = rows.filter(wanted).select_related(*more).order_by("pk")
     return found
+
+
+def _has(source: Source, word: str) -> Q:
+    if source.plain:
+        return Q(**{f"{source.plain}__contains": plain(word)})
+    return reduce(or_, (Q(**{f"{column}__icontains": word}) for column in source.columns))
 
 
 def _row(source: Source, row: Any, words: list[str]) -> Json:
@@ -122,8 +132,10 @@ def _along(row: Any, way: str) -> Any:
 
 
 def around(text: str, word: str) -> str:
-    """The words around where one was found; empty where it was not, by its plain letters."""
+    """The words around where one was found, accents or not; empty where it was not."""
     at = text.casefold().find(word.casefold())
+    if at < 0 and len(alike := plain(text)) == len(text):
+        at = alike.find(plain(word))
     if at < 0:
         return ""
     begin, end = max(at - WIDTH, 0), at + len(word) + WIDTH

@@ -4968,6 +4968,7 @@ export interface components {
             readonly why: string;
             readonly outdated: string;
             next_step?: components["schemas"]["NextStepEnum"];
+            /** @description The next step in a few words. */
             readonly next_step_text: string;
             /** @description The gang at which the next step is taken, from 1. */
             readonly next_position: number;
@@ -5057,6 +5058,7 @@ export interface components {
             readonly why: string;
             readonly outdated: string;
             next_step?: components["schemas"]["NextStepEnum"];
+            /** @description The next step in a few words. */
             readonly next_step_text: string;
             /** @description The gang at which the next step is taken, from 1. */
             readonly next_position: number;
