@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from ember_core.compatibility.gang import WhileLit, while_lit
-from ember_core.compatibility.load_limits import LoadLimit, LoadLimits, load_limits
+from ember_core.compatibility.load_limits import LEAST_DECLARED, LoadLimit, LoadLimits, LoadState, load_limits, state_of
 from ember_core.compatibility.matrix import Goes
 from ember_core.compatibility.trims import SiteTrims
 from ember_core.errors import SolverError
@@ -25,7 +25,6 @@ from ember_core.spread.judged import Spread, judge_spread
 # So many of the drawn loops have to do well before it is called probable, and so few before it is called hopeless.
 PROBABLY_FROM_RATIO = 0.95
 HOPELESS_BELOW_RATIO = 0.2
-LEAST_DECLARED = "least_declared"
 UNSOLVED = "unsolved"
 _NOT_AS_IT_IS = (Verdict.STARVED, Verdict.BLINK, Verdict.GLOW)
 
@@ -61,6 +60,12 @@ class NextAction(StrEnum):
 
 
 _ORDER = (Works.WORKS, Works.PROBABLY, Works.NOT_SURE, Works.DOES_NOT)
+_WORKS_OF = {
+    LoadState.MET: Works.WORKS,
+    LoadState.UNKNOWN: Works.PROBABLY,
+    LoadState.BELOW_DECLARED: Works.NOT_SURE,
+    LoadState.NOT_MET: Works.DOES_NOT,
+}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -191,13 +196,7 @@ def load(loads: LoadLimits | None) -> Works:
     """By the limits of the load; what the light off says is not said twice."""
     if loads is None:
         return Works.NOT_SURE
-    rows = _on_limits(loads)
-    broken = [row for row in rows if row.is_met is False]
-    if broken:
-        # Less than the least declared load is what a bypass is fitted for; whether it serves is computed, whether the
-        # maker bears with it only the maker says.
-        return Works.NOT_SURE if all(row.rule == LEAST_DECLARED for row in broken) else Works.DOES_NOT
-    return Works.PROBABLY if any(row.is_met is None for row in rows) else Works.WORKS
+    return _WORKS_OF[state_of(_on_limits(loads))]
 
 
 def _on_limits(loads: LoadLimits) -> list[LoadLimit]:
@@ -222,7 +221,7 @@ def _cause(
         return "light_on_not_computed" if lit is None else f"light_on_{lit.value}"
     if loads is None:
         return "loads_not_computed"
-    return "loads_not_met" if any(row.is_met is False for row in _on_limits(loads)) else "loads_unknown"
+    return f"loads_{state_of(_on_limits(loads)).value}"
 
 
 def _worst_state(nominal: Verdict, spread: Spread) -> str:

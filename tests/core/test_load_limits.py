@@ -7,7 +7,7 @@ from typing import Any
 
 from django.test import SimpleTestCase
 
-from ember_core.compatibility.load_limits import LoadLimit, LoadLimits, Side, load_limits
+from ember_core.compatibility.load_limits import LoadLimit, LoadLimits, LoadState, Side, load_limits
 from ember_core.lit.holding import holds_to_deg, wanted_hold_deg
 from ember_core.lit.loads import capacitance_f
 from ember_core.lit.ranges import samples_of, typical_of
@@ -125,7 +125,7 @@ class Computed(SimpleTestCase):
         """Neither met nor not met, and then the whole is not known."""
         found = limits(gang(PhaseMode.LEADING, FILAMENT))
         self.assertIsNone(row(found, "peak").is_met)
-        self.assertIsNone(found.is_met)
+        self.assertIs(found.state, LoadState.UNKNOWN)
 
 
 class Declared(SimpleTestCase):
@@ -157,7 +157,7 @@ class Declared(SimpleTestCase):
         found = limits(replace(gang(PhaseMode.ON_OFF, replace(DRIVER, count=4), **control)))
         beside = row(found, "most_current")
         self.assertTrue(beside.is_beside)
-        self.assertEqual((beside.count, beside.is_met, found.is_met), (None, None, True))
+        self.assertEqual((beside.count, beside.is_met, found.state), (None, None, LoadState.MET))
         resistive = row(limits(gang(None, FILAMENT, i_max_a=0.5)), "most_current")
         self.assertEqual((resistive.count, resistive.is_beside), (2, False))
 

@@ -7,7 +7,7 @@ from itertools import product
 
 from django.test import SimpleTestCase
 
-from ember_core.compatibility.load_limits import From, LoadLimit, LoadLimits, Side
+from ember_core.compatibility.load_limits import From, LoadLimit, LoadLimits, LoadState, Side
 from ember_core.compatibility.matrix import Goes
 from ember_core.judgement import Verdict, judge
 from ember_core.offstate.states import LampState
@@ -26,7 +26,7 @@ def limits(*met: bool | None, rule: str = "rms") -> LoadLimits:
     rows = tuple(
         LoadLimit(rule=rule, side=Side.MOST, origin=From.COMPUTED, count=4, watts=None, is_met=is_met) for is_met in met
     )
-    return LoadLimits(group=1, there=1, watts=None, rows=rows, least=None, most=None, is_met=None)
+    return LoadLimits(group=1, there=1, watts=None, rows=rows, least=None, most=None)
 
 
 class Aspects(SimpleTestCase):
@@ -85,11 +85,20 @@ class Aspects(SimpleTestCase):
         """A bypass is fitted for just that: not sure, never good, and not hopeless; with another limit broken it is."""
         least = limits(True, False, rule="least_declared")
         self.assertIs(load(least), Works.NOT_SURE)
+        self.assertIs(least.state, LoadState.BELOW_DECLARED)
         self.assertIs(load(replace(least, rows=(*least.rows, *limits(False).rows))), Works.DOES_NOT)
 
     def test_the_limit_of_the_light_off_is_not_counted_twice(self) -> None:
         """The share says it already; the two could not tell different stories."""
         self.assertIs(load(limits(False, rule="off")), Works.WORKS)
+
+    def test_the_table_and_the_aspect_tell_one_story(self) -> None:
+        """Over every mixture of limits without the light off: as bad as each other, whatever is broken or open."""
+        stories = {"met": "works", "unknown": "probably", "below_declared": "not_sure", "not_met": "does_not"}
+        for declared, computed, beside in product((True, None, False), repeat=3):
+            found = limits(computed, beside)
+            found = replace(found, rows=(*found.rows, *limits(declared, rule="least_declared").rows))
+            self.assertEqual(load(found).value, stories[found.state.value], (declared, computed, beside))
 
 
 class OneVerdict(SimpleTestCase):

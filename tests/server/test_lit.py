@@ -175,7 +175,7 @@ class KeptLoads(ServerTest):
         self.assertIsNone(self.note())
         self.keep(1, control=fit({**CONTROL, "phase": "on_off", "p_min_w": 20.0, "p_max_led_w": 60.0}))
         note = self.note()
-        self.assertEqual((note["state"], note["lit"]), ("not_met", "goes_if"))
+        self.assertEqual((note["state"], note["lit"]), ("below_declared", "goes_if"))
         self.keep(2, control=fit({**CONTROL, "phase": "leading"}))
         self.assertEqual(self.note()["lit"], "must_not")
         self.keep(3, lamps=[])

@@ -75,7 +75,8 @@ class LookingTest(ServerTest):
         found = self.look("loads", draft(control=control))
         states = {row["rule"]: row["state"] for row in found["rows"]}
         self.assertEqual((states["least_declared"], states["most_led_w"]), ("not_met", "unknown"))
-        self.assertEqual((states["off"], found["state"]), ("met", "not_met"))
+        self.assertEqual((states["off"], found["state"]), ("met", "below_declared"))
+        self.assertIn("only its maker says", found["text"])
         self.assertIn("resistive", found["caution"])
         two = self.look("loads", draft(control=control, lamps=[fit({**LAMP, "count": 2})]))
         declared = next(row for row in two["rows"] if row["rule"] == "least_declared")

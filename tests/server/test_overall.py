@@ -85,3 +85,18 @@ class TheDemo(DemoTest):
             self.assertNotEqual(loop.next_step, "sheet", str(loop))
         self.assertGreater(Loop.objects.filter(works="does_not").count(), 2)
         self.assertGreater(Loop.objects.filter(works="probably").count(), 2)
+
+    def test_the_round_says_of_a_load_what_the_verdict_says(self) -> None:
+        """Kept, open, below what is declared or broken, wherever the light off is not what breaks it."""
+        stories = {"met": "works", "unknown": "probably", "below_declared": "not_sure", "not_met": "does_not"}
+        seen = set()
+        for gang in Gang.objects.exclude(load={}):
+            if "off" in gang.load["broken"]:
+                self.assertEqual(gang.load["state"], "not_met", str(gang))
+                continue
+            shown = stories[gang.load["state"]]
+            # What is open only with the light off is told there.
+            allowed = (shown, "works") if shown == "probably" else (shown,)
+            self.assertIn(gang.overall["aspects"]["loads"], allowed, str(gang))
+            seen.add(gang.load["state"])
+        self.assertGreaterEqual(seen, {"met", "unknown", "below_declared", "not_met"})

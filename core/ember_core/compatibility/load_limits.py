@@ -6,7 +6,7 @@ of different kinds can be compared; what cannot be is kept beside.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from math import inf
@@ -36,6 +36,7 @@ from ember_core.spread.least_load import MOST_LAMPS, least_load, share_there, sm
 from ember_core.spread.most_load import Load, declared_loads
 
 SAMPLES = 16
+LEAST_DECLARED = "least_declared"
 # The edge that spares the lamps stands first.
 Holds = Callable[[Loop, LitFigures], bool]
 
@@ -52,6 +53,15 @@ class From(StrEnum):
 
     DECLARED = "declared"
     COMPUTED = "computed"
+
+
+class LoadState(StrEnum):
+    """What all limits say together, from good to bad."""
+
+    MET = "met"
+    UNKNOWN = "unknown"
+    BELOW_DECLARED = "below_declared"
+    NOT_MET = "not_met"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -91,7 +101,6 @@ class LoadLimits:
     ----------
     group : the group that is counted, from 1. there : lamps of it. watts : of the whole load.
     least, most : places in `rows` of the limits that govern; None where nothing is known.
-    is_met : by all limits that are known; None where one that might fail is not known.
     """
 
     group: int
@@ -100,7 +109,24 @@ class LoadLimits:
     rows: tuple[LoadLimit, ...]
     least: int | None
     most: int | None
-    is_met: bool | None
+
+    @property
+    def state(self) -> LoadState:
+        """What they say together, the light off among them."""
+        return state_of(self.rows)
+
+
+def state_of(rows: Iterable[LoadLimit]) -> LoadState:
+    """What limits say together.
+
+    Less than the least declared load is what a bypass is fitted for: whether it serves is computed, whether the maker
+    bears with it only the maker says. That alone is neither kept nor broken.
+    """
+    told = [row for row in rows if not row.is_beside]
+    broken = [row for row in told if row.is_met is False]
+    if broken:
+        return LoadState.BELOW_DECLARED if all(row.rule == LEAST_DECLARED for row in broken) else LoadState.NOT_MET
+    return LoadState.UNKNOWN if any(row.is_met is None for row in told) else LoadState.MET
 
 
 @remembered
@@ -128,8 +154,6 @@ def load_limits(given: Sheet, *, headroom_ratio: float | None = None, seed: int 
     known = [row for row in rows if row.count is not None]
     least = [row for row in known if row.side is Side.LEAST]
     most = [row for row in known if row.side is Side.MOST]
-    failing = [row for row in rows if row.is_met is False]
-    unknown = [row for row in rows if row.is_met is None and not row.is_beside]
     return LoadLimits(
         group=group + 1,
         there=loop.lamps[group].count,
@@ -137,7 +161,6 @@ def load_limits(given: Sheet, *, headroom_ratio: float | None = None, seed: int 
         rows=tuple(rows),
         least=rows.index(max(least, key=lambda row: row.count or 0)) if least else None,
         most=rows.index(min(most, key=lambda row: row.count or 0)) if most else None,
-        is_met=False if failing else None if unknown else True,
     )
 
 
@@ -217,7 +240,7 @@ def _off(given: Sheet, group: int, seed: int) -> LoadLimit:
 
 def _declared(loop: Loop, group: int, load: Load) -> LoadLimit:
     """A declared limit; as a count by what the other groups leave of it."""
-    side = Side.LEAST if load.rule == "least_declared" else Side.MOST
+    side = Side.LEAST if load.rule == LEAST_DECLARED else Side.MOST
     count = None
     each, rest = rated_w(loop.lamps[group]), _watts(loop, group, 0)
     # Amperes of a resistive load are never turned into watts of other lamps.

@@ -15,6 +15,7 @@ from common.heavy import slot
 from common.locking import retried
 from common.plain import plain
 from common.problems import Problem, StaleVersion
+from ember_core.compatibility.load_limits import LoadState
 from ember_core.compatibility.matrix import Goes
 from ember_core.judgement import Judgement
 from judgements.services.storing import store, whole_of
@@ -33,7 +34,7 @@ later_steps: list[Callable[[Seen, NextStep], NextStep | None]] = []
 urgent_steps: list[Callable[[Loop], NextStep | None]] = []
 # Where a loop stands, told by whoever sees its whole record.
 stage_of: list[Callable[[Seen], str]] = []
-_LOAD_STATES = ("met", "unknown", "not_met")
+_LOAD_STATES = tuple(state.value for state in LoadState)
 # Columns of what a loop is searched by.
 WORDS = ("words", "plain_words")
 MOST_OF_THEM = 2000

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from rest_framework import serializers
 
-from ember_core.compatibility.load_limits import From, Side
+from ember_core.compatibility.load_limits import From, LoadState, Side
 from ember_core.compatibility.matrix import Goes
 from ember_core.lit.pictures import View
 from judging.api.shapes import NumbersField, choices_of, optional_float
@@ -144,7 +144,7 @@ class MatrixRowSerializer(serializers.Serializer):
     cells = MatrixCellSerializer(many=True)
 
 
-LOAD_STATES = ("met", "not_met", "unknown")
+LOAD_STATES = choices_of(LoadState)
 
 
 LOAD_SIDES = choices_of(Side)

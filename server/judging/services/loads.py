@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from ember_core.compatibility.load_limits import From, LoadLimit, LoadLimits, Side, load_limits
+from ember_core.compatibility.load_limits import From, LoadLimit, LoadLimits, LoadState, Side, load_limits
 from ember_core.errors import SolverError
 from ember_core.sheet import Sheet
 from ember_core.spread.least_load import MOST_LAMPS
@@ -34,7 +34,7 @@ def limits_in_words(found: LoadLimits) -> Json:
     return {
         "group": found.group,
         "there": found.there,
-        "state": _state(found.is_met),
+        "state": found.state.value,
         "text": summary(kept(found)),
         "rows": rows,
         "caution": texts["amperes_caution"],
@@ -57,7 +57,8 @@ def kept(found: LoadLimits) -> Json:
     is_open = most is not None and _is_open(most)
     never = next((row.rule for row in found.rows if not row.is_reached), None)
     return {
-        "state": _state(found.is_met),
+        "state": found.state.value,
+        "broken": [row.rule for row in found.rows if row.is_met is False],
         "group": found.group,
         "there": found.there,
         "watts": found.watts,
@@ -97,7 +98,11 @@ def summary(load: Json) -> str:
         said.append(texts["no_most"])
     if load["never_rule"] is None and None not in (load["least"], load["most"]) and load["least"] > load["most"]:
         said.append(texts["no_number"])
-    return " ".join([*said, texts[f"state_{load['state']}"]])
+    said.append(texts[f"state_{load['state']}"])
+    if load["state"] == LoadState.NOT_MET and load.get("broken"):
+        rules = ", ".join(_within(texts["rules"][rule]) for rule in load["broken"])
+        said[-1] = fill(texts["broken"], {"rules": rules})
+    return " ".join(said)
 
 
 def short(load: Json) -> str:

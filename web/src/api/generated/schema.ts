@@ -4907,11 +4907,12 @@ export interface components {
         LoadSideEnum: "least" | "most";
         /**
          * @description * `met` - met
-         *     * `not_met` - not_met
          *     * `unknown` - unknown
+         *     * `below_declared` - below_declared
+         *     * `not_met` - not_met
          * @enum {string}
          */
-        LoadStateEnum: "met" | "not_met" | "unknown";
+        LoadStateEnum: "met" | "unknown" | "below_declared" | "not_met";
         /** @description A person's lock. */
         Lock: {
             /** Format: uuid */
