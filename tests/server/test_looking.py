@@ -6,8 +6,10 @@ import json
 from typing import Any
 from unittest.mock import patch
 
+from bench.api.looks import GangChooseView
 from bench.services.make_loop import add_gang
 from ember_core.errors import SolverError
+from loops.models import Gang
 from tests.server.base import CONTROL, LAMP, ServerTest, draft, fit
 
 Json = dict[str, Any]
@@ -60,6 +62,32 @@ class LookingTest(ServerTest):
         self.assertEqual(found["best"], [1, 0])
         self.assertIn("wheels", found["feeding_text"])
         self.assertIn("racks to the output of wheels", found["text"])
+
+    def test_gangs_of_one_name_are_told_apart_by_their_numbers(self) -> None:
+        """Two that are called alike and one that was archived between them: named and numbered as the loop has them."""
+        for _ in range(3):
+            add_gang(None, self.loop.pk)
+        second, third, fourth = Gang.objects.filter(loop=self.loop, position__gt=1).order_by("position")
+        for gang, name in ((second, "gone"), (third, "spots"), (fourth, "")):
+            answer = self.api.put(f"/api/v1/gangs/{gang.pk}/", {"version": 1, **draft(name=name)}, format="json")
+            self.assertEqual(answer.status_code, 200, answer.content)
+        gone = self.api.post(f"/api/v1/gangs/{second.pk}/archive/", {"reason": "no such output"}, format="json")
+        self.assertEqual(gone.status_code, 200, gone.content)
+        found = self.look("together", draft(name="spots"))
+        self.assertEqual(found["names"], ["gang 1 (spots)", "gang 3 (spots)", "gang 4"])
+        self.assertEqual(found["positions"], [1, 3, 4])
+        self.api.credentials(HTTP_ACCEPT_LANGUAGE="de")
+        self.assertEqual(self.look("together", draft())["names"], ["Wippe 1", "spots", "Wippe 4"])
+
+    def test_every_other_gang_counts_for_the_choice_whatever_it_is_called(self) -> None:
+        """Two others of one name are two."""
+        for _ in range(2):
+            gang = add_gang(None, self.loop.pk)
+            self.api.put(f"/api/v1/gangs/{gang.pk}/", {"version": 1, **draft(name="spots")}, format="json")
+        values = {"place": {}}
+        with patch("bench.api.looks.asked") as asked:
+            GangChooseView().asked(self.gang.pk, values, draft())
+        self.assertEqual(set(asked.call_args.args[3]), {"gang 2 (spots)", "gang 3 (spots)"})
 
     def test_what_cannot_be_judged_together_says_why(self) -> None:
         """One gang alone; a second one without lamps."""

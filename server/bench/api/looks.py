@@ -23,6 +23,7 @@ from bench.api.shapes import (
     GangSpreadRequestSerializer,
     GangSweepRequestSerializer,
 )
+from bench.services.naming import told_apart
 from common.heavy import slot
 from common.shapes import WRITE_PROBLEMS
 from common.streaming import Progress, streamed
@@ -133,12 +134,13 @@ class GangChooseView(GangJudgeView):
 
     def asked(self, pk: Any, values: dict[str, Any], document: Any) -> Asked:
         """What choosing needs of the database, read before the work begins."""
-        others = Gang.objects.filter(loop__gangs=pk).exclude(pk=pk).select_related("loop__site", "control")
+        others = list(Gang.objects.filter(loop__gangs=pk).exclude(pk=pk).select_related("loop__site", "control"))
+        names = told_apart([(other.position, other.name) for other in others])
         return asked(
             document,
             Gang.objects.values_list("loop__site__region", flat=True).get(pk=pk),
             values["place"],
-            {other.name or f"gang {other.position}": sheet_document(other) for other in others},
+            {name: sheet_document(other) for name, other in zip(names, others, strict=True)},
             hours_a_year=values.get("hours_a_year", 0.0),
             price_per_kwh=values.get("price_per_kwh"),
         )
@@ -183,12 +185,13 @@ class GangTogetherView(GangJudgeView):
         """This draft with the other gangs as they are kept: which output feeds, and whether swapping cures."""
         values, document = self.read(request, pk, GangDraftSerializer)
         gangs = Gang.objects.filter(loop__gangs=pk).select_related("loop__site", "control").order_by("position")
-        documents, names = [], []
+        documents, numbered = [], []
         for gang in gangs:
             is_mine = str(gang.pk) == str(pk)
             documents.append(document if is_mine else sheet_document(gang))
-            names.append((values["name"] if is_mine else gang.name) or f"gang {gang.position}")
-        return self.computed(together_answer, documents, names)
+            numbered.append((gang.position, values["name"] if is_mine else gang.name))
+        positions = [position for position, _ in numbered]
+        return self.computed(together_answer, documents, told_apart(numbered), positions)
 
 
 class GangLoadsView(GangJudgeView):

@@ -178,6 +178,7 @@ class TogetherSerializer(serializers.Serializer):
     feeding_text = serializers.CharField()
     swap_cures = serializers.BooleanField()
     names = serializers.ListField(child=serializers.CharField())
+    positions = serializers.ListField(child=serializers.IntegerField(), help_text="their numbers in the loop")
     matrix = serializers.ListField(child=serializers.ListField(child=serializers.FloatField()))
     best = serializers.ListField(child=serializers.IntegerField())
 

@@ -104,12 +104,12 @@ def _turn(points: Sequence[Any]) -> float | None:
     return None
 
 
-def together_answer(documents: Sequence[Json], names: Sequence[str]) -> Json:
+def together_answer(documents: Sequence[Json], names: Sequence[str], positions: Sequence[int]) -> Json:
     """The gangs of a box together, and whether swapping circuits cures; incomplete gangs leave it unknown.
 
     Parameters
     ----------
-    documents, names : a loop sheet and a name a gang, in the order of the outputs.
+    documents, names, positions : a loop sheet, a name and its number in the loop a gang, in the order of the outputs.
     """
     if len(documents) < 2 or len(documents) > MOST_GANGS:
         return _not_together("together_count")
@@ -142,6 +142,7 @@ def together_answer(documents: Sequence[Json], names: Sequence[str]) -> Json:
         "feeding_text": text_of("feeding", {"names": ", ".join(feeding)}) if feeding else text_of("feeding_none"),
         "swap_cures": found.swap_cures,
         "names": list(names),
+        "positions": list(positions),
         "matrix": [list(row) for row in found.matrix],
         "best": list(found.best.circuits),
     }
@@ -154,6 +155,7 @@ def _not_together(code: str, **params: Any) -> Json:
         "feeding_text": "",
         "swap_cures": False,
         "names": [],
+        "positions": [],
         "matrix": [],
         "best": [],
     }

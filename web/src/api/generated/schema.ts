@@ -7321,6 +7321,8 @@ export interface components {
             feeding_text: string;
             swap_cures: boolean;
             names: string[];
+            /** @description their numbers in the loop */
+            positions: number[];
             matrix: number[][];
             best: number[];
         };

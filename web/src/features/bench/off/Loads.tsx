@@ -71,7 +71,9 @@ export function Together({ loop, gang, draft }: { loop: Loop; gang: Gang; draft:
                     {data.matrix.map((row, circuit) => (
                       <tr key={data.names[circuit]}>
                         <th scope="row">
-                          <Link to={`/loops/${loop.id}/${circuit + 1}`}>{data.names[circuit]}</Link>
+                          <Link to={`/loops/${loop.id}/${data.positions[circuit]}`}>
+                            {data.names[circuit]}
+                          </Link>
                         </th>
                         {row.map((share, output) => (
                           <td key={output} className="figure">
