@@ -8,17 +8,22 @@ from typing import Any
 from unittest.mock import patch
 
 import qrcode
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 from weasyprint import HTML
 
 from accounts.models import Role, User
 from audit.models import Change
+from bench.services.make_loop import make_loop
 from ember_core.handover.frozen import GENESIS, digest
 from ember_core.handover.unusual import Unusual
 from ember_core.survey.isolation import Scope
 from handover.models import AskBack, Issue, Rules, Signature
 from handover.services.issuing import _chain, faults_of, seal_of
+from handover.services.looking import workers_at, workers_of
 from handover.services.papers import STICKERS, code_svg
+from loops.models import Loop, MeasuredValue
 from sites.models import Circuit
 from survey.models import Isolation, Notice
 from tests.server.base import LAMP
@@ -136,6 +141,52 @@ class Stages(HandoverTest):
         self.assertEqual([(row["waits"], row["is_mine"], row["number"]) for row in mine], [("checker", True, 1)])
         User.objects.get(pk=self.people[Role.CHECKER].pk).sites.clear()
         self.assertEqual(self.checker.get("/api/v1/handover/board/").json()["waiting"], [])
+
+    def to_checker(self) -> None:
+        """An issue that waits for a checker."""
+        self.prove()
+        self.issue()
+        self.sign("technician")
+        self.sign("client", way="absent", strokes=[], reason="the house is empty")
+
+    def test_the_board_asks_as_often_for_many_loops_as_for_one(self) -> None:
+        """Checkers and issues waited for; so many are listed, one's own first, and all are counted."""
+        self.to_checker()
+        self.checker.get("/api/v1/handover/board/")
+        with CaptureQueriesContext(connection) as of_one:
+            self.checker.get("/api/v1/handover/board/")
+        issue = Issue.objects.get()
+        for number in range(10):
+            loop = make_loop(None, site=self.site, circuit=None, name=f"Bay {number}")
+            Loop.objects.filter(pk=loop.pk).update(stage="proved")
+            if number < 5:
+                copied = Issue.objects.create(
+                    number=1, loop=loop, content=issue.content, pdf=b"", wants=issue.wants, by=issue.by
+                )
+                for row in issue.signatures.all():
+                    Signature.objects.create(issue=copied, role=row.role, way=row.way, by=row.by)
+        with CaptureQueriesContext(connection) as of_many:
+            board = self.checker.get("/api/v1/handover/board/").json()
+        self.assertEqual(len(of_many), len(of_one))
+        self.assertEqual(board["waiting_count"], 11)
+        waits = [(row["waits"], row["is_mine"]) for row in board["waiting"]]
+        self.assertEqual(waits, [("checker", True)] * 6 + [("issue", False)] * 5)
+        with patch("handover.services.answers.MOST_WAITING", 6):
+            board = self.checker.get("/api/v1/handover/board/").json()
+        self.assertEqual((len(board["waiting"]), board["waiting_count"]), (6, 11))
+        self.assertTrue(all(row["is_mine"] for row in board["waiting"]))
+
+    def test_who_worked_at_a_loop_checks_others(self) -> None:
+        """A reading of the checker's makes it theirs no more; who was at each of two loops is found at once."""
+        self.to_checker()
+        other = make_loop(None, site=self.site, circuit=None, name="Bay")
+        technician, checker = self.people[Role.TECHNICIAN].pk, self.people[Role.CHECKER]
+        self.assertEqual(workers_at([other, self.loop]), {other.pk: set(), self.loop.pk: {technician}})
+        MeasuredValue.objects.create(gang=self.gang, occasion="before", data={}, by=checker)
+        self.assertEqual(workers_of(self.loop), {technician, checker.pk})
+        self.assertEqual(workers_of(other), set())
+        (row,) = self.checker.get("/api/v1/handover/board/").json()["waiting"]
+        self.assertEqual((row["waits"], row["is_mine"]), ("checker", False))
 
     def test_every_word_is_there_in_both_languages(self) -> None:
         """Stages, what is lacking, what is unusual."""

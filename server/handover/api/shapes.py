@@ -206,3 +206,4 @@ class HandoverBoardSerializer(serializers.Serializer):
 
     stages = StageCountSerializer(many=True)
     waiting = WaitingSerializer(many=True)
+    waiting_count = serializers.IntegerField(help_text="all that waits; the first of it are listed")

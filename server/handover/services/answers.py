@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.db.models import Count
+from django.db.models import Count, Prefetch
 
 from accounts.models import User
 from accounts.policy import EDIT, SIGN_OFF, may
@@ -12,7 +12,7 @@ from ember_core.handover.frozen import differences
 from ember_core.handover.stages import ORDER, Stage, lacks_of, standing_of
 from handover.models import Issue, Signature, Signer
 from handover.services.issuing import differs, faults_of, frozen, is_asked_back, kept_lines
-from handover.services.looking import is_own_work, unusual_answer
+from handover.services.looking import is_own_work, unusual_answer, workers_at
 from handover.services.pages import path_of
 from handover.services.standing import facts_of, missing_signers, rules
 from loops.models import Loop
@@ -21,6 +21,10 @@ from survey.services.safety import name_of
 from wording.texts import catalogue, fill, language
 
 Json = dict[str, Any]
+# So many of what waits are listed, one's own and the oldest first.
+MOST_WAITING = 200
+# Of a loop, what says nothing of its handing over.
+NOT_TOLD = ("overall", "judged_on", "chosen", "load", "words", "plain_words")
 
 
 def handover_answer(loop: Loop, who: User) -> Json:
@@ -171,39 +175,41 @@ def board_answer(who: User) -> Json:
     texts = catalogue("handover")
     loops = visible(Loop, who)
     counts = dict(loops.order_by().values_list("stage").annotate(count=Count("pk")))
-    proved = loops.filter(stage=Stage.PROVED).select_related("site").order_by("changed_at")
+    # What was handed over waits for nobody: its newest issue has every signature that it wants.
     newest = {
         issue.loop_id: issue
         for issue in visible(Issue, who)
+        .exclude(loop__stage=Stage.HANDED_OVER)
         .defer("content", "pdf")
         .select_related("by", "ask_back__by", "loop__site")
-        .prefetch_related("signatures__by")
+        .prefetch_related(Prefetch("signatures", Signature.objects.only("issue", "role")))
         .order_by("number")
     }
+    proved = loops.filter(stage=Stage.PROVED, issues__isnull=True).select_related("site").defer(*NOT_TOLD)
+    open_ones: list[tuple[Loop, Issue | None, str]] = [(loop, None, "issue") for loop in proved]
+    open_ones += [(issue.loop, issue, waits) for issue in newest.values() if (waits := _waits(issue)) != "nothing"]
+    is_checker, own_too = may(who, SIGN_OFF), rules().own_work
+    to_check = [loop for loop, _, waits in open_ones if waits == "checker"] if is_checker and not own_too else []
+    own = {loop_pk for loop_pk, people in workers_at(to_check).items() if who.pk in people}
     waiting = []
-    for loop in proved:
-        issue = newest.get(loop.pk)
-        if issue is None:
-            waiting.append(_waiting(loop, None, "issue", texts, who))
-    for issue in newest.values():
-        waits = _waits(issue)
-        if waits != "nothing":
-            waiting.append(_waiting(issue.loop, issue, waits, texts, who))
+    for loop, issue, waits in open_ones:
+        is_mine = {
+            "checker": is_checker and loop.pk not in own,
+            "answer": issue is not None and issue.by_id == who.pk,
+        }.get(waits, may(who, EDIT))
+        waiting.append(_waiting(loop, issue, waits, texts, is_mine=is_mine))
     waiting.sort(key=lambda one: (not one["is_mine"], one["since"]))
     return {
         "stages": [
             {"stage": stage.value, "text": texts["stages"][stage.value], "count": counts.get(stage.value, 0)}
             for stage in Stage
         ],
-        "waiting": waiting,
+        "waiting": waiting[:MOST_WAITING],
+        "waiting_count": len(waiting),
     }
 
 
-def _waiting(loop: Loop, issue: Issue | None, waits: str, texts: Json, who: User) -> Json:
-    is_mine = {
-        "checker": may(who, SIGN_OFF) and (rules().own_work or not is_own_work(who, loop)),
-        "answer": issue is not None and issue.by_id == who.pk,
-    }.get(waits, may(who, EDIT))
+def _waiting(loop: Loop, issue: Issue | None, waits: str, texts: Json, *, is_mine: bool) -> Json:
     return {
         "loop": loop.pk,
         "loop_name": loop.name,

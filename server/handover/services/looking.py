@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from datetime import datetime
 from typing import Any
 
@@ -64,6 +65,11 @@ def unusual_answer(loop: Loop) -> list[Json]:
 
 def workers_of(loop: Loop) -> set[Any]:
     """Everybody who is on record with work at a loop."""
+    return workers_at([loop])[loop.pk]
+
+
+def workers_at(loops: Collection[Loop]) -> dict[Any, set[Any]]:
+    """The same of many, by the loop: as many queries as for one, and one a site."""
     tables: tuple[tuple[Any, str], ...] = (
         (FitMark, "loop"),
         (ProveMark, "loop"),
@@ -75,13 +81,17 @@ def workers_of(loop: Loop) -> set[Any]:
         (CaseEvent, "case__loop"),
         (Issue, "loop"),
     )
-    found: set[Any] = set()
+    found: dict[Any, set[Any]] = {loop.pk: set() for loop in loops}
     for model, way in tables:
-        found |= set(model.objects.filter(**{way: loop}).order_by().values_list("by", flat=True).distinct())
-    gangs = [str(pk) for pk in Gang.objects.filter(loop=loop).values_list("pk", flat=True)]
-    devices = [device.id for device in house_of(loop.site).devices if device.gang in gangs]
-    found |= set(PairMark.objects.filter(site=loop.site, device__in=devices).values_list("by", flat=True))
-    return found - {None}
+        rows = model.objects.filter(**{f"{way}__in": list(found)}).order_by().values_list(way, "by").distinct()
+        for loop_pk, by in rows:
+            found[loop_pk].add(by)
+    loop_of = {str(pk): loop_pk for pk, loop_pk in Gang.objects.filter(loop__in=loops).values_list("pk", "loop")}
+    for site in {loop.site_id: loop.site for loop in loops}.values():
+        at = {device.id: loop_of[device.gang] for device in house_of(site).devices if device.gang in loop_of}
+        for device, by in PairMark.objects.filter(site=site, device__in=list(at)).values_list("device", "by"):
+            found[at[device]].add(by)
+    return {loop_pk: people - {None} for loop_pk, people in found.items()}
 
 
 def is_own_work(who: User, loop: Loop) -> bool:

@@ -4259,6 +4259,8 @@ export interface components {
         HandoverBoard: {
             stages: components["schemas"]["StageCount"][];
             waiting: components["schemas"]["Waiting"][];
+            /** @description all that waits; the first of it are listed */
+            waiting_count: number;
         };
         /** @description `ok` when everything works; otherwise which part does not. */
         Health: {

@@ -36,6 +36,11 @@ export function HandoverBoardPage({ mayKeepRules }: { mayKeepRules: boolean }) {
       </p>
       <h2>{words.waiting}</h2>
       {board.isSuccess && waiting.length === 0 && <p className="empty">{words.nothingWaits}</p>}
+      {board.data && board.data.waiting_count > waiting.length && (
+        <p className="quiet">
+          {say(words.firstWaiting, { shown: waiting.length, count: board.data.waiting_count })}
+        </p>
+      )}
       <ul className="waits" aria-label={words.waiting}>
         {waiting.map((one) => (
           <li key={`${one.loop}${one.issue ?? ""}`} className={one.is_mine ? "is-mine" : ""}>
