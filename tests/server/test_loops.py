@@ -12,7 +12,7 @@ from django.apps import apps
 
 from accounts.models import Role
 from audit.models import Change
-from bench.services.make_loop import make_loop
+from bench.services.make_loop import add_gang, make_loop
 from common.plain import plain
 from judgements.models import Judgement
 from loops.models import FittedControl, Gang, LampGroup, Loop
@@ -266,6 +266,24 @@ class TheRound(ServerTest):
         Loop.objects.filter(pk=self.loop.pk).update(words="Café Ångström", plain_words="")
         import_module("loops.migrations.0017_plain_words").fill(apps, None)
         self.assertEqual(Loop.objects.get(pk=self.loop.pk).plain_words, "cafe angstrom")
+
+    def test_no_two_gangs_of_a_loop_get_one_name(self) -> None:
+        """Whatever its case; nothing is kept then. No name, the own one, and that of an archived gang are free."""
+        self.assertEqual(self.keep(name="Spots").status_code, 200)
+        second, third = add_gang(None, self.loop.pk), add_gang(None, self.loop.pk)
+        for _ in range(2):
+            path = f"/api/v1/gangs/{second.pk}/"
+            refused = self.api.put(path, {"version": 1, **draft(name="spots")}, format="json")
+            self.assertEqual((refused.status_code, refused.json()["code"]), (409, "gang_name_taken"))
+            second.refresh_from_db()
+            self.assertEqual((second.version, second.name, second.lamps.count()), (1, "", 0))
+        self.assertEqual(self.api.put(path, {"version": 1, **draft()}, format="json").status_code, 200)
+        free = self.api.put(f"/api/v1/gangs/{third.pk}/", {"version": 1, **draft()}, format="json")
+        self.assertEqual(free.status_code, 200)
+        self.assertEqual(self.keep(version=2, name="Spots").status_code, 200)
+        gone = self.api.post(f"/api/v1/gangs/{self.gang.pk}/archive/", {"reason": "no such output"}, format="json")
+        self.assertEqual(gone.status_code, 200, gone.content)
+        self.assertEqual(self.api.put(path, {"version": 2, **draft(name="spots")}, format="json").status_code, 200)
 
     def test_a_loop_with_six_gangs_takes_no_more_queries_than_with_one(self) -> None:
         """Gangs and their parts come along."""

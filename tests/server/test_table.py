@@ -95,6 +95,17 @@ class In(TableTest):
         for broken, code in (("", "wrong_columns"), ('site,loop\n"a', "not_a_table"), ("loop\nx\n", "wrong_columns")):
             self.assertEqual([row["code"] for row in self.look(broken)["bad"]], [code], broken)
 
+    def test_no_two_gangs_of_one_name_but_some_without(self) -> None:
+        """Told at its column; gangs that nobody named are as many as stand there."""
+        text = "site,loop,gangs\nKestrel Mill,Two,Spots|spots\nKestrel Mill,Three,a||\n"
+        looked = self.look(text)
+        self.assertEqual(
+            [(row["line"], row["column"], row["code"]) for row in looked["bad"]], [(2, "gangs", "name_twice")]
+        )
+        text = text.replace("|spots", "|shelf")
+        self.assertTrue(self.send(text, apply=True).json()["is_applied"])
+        self.assertEqual(Loop.objects.get(name="Three").gangs.count(), 3)
+
     def test_only_ones_own_sites_and_only_by_whoever_may(self) -> None:
         """A site that one does not see is none; a checker makes no loops."""
         text = "site,loop\nLarkspur Cannery,Dock\n"

@@ -67,11 +67,13 @@ def keep_gang(who: User | None, pk: Any, version: int, given: Json) -> Gang:
     Raises
     ------
     StaleVersion : someone wrote in the meantime; nothing is changed.
-    InputErrors, Problem : a figure is wrong, a part is not on the shelf, too many compute; nothing is changed.
+    InputErrors, Problem : a figure is wrong, a part is not on the shelf, another gang has the name, too many compute;
+        nothing is changed.
     """
     for _ in range(MOST_TRIES):
         gang = Gang.objects.select_related("loop__site", "control").get(pk=pk)
         _check_version(gang, version)
+        _check_name(gang, given["name"])
         _check_parts(given)
         worked = _work(gang, given)
         kept = retried(partial(_keep, who, pk, version, given, worked))
@@ -83,6 +85,13 @@ def keep_gang(who: User | None, pk: Any, version: int, given: Json) -> Gang:
 def _check_version(gang: Gang, version: int) -> None:
     if gang.version != version:
         raise StaleVersion(yours=version, current_version=gang.version, current=gang_document(gang))
+
+
+def _check_name(gang: Gang, name: str) -> None:
+    """A list of what to prove names gangs: two of one name would be ticked for each other."""
+    others = Gang.objects.filter(loop=gang.loop_id).exclude(pk=gang.pk)
+    if name and name != gang.name and others.filter(name__iexact=name).exists():
+        raise Problem(409, "gang_name_taken", path="name", key="name")
 
 
 def _work(gang: Gang, given: Json) -> _Worked:

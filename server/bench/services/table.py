@@ -162,8 +162,16 @@ def _take(
         found.bad.append(Bad(line=line, column="loop", code="name_archived", params={"name": cells["loop"]}))
     elif there is not None:
         found.unchanged += 1
+    elif (twice := _twice(gangs)) is not None:
+        found.bad.append(Bad(line=line, column="gangs", code="name_twice", params={"key": twice}))
     else:
         _make(who, found, site, cells, gangs, apply=apply)
+
+
+def _twice(names: list[str]) -> str | None:
+    """The first name that another is the same as; gangs without one are as many as they are."""
+    alike = [name.casefold() for name in names]
+    return next((name for name in names if name and alike.count(name.casefold()) > 1), None)
 
 
 def _make(who: User, found: Import, site: Site, cells: dict[str, str], gangs: list[str], *, apply: bool) -> None:
