@@ -76,6 +76,8 @@ class LookingTest(ServerTest):
         found = self.look("together", draft(name="spots"))
         self.assertEqual(found["names"], ["gang 1 (spots)", "gang 3 (spots)", "gang 4"])
         self.assertEqual(found["positions"], [1, 3, 4])
+        called = self.look("together", draft(name="gang 4"))["names"]
+        self.assertEqual(called, ["gang 1 (gang 4)", "spots", "gang 4"])
         self.api.credentials(HTTP_ACCEPT_LANGUAGE="de")
         self.assertEqual(self.look("together", draft())["names"], ["Wippe 1", "spots", "Wippe 4"])
 

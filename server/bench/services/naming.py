@@ -16,11 +16,9 @@ def told_apart(gangs: Sequence[tuple[int, str]]) -> list[str]:
     gangs : position from 1 and name, which may be empty.
     """
     texts = catalogue("papers")["sheet"]
-    times = Counter(name for _, name in gangs)
-
-    def told(position: int, name: str) -> str:
-        if not name:
-            return fill(texts["gang"], {"gang": position})
-        return name if times[name] == 1 else fill(texts["gang_named"], {"gang": position, "name": name})
-
-    return [told(position, name) for position, name in gangs]
+    short = [name or fill(texts["gang"], {"gang": position}) for position, name in gangs]
+    times = Counter(short)
+    return [
+        fill(texts["gang_named"], {"gang": position, "name": name}) if name and times[called] > 1 else called
+        for (position, name), called in zip(gangs, short, strict=True)
+    ]
