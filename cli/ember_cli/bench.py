@@ -34,6 +34,7 @@ from ember_core.onstate.simulate import simulate
 from ember_core.parts import PhaseMode, ResistorBypass
 from ember_core.parts.hardware import Demand, Sort
 from ember_core.quantities import Figure, Source
+from ember_core.remembered import forget
 from ember_core.routes.aloft import At, CeilingPoint
 from ember_core.routes.boxes import usual_box
 from ember_core.routes.comparing import compare
@@ -57,6 +58,7 @@ def _timed(work: Callable[[], object], rounds: int) -> list[float]:
     work()
     times = []
     for _ in range(rounds):
+        forget()
         began = time.perf_counter()
         work()
         times.append(time.perf_counter() - began)
@@ -191,6 +193,7 @@ def _ways(given: sheet.Sheet, rounds: int) -> None:
     first: list[float] = []
     whole: list[float] = []
     for _ in range(rounds + 1):
+        forget()
         began = time.perf_counter()
 
         def progress(done: int, of: int, so_far: object, began: float = began) -> bool:
@@ -224,6 +227,7 @@ def _choosing(given: sheet.Sheet, rounds: int) -> None:
     first: list[float] = []
     whole: list[float] = []
     for _ in range(rounds + 1):
+        forget()
         began = time.perf_counter()
 
         def progress(done: int, of: int, so_far: object, began: float = began) -> bool:

@@ -13,6 +13,7 @@ P = ParamSpec("P")
 T = TypeVar("T")
 # Answers of one kind that are held at a time; each is some kilobytes.
 MOST_HELD = 512
+_clear: list[Callable[[], None]] = []
 
 
 def remembered(work: Callable[Concatenate[Sheet, P], T]) -> Callable[Concatenate[Sheet, P], T]:
@@ -21,10 +22,18 @@ def remembered(work: Callable[Concatenate[Sheet, P], T]) -> Callable[Concatenate
     The work hangs on its arguments alone, and nobody changes what it gives. What raises is not remembered.
     `__wrapped__` is the work itself.
     """
-    held: Callable[Concatenate[Sheet, P], T] = lru_cache(maxsize=MOST_HELD)(work)  # type: ignore[assignment]
+    cached = lru_cache(maxsize=MOST_HELD)(work)
+    held: Callable[Concatenate[Sheet, P], T] = cached  # type: ignore[assignment]
+    _clear.append(cached.cache_clear)
 
     @wraps(work)
     def ask(given: Sheet, /, *more: P.args, **named: P.kwargs) -> T:
         return held(replace(given, name=""), *more, **named)
 
     return ask
+
+
+def forget() -> None:
+    """Everything, so that whoever measures how long work takes measures work."""
+    for clear in _clear:
+        clear()

@@ -12,6 +12,7 @@ from django.test import SimpleTestCase
 from ember_cli import bench, examples, simulator, warm
 from ember_core import sheet
 from ember_core.judgement import Verdict, judge
+from ember_core.remembered import remembered
 
 # What is measured besides loops that settle.
 OTHERS = ("_whole_answers", "_over_ranges", "_choosing", "_boxes", "_ways", "_diagnosing", "_setting_up", "_lit")
@@ -40,6 +41,19 @@ class Bench(SimpleTestCase):
         wanted = 2 * len(examples.SETTLED) + len(on_state)
         self.assertEqual(printed.count("× faster than the simulator's 3600.00 s"), wanted)
         self.assertIn("middle half", printed)
+
+    def test_each_round_measures_work_and_none_looks_up_what_was_found(self) -> None:
+        """What is remembered for screens and papers would be timed as nothing."""
+        worked: list[int] = []
+
+        @remembered
+        def work(given: sheet.Sheet) -> int:
+            worked.append(len(given.loop.lamps))
+            return worked[-1]
+
+        given = sheet.read(examples.SETTLED[0])
+        self.assertEqual(len(bench._timed(lambda: work(given), 4)), 4)
+        self.assertEqual(len(worked), 5)
 
     def test_a_solver_that_is_too_slow_fails_the_bench(self) -> None:
         """Beside a simulator that needs a microsecond every solver is too slow, and the status says so."""

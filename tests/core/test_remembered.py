@@ -11,7 +11,7 @@ from ember_core.errors import SolverError
 from ember_core.judgement import judge
 from ember_core.overall import overall
 from ember_core.quantities import Source
-from ember_core.remembered import remembered
+from ember_core.remembered import forget, remembered
 from ember_core.sheet import Sheet
 from ember_core.spread.judged import judge_spread
 from tests.core.loops import LAMP, capacitor, loop
@@ -54,6 +54,15 @@ class Remembered(SimpleTestCase):
             self.assertEqual(len(self.asked), number)
         self.work(given, more=1)
         self.assertEqual(len(self.asked), len(others) + 2)
+
+    def test_what_is_forgotten_is_worked_anew(self) -> None:
+        """For measuring: once asked, remembered; forgotten, asked again."""
+        for _ in range(2):
+            self.work(uncertain())
+        self.assertEqual(len(self.asked), 1)
+        forget()
+        self.work(uncertain())
+        self.assertEqual(len(self.asked), 2)
 
     def test_what_raises_is_tried_again(self) -> None:
         """A failure is no answer."""
