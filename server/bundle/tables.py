@@ -15,7 +15,7 @@ from bundle.scope import Scope
 from fitting.models import FitLeft, FitMark, KitCheck
 from handover.models import AskBack, Issue, Signature
 from judgements.models import Judgement
-from loops.models import FittedBypass, FittedControl, Gang, LampGroup, Loop, MeasuredValue
+from loops.models import COMPUTED, FittedBypass, FittedControl, Gang, LampGroup, Loop, MeasuredValue
 from parts.models import Part, PartClaim
 from proving.models import Case, CaseEvent, CaseEvidence, ProveMark
 from setup.models import House, PairMark, Programs
@@ -139,20 +139,7 @@ TABLES: tuple[Table, ...] = (
         name="loops",
         model=Loop,
         owner="site",
-        left_out=frozenset(
-            {
-                "verdict",
-                "works",
-                "overall",
-                "judged_on",
-                "next_step",
-                "stage",
-                "load",
-                "words",
-                "plain_words",
-                "changed_at",
-            }
-        ),
+        left_out=frozenset(COMPUTED),
     ),
     Table(
         name="gangs",

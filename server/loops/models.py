@@ -40,6 +40,21 @@ class FitStatus(models.TextChoices):
     FITTED = "fitted", "fitted"
 
 
+# Of a loop, what is computed anew from the rest of it.
+COMPUTED = (
+    "verdict",
+    "works",
+    "overall",
+    "judged_on",
+    "next_step",
+    "stage",
+    "load",
+    "words",
+    "plain_words",
+    "changed_at",
+)
+
+
 class Loop(Archivable):
     """A two-wire switch loop at one box."""
 

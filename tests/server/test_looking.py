@@ -117,6 +117,16 @@ class LookingTest(ServerTest):
             self.assertTrue(row["title"] and row["text"], row["rule"])
             self.assertNotIn("{", row["text"])
 
+    def test_what_only_the_light_off_breaks_is_said_to_count_there(self) -> None:
+        """The table is red then and the load of the verdict is not: why stands beside it, and nowhere else."""
+        leaky = {"c_snubber_f": 1e-7}
+        found = self.look("loads", draft(control=fit(leaky), bypasses=[], lamps=[fit(SMALL)]))
+        self.assertEqual([row["rule"] for row in found["rows"] if row["state"] == "not_met"], ["off"])
+        self.assertIn("counts that under light off", found["text"])
+        other = self.look("loads", draft(control=fit({**leaky, "p_min_w": 500.0}), bypasses=[], lamps=[fit(SMALL)]))
+        self.assertEqual(other["state"], "not_met")
+        self.assertNotIn("counts that under light off", other["text"])
+
     def test_one_filament_lamp_is_computed_as_a_cure(self) -> None:
         """A blinking gang: the cure's share is told in words."""
         found = self.look("cures", draft(bypasses=[], lamps=[fit({**SMALL, "count": 2})]))

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import uuid
 from datetime import timedelta
-from typing import Any
+from types import SimpleNamespace
+from typing import Any, cast
 from unittest.mock import patch
 
-from django.test import override_settings
+from django.test import SimpleTestCase, override_settings
 from django.utils import timezone, translation
 
 from accounts.models import Role
@@ -16,10 +17,12 @@ from common.problems import Problem
 from ember_core.diagnosis.knowledge import knowledge
 from ember_core.diagnosis.shows import Symptom
 from ember_core.proving.items import Act, results_of
-from loops.models import Loop
+from loops.models import Gang, Loop
 from proving.models import Case, CaseEvent, CaseEvidence, ProveMark
 from proving.services import diagnosing
+from proving.services.answers import _gang
 from proving.services.diagnosing import closed_cases
+from proving.services.listing import Standing
 from tests.server.base import CONTROL, LAMP, ServerTest, fit
 from tests.server.test_fitting import FitTest
 from tests.server.test_survey import SurveyTest
@@ -183,6 +186,18 @@ class TheList(ProveTest):
         checker = self.clients[Role.CHECKER]
         self.assertEqual(checker.get(self.at("prove/")).status_code, 200)
         self.assertEqual(self.mark("switches:1:box1", "works", checker).status_code, 403)
+
+
+class Named(SimpleTestCase):
+    """What an item calls its gang."""
+
+    def test_two_gangs_of_one_name_are_not_ticked_for_each_other(self) -> None:
+        """As a record of before may have them: with their numbers; one alone by its name, one without by its number."""
+        gangs = [Gang(position=k, name=name) for k, name in enumerate(("Spots", "Spots", "Shelf", ""), 1)]
+        standing = cast("Standing", SimpleNamespace(gangs=tuple(gangs)))
+        called = [_gang(gang, standing) for gang in gangs]
+        self.assertEqual(called, ["gang 1 (Spots)", "gang 2 (Spots)", "Shelf", "gang 4"])
+        self.assertEqual(_gang(None, standing), "")
 
 
 class ByTheMeter(ProveTest):

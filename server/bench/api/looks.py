@@ -23,7 +23,6 @@ from bench.api.shapes import (
     GangSpreadRequestSerializer,
     GangSweepRequestSerializer,
 )
-from bench.services.naming import told_apart
 from common.heavy import slot
 from common.shapes import WRITE_PROBLEMS
 from common.streaming import Progress, streamed
@@ -49,6 +48,7 @@ from judging.services.spreading import complete, least_load_answer, narrow_answe
 from judging.services.summing import overall_answer
 from loops.documents import sheet_document, sheet_of
 from loops.models import Gang
+from loops.services.naming import told_apart
 
 # Whole, or in lines that tell how far the work is.
 Answer = Response | StreamingHttpResponse

@@ -23,7 +23,7 @@ from judging.services.judging import check_incomplete, judge_document, missing_p
 from judging.verdicts import VERDICT_ORDER, WORKS_ORDER, VerdictWord, WorksWord
 from loops.basis import basis_of, outdated
 from loops.documents import gang_document, sheet_of
-from loops.models import FitStatus, FittedBypass, FittedControl, Gang, LampGroup, Loop, NextStep
+from loops.models import COMPUTED, FitStatus, FittedBypass, FittedControl, Gang, LampGroup, Loop, NextStep
 from loops.services.seen import Seen
 from parts.models import Part
 
@@ -206,20 +206,7 @@ def update_loop(loop: Loop, seen: Seen | None = None) -> None:
     loop.next_step = next((step for ask in urgent_steps if (step := ask(loop)) is not None), loop.next_step)
     loop.load = max((gang.load for gang in gangs), key=_badness, default={})
     keep_words(loop)
-    loop.save(
-        update_fields=(
-            "verdict",
-            "works",
-            "overall",
-            "judged_on",
-            "next_step",
-            "stage",
-            "chosen",
-            "load",
-            *WORDS,
-            "changed_at",
-        )
-    )
+    loop.save(update_fields=(*COMPUTED, "chosen"))
 
 
 def _stage(seen: Seen) -> str:

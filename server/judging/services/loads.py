@@ -102,6 +102,8 @@ def summary(load: Json) -> str:
     if load["state"] == LoadState.NOT_MET and load.get("broken"):
         rules = ", ".join(_within(texts["rules"][rule]) for rule in load["broken"])
         said[-1] = fill(texts["broken"], {"rules": rules})
+        if load["broken"] == ["off"]:
+            said.append(texts["broken_off"])
     return " ".join(said)
 
 

@@ -6,6 +6,7 @@ from typing import Any
 
 from ember_core.proving.items import ACCUSTOM_S, BAD, PROMPTS_S, TRIED_DEAD, WATCH_S, Act, Item, Outcome, results_of
 from loops.models import Gang, Loop
+from loops.services.naming import told_apart
 from proving.models import Case, ProveMark
 from proving.services.listing import Standing, lamps_of, prove_standing
 from proving.services.power import is_isolated
@@ -43,7 +44,7 @@ def _item(item: Item, standing: Standing, texts: Json, *, is_off: bool) -> Json:
     mark = standing.marks.get(item.key)
     counts = mark is not None and mark.basis == standing.basis
     params = {
-        "gang": _gang(gang, texts),
+        "gang": _gang(gang, standing),
         "place": _place(item, standing),
         "lamps": 0 if gang is None else lamps_of(gang),
         "accustom": ACCUSTOM_S // 60,
@@ -100,10 +101,12 @@ def _found(mark: ProveMark, texts: Json) -> str:
     return ", ".join(said)
 
 
-def _gang(gang: Gang | None, texts: Json) -> str:
+def _gang(gang: Gang | None, standing: Standing) -> str:
+    """As told apart from the others of the list."""
     if gang is None:
         return ""
-    return gang.name or fill(texts["gang"], {"position": gang.position})
+    names = told_apart([(one.position, one.name) for one in standing.gangs])
+    return names[standing.gangs.index(gang)]
 
 
 def _place(item: Item, standing: Standing) -> str:
