@@ -102,6 +102,14 @@ class InterfaceTest(StaticLiveServerTestCase):
             page.keyboard.type(key)
         page.keyboard.press("Tab")
 
+    def slow(self, latency_ms: int) -> None:
+        """From now on each answer of the server comes that much later to this browser's page."""
+        there = self.context.new_cdp_session(self.page)
+        there.send(
+            "Network.emulateNetworkConditions",
+            {"offline": False, "latency": latency_ms, "downloadThroughput": -1, "uploadThroughput": -1},
+        )
+
     def another(self, name: str) -> Page:
         """A second person in a browser of their own."""
         context = self.browser.new_context(viewport=self.size, reduced_motion="reduce")

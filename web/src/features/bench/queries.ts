@@ -26,6 +26,26 @@ export function useKinds() {
   });
 }
 
+/** The input stages of lamps whose figures a class gives. */
+export function useStages(v_rms: number, enabled = true) {
+  return useQuery({
+    queryKey: ["stages", v_rms],
+    queryFn: () => answered(api.GET("/api/v1/stages/", { params: { query: { v_rms } } })),
+    staleTime: Infinity,
+    enabled,
+  });
+}
+
+/** The classes of controls whose figures a class gives. */
+export function useControlClasses(enabled = true) {
+  return useQuery({
+    queryKey: ["control-classes"],
+    queryFn: () => answered(api.GET("/api/v1/control-classes/")),
+    staleTime: Infinity,
+    enabled,
+  });
+}
+
 export function useShelf() {
   return useQuery({ queryKey: ["parts"], queryFn: () => answered(api.GET("/api/v1/parts/")) });
 }

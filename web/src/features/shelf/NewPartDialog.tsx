@@ -1,6 +1,7 @@
 /** A new part by hand: what it is, and each figure that its kind needs. */
 import { useState } from "react";
 import { Refusal, type Schemas } from "../../api/client";
+import { Arrived } from "../Arrived";
 import { texts } from "../../texts";
 import { isFine, NOTHING, QuantityEntry, type Typed, typedAs, valueOf } from "../quantity/QuantityEntry";
 import { FormDialog } from "../dialog/FormDialog";
@@ -50,6 +51,7 @@ export function NewPartDialog({ onClose, onMade }: Props) {
   const technical = fields.filter((field) => !told.includes(field));
   const isOfSupply = OF_A_SUPPLY.includes(category);
   const isReady =
+    kinds.isSuccess &&
     head.maker.trim() !== "" &&
     head.name.trim() !== "" &&
     source !== "" &&
@@ -99,60 +101,65 @@ export function NewPartDialog({ onClose, onMade }: Props) {
       onSubmit={submit}
       onClose={onClose}
     >
-      <label>
-        {words.category}
-        <select value={category} onChange={(event) => choose(event.target.value as Category)}>
-          {Object.entries(words.categories).map(([value, label]) => (
-            <option key={value} value={value}>
-              {label}
-            </option>
-          ))}
-        </select>
-      </label>
-      <label>
-        {words.kind}
-        <select value={kind} onChange={(event) => setKind(event.target.value)}>
-          {kinds.data
-            ?.filter((entry) => entry.category === category)
-            .map((entry) => (
-              <option key={entry.kind} value={entry.kind}>
-                {kindWords(entry.kind)}
+      <Arrived of={[kinds]}>
+        <label>
+          {words.category}
+          <select value={category} onChange={(event) => choose(event.target.value as Category)}>
+            {Object.entries(words.categories).map(([value, label]) => (
+              <option key={value} value={value}>
+                {label}
               </option>
             ))}
-        </select>
-      </label>
-      {(["maker", "name", "note"] as const).map((name) => (
-        <label key={name}>
-          {words[name]}
-          <input value={head[name]} onChange={(event) => setHead({ ...head, [name]: event.target.value })} />
+          </select>
         </label>
-      ))}
-      {isOfSupply && (
-        <QuantityEntry name="v_rms" label={words.supply} typed={supply} isNeeded onTyped={setSupply} />
-      )}
-      <label>
-        {texts.quantity.sourceOfAll}
-        <select value={source} onChange={(event) => setSource(event.target.value as typeof source)}>
-          <option value="">{texts.quantity.choose}</option>
-          {Object.entries(texts.parts.sources).map(([value, label]) => (
-            <option key={value} value={value}>
-              {label}
-            </option>
-          ))}
-        </select>
-      </label>
-      <label>
-        {words.where}
-        <input value={where} maxLength={300} onChange={(event) => setWhere(event.target.value)} />
-      </label>
-      <Fields fields={told} hasClass={hasClass} values={values} onValues={setValues} />
-      {technical.length > 0 && (
-        <details className="ratings">
-          <summary>{words.technical}</summary>
-          <p className="quiet">{words.fromClass}</p>
-          <Fields fields={technical} hasClass={hasClass} values={values} onValues={setValues} />
-        </details>
-      )}
+        <label>
+          {words.kind}
+          <select value={kind} onChange={(event) => setKind(event.target.value)}>
+            {kinds.data
+              ?.filter((entry) => entry.category === category)
+              .map((entry) => (
+                <option key={entry.kind} value={entry.kind}>
+                  {kindWords(entry.kind)}
+                </option>
+              ))}
+          </select>
+        </label>
+        {(["maker", "name", "note"] as const).map((name) => (
+          <label key={name}>
+            {words[name]}
+            <input
+              value={head[name]}
+              onChange={(event) => setHead({ ...head, [name]: event.target.value })}
+            />
+          </label>
+        ))}
+        {isOfSupply && (
+          <QuantityEntry name="v_rms" label={words.supply} typed={supply} isNeeded onTyped={setSupply} />
+        )}
+        <label>
+          {texts.quantity.sourceOfAll}
+          <select value={source} onChange={(event) => setSource(event.target.value as typeof source)}>
+            <option value="">{texts.quantity.choose}</option>
+            {Object.entries(texts.parts.sources).map(([value, label]) => (
+              <option key={value} value={value}>
+                {label}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label>
+          {words.where}
+          <input value={where} maxLength={300} onChange={(event) => setWhere(event.target.value)} />
+        </label>
+        <Fields fields={told} hasClass={hasClass} values={values} onValues={setValues} />
+        {technical.length > 0 && (
+          <details className="ratings">
+            <summary>{words.technical}</summary>
+            <p className="quiet">{words.fromClass}</p>
+            <Fields fields={technical} hasClass={hasClass} values={values} onValues={setValues} />
+          </details>
+        )}
+      </Arrived>
     </FormDialog>
   );
 }

@@ -1,4 +1,5 @@
 /** The cable of the gang. */
+import { Arrived } from "../../Arrived";
 import { texts } from "../../../texts";
 import { TextInput } from "../../quantity/TextInput";
 import { useKinds } from "../queries";
@@ -18,13 +19,15 @@ export function CableEditor({ draft, change, errors, region }: EditorProps) {
         <h2>{texts.parts.cable}</h2>
         <p className="quiet">{texts.parts.cableHint}</p>
         <CableLength draft={draft} change={change} region={region} />
-        <FigureGrid
-          kind={kindOf(kinds.data, "cable", "cable")}
-          figures={draft.cable}
-          path="cable"
-          errors={errors}
-          onChange={(cable) => change({ ...draft, cable })}
-        />
+        <Arrived of={[kinds]}>
+          <FigureGrid
+            kind={kindOf(kinds.data, "cable", "cable")}
+            figures={draft.cable}
+            path="cable"
+            errors={errors}
+            onChange={(cable) => change({ ...draft, cable })}
+          />
+        </Arrived>
       </div>
     </div>
   );

@@ -1,6 +1,7 @@
 /** The control, or the ordinary switch. */
 import { useRef, useState } from "react";
 import { TO_ADD, useFocusNext } from "./useFocusNext";
+import { Arrived } from "../../Arrived";
 import { texts, wordOf } from "../../../texts";
 import type { Figures, Fit } from "../draft";
 import { useKinds } from "../queries";
@@ -56,56 +57,58 @@ export function ControlEditor({ draft, change, errors, v_rms, f_hz }: EditorProp
     replace({ ...fit, figures });
   };
   return (
-    <div className="editor" ref={editor}>
-      <div className="part">
-        <FitHead
-          category="control"
-          v_rms={v_rms}
-          fit={fit}
-          onChange={replace}
-          onRemove={() => {
-            focusNext(0);
-            replace(null);
-          }}
-        />
-        <TypicalControl
-          v_rms={v_rms}
-          onTake={(figures, label) => replace({ ...fit, part: null, label, figures })}
-        />
-        <FigureGrid
-          kind={kindOf(kinds.data, "control", "control")}
-          figures={fit.figures}
-          path="control"
-          errors={errors}
-          onChange={(figures) => replace({ ...fit, figures })}
-        />
-        <label className="kind-choice">
-          {texts.parts.feedKind}
-          <select
-            value={standby ? String(standby["kind"]) : NO_FEED}
-            onChange={(event) => {
-              const next = kindOf(kinds.data, "standby", event.target.value);
-              changeFeed(next ? changedKind(standby ?? {}, next) : null);
+    <Arrived of={[kinds]}>
+      <div className="editor" ref={editor}>
+        <div className="part">
+          <FitHead
+            category="control"
+            v_rms={v_rms}
+            fit={fit}
+            onChange={replace}
+            onRemove={() => {
+              focusNext(0);
+              replace(null);
             }}
-          >
-            <option value={NO_FEED}>{texts.parts.noFeed}</option>
-            {feedKinds.map((entry) => (
-              <option key={entry.kind} value={entry.kind}>
-                {wordOf(texts.kinds, entry.kind) ?? entry.kind}
-              </option>
-            ))}
-          </select>
-        </label>
-        {standby && (
-          <FigureGrid
-            kind={kindOf(kinds.data, "standby", standby["kind"])}
-            figures={standby}
-            path="control.standby"
-            errors={errors}
-            onChange={changeFeed}
           />
-        )}
+          <TypicalControl
+            v_rms={v_rms}
+            onTake={(figures, label) => replace({ ...fit, part: null, label, figures })}
+          />
+          <FigureGrid
+            kind={kindOf(kinds.data, "control", "control")}
+            figures={fit.figures}
+            path="control"
+            errors={errors}
+            onChange={(figures) => replace({ ...fit, figures })}
+          />
+          <label className="kind-choice">
+            {texts.parts.feedKind}
+            <select
+              value={standby ? String(standby["kind"]) : NO_FEED}
+              onChange={(event) => {
+                const next = kindOf(kinds.data, "standby", event.target.value);
+                changeFeed(next ? changedKind(standby ?? {}, next) : null);
+              }}
+            >
+              <option value={NO_FEED}>{texts.parts.noFeed}</option>
+              {feedKinds.map((entry) => (
+                <option key={entry.kind} value={entry.kind}>
+                  {wordOf(texts.kinds, entry.kind) ?? entry.kind}
+                </option>
+              ))}
+            </select>
+          </label>
+          {standby && (
+            <FigureGrid
+              kind={kindOf(kinds.data, "standby", standby["kind"])}
+              figures={standby}
+              path="control.standby"
+              errors={errors}
+              onChange={changeFeed}
+            />
+          )}
+        </div>
       </div>
-    </div>
+    </Arrived>
   );
 }

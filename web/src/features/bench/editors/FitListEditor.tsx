@@ -1,6 +1,7 @@
 /** Several parts of one sort on the gang: lamp groups or bypasses. */
 import { useRef, useState } from "react";
 import { TO_ADD, useFocusNext } from "./useFocusNext";
+import { Arrived } from "../../Arrived";
 import { texts, wordOf } from "../../../texts";
 import type { Fit } from "../draft";
 import { useKinds } from "../queries";
@@ -46,84 +47,86 @@ export function FitListEditor({
   const [isAdding, setAdding] = useState(sort === "lamp" && fits.length === 0);
   const focusNext = useFocusNext(editor, fits.length, isAdding);
   return (
-    <div className="editor" ref={editor}>
-      {fits.length === 0 && <p className="empty">{empty}</p>}
-      {fits.map((fit, index) => {
-        const kind = kindOf(kinds.data, sort, fit.figures["kind"]);
-        return (
-          <div className="part" key={index}>
-            <FitHead
-              category={sort}
-              v_rms={v_rms}
-              fit={fit}
-              onChange={(next) => replace(index, next)}
-              onRemove={() => {
-                focusNext(index);
-                put(fits.filter((_, k) => k !== index));
-              }}
-            />
-            <label className="kind-choice">
-              {kindLabel}
-              <select
-                value={kind?.kind}
-                onChange={(event) => {
-                  const next = kindOf(kinds.data, sort, event.target.value);
-                  if (next) replace(index, { ...fit, part: null, figures: changedKind(fit.figures, next) });
-                }}
-              >
-                {choices.map((entry) => (
-                  <option key={entry.kind} value={entry.kind}>
-                    {wordOf(texts.kinds, entry.kind) ?? entry.kind}
-                  </option>
-                ))}
-              </select>
-            </label>
-            {sort === "lamp" && (
-              <TypicalLamp
+    <Arrived of={[kinds]}>
+      <div className="editor" ref={editor}>
+        {fits.length === 0 && <p className="empty">{empty}</p>}
+        {fits.map((fit, index) => {
+          const kind = kindOf(kinds.data, sort, fit.figures["kind"]);
+          return (
+            <div className="part" key={index}>
+              <FitHead
+                category={sort}
                 v_rms={v_rms}
-                f_hz={f_hz}
-                onTake={(figures, name) =>
-                  replace(index, {
-                    ...fit,
-                    part: null,
-                    // Another lamp's name on figures of a class would be a lie.
-                    label: name,
-                    figures: { ...figures, count: fit.figures["count"] ?? 1 },
-                  })
-                }
+                fit={fit}
+                onChange={(next) => replace(index, next)}
+                onRemove={() => {
+                  focusNext(index);
+                  put(fits.filter((_, k) => k !== index));
+                }}
               />
-            )}
-            <FigureGrid
-              kind={kind}
-              figures={fit.figures}
-              path={`${path}[${index}]`}
-              errors={errors}
-              onChange={(figures) => replace(index, { ...fit, figures })}
-            />
-          </div>
-        );
-      })}
-      {isAdding ? (
-        <NewFit
-          category={sort}
-          v_rms={v_rms}
-          f_hz={f_hz}
-          blank={{ kind: choices[0]?.kind }}
-          onTake={(fit) => {
-            setAdding(false);
-            focusNext(fits.length);
-            put([...fits, fit]);
-          }}
-          onCancel={() => {
-            setAdding(false);
-            focusNext(TO_ADD);
-          }}
-        />
-      ) : (
-        <button type="button" className="solid add" onClick={() => setAdding(true)}>
-          {add}
-        </button>
-      )}
-    </div>
+              <label className="kind-choice">
+                {kindLabel}
+                <select
+                  value={kind?.kind}
+                  onChange={(event) => {
+                    const next = kindOf(kinds.data, sort, event.target.value);
+                    if (next) replace(index, { ...fit, part: null, figures: changedKind(fit.figures, next) });
+                  }}
+                >
+                  {choices.map((entry) => (
+                    <option key={entry.kind} value={entry.kind}>
+                      {wordOf(texts.kinds, entry.kind) ?? entry.kind}
+                    </option>
+                  ))}
+                </select>
+              </label>
+              {sort === "lamp" && (
+                <TypicalLamp
+                  v_rms={v_rms}
+                  f_hz={f_hz}
+                  onTake={(figures, name) =>
+                    replace(index, {
+                      ...fit,
+                      part: null,
+                      // Another lamp's name on figures of a class would be a lie.
+                      label: name,
+                      figures: { ...figures, count: fit.figures["count"] ?? 1 },
+                    })
+                  }
+                />
+              )}
+              <FigureGrid
+                kind={kind}
+                figures={fit.figures}
+                path={`${path}[${index}]`}
+                errors={errors}
+                onChange={(figures) => replace(index, { ...fit, figures })}
+              />
+            </div>
+          );
+        })}
+        {isAdding ? (
+          <NewFit
+            category={sort}
+            v_rms={v_rms}
+            f_hz={f_hz}
+            blank={{ kind: choices[0]?.kind }}
+            onTake={(fit) => {
+              setAdding(false);
+              focusNext(fits.length);
+              put([...fits, fit]);
+            }}
+            onCancel={() => {
+              setAdding(false);
+              focusNext(TO_ADD);
+            }}
+          />
+        ) : (
+          <button type="button" className="solid add" onClick={() => setAdding(true)}>
+            {add}
+          </button>
+        )}
+      </div>
+    </Arrived>
   );
 }

@@ -1,9 +1,10 @@
 /** Typical figures for a control of which only the class is known. */
-import { useMutation, useQuery } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { answered, api } from "../../../api/client";
 import { say, texts } from "../../../texts";
 import type { Figures } from "../draft";
+import { useControlClasses } from "../queries";
 import { OfClass } from "./OfClass";
 
 const words = texts.shelf.typical_;
@@ -15,11 +16,7 @@ interface Props {
 }
 
 export function TypicalControl({ v_rms, isOpen = false, onTake }: Props) {
-  const known = useQuery({
-    queryKey: ["control-classes"],
-    queryFn: () => answered(api.GET("/api/v1/control-classes/")),
-    staleTime: Infinity,
-  });
+  const known = useControlClasses();
   const [chosen, setChosen] = useState("");
   const classes = (known.data ?? []).map((entry) => ({ value: entry.name, text: entry.text }));
   const stage = classes.find((entry) => entry.value === chosen)?.text ?? chosen;

@@ -1,10 +1,11 @@
 /** Typical figures for a lamp of which only the input stage, and perhaps the watts, are known. */
-import { useMutation, useQuery } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { answered, api } from "../../../api/client";
 import { say, texts } from "../../../texts";
 import { isFine, NOTHING, QuantityEntry, valueOf } from "../../quantity/QuantityEntry";
 import type { Figures } from "../draft";
+import { useStages } from "../queries";
 import { OfClass } from "./OfClass";
 
 const words = texts.shelf.typical_;
@@ -17,11 +18,7 @@ interface Props {
 }
 
 export function TypicalLamp({ v_rms, f_hz, isOpen = false, onTake }: Props) {
-  const known = useQuery({
-    queryKey: ["stages", v_rms],
-    queryFn: () => answered(api.GET("/api/v1/stages/", { params: { query: { v_rms } } })),
-    staleTime: Infinity,
-  });
+  const known = useStages(v_rms);
   const [stage, setStage] = useState("");
   const [watts, setWatts] = useState(NOTHING);
   const stages = (known.data ?? []).map((entry) => ({ value: entry.stage, text: entry.text }));
