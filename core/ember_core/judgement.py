@@ -68,6 +68,7 @@ CODES: Mapping[str, tuple[str, ...]] = {
     "lamps_glow_filament": ("group", "light_p_w", "limit_ratio"),
     "lamps_dark_filament": ("group", "light_p_w"),
     "iron_near_resonance": ("resonance_ratio",),
+    "energy_not_balanced": ("balance_ratio", "limit_ratio"),
     "bypass_carries": ("bypass_i_a", "line_i_a"),
     "line_current": ("line_i_a", "lamp_v"),
     "closed_form_capacitive": ("closed_standby_v", "standby_v", "c_parallel_f", "c_across_f", "p_max_w"),
@@ -78,6 +79,29 @@ CODES: Mapping[str, tuple[str, ...]] = {
     "closed_form_divider_starved": ("p_max_w", "p_needed_w"),
     "closed_form_period": ("closed_period_s", "flash_period_s"),
     "figures_assumed": ("assumed_count", "figure_count"),
+}
+
+# What the verdict would be if this were all that is found; findings that only explain make none.
+VERDICT_OF: Mapping[str, Verdict] = {
+    "control_starved": Verdict.STARVED,
+    "lamps_blink": Verdict.BLINK,
+    "lamps_blink_slowly": Verdict.BLINK,
+    "lamps_lit": Verdict.GLOW,
+    "lamps_glow_string": Verdict.GLOW,
+    "lamps_glow_filament": Verdict.GLOW,
+    "control_margin_unknown": Verdict.UNKNOWN,
+    "iron_near_resonance": Verdict.UNKNOWN,
+    "energy_not_balanced": Verdict.UNKNOWN,
+    "control_marginal": Verdict.MARGINAL,
+    "lamps_close_to_start": Verdict.CLOSE,
+    "lamps_close_string": Verdict.CLOSE,
+    "lamps_close_filament": Verdict.CLOSE,
+    "second_state_flashes": Verdict.CLOSE,
+    "control_fed": Verdict.DARK,
+    "control_fed_while_blinking": Verdict.DARK,
+    "lamps_dark_below_start": Verdict.DARK,
+    "lamps_dark_string": Verdict.DARK,
+    "lamps_dark_filament": Verdict.DARK,
 }
 
 # Cautions by code; the words are in the text catalogue.
@@ -143,6 +167,7 @@ def judge(sheet: Sheet, *, with_meter: bool = True) -> Judgement:
     findings += [_lamp_finding(index, lamp) for index, lamp in enumerate(off.lamps)]
     findings += _flow_findings(off)
     findings += _resonance_findings(sheet.loop)
+    findings += _balance_findings(off)
     findings += _second_findings(off)
     findings += _closed_form_findings(sheet, off)
     findings += _source_findings(sheet)
@@ -196,8 +221,15 @@ def _verdict(loop: Loop, off: OffState) -> Verdict:
 def _is_unsure(off: OffState) -> bool:
     """Whether a good answer would not be known: the margin was not found, or the energy does not add up."""
     margin_is_open = off.control.state is StandbyState.FED and off.control.power_ratio is None
+    return margin_is_open or bool(_balance_findings(off))
+
+
+def _balance_findings(off: OffState) -> list[Finding]:
     balance = off.numerics.energy_balance_ratio
-    return margin_is_open or (balance is not None and abs(balance) > BALANCE_WITHIN_RATIO)
+    if balance is None or abs(balance) <= BALANCE_WITHIN_RATIO:
+        return []
+    params: dict[str, float | int | str] = {"balance_ratio": abs(balance), "limit_ratio": BALANCE_WITHIN_RATIO}
+    return [Finding(code="energy_not_balanced", severity=Severity.WARN, params=params)]
 
 
 def _resonance_findings(loop: Loop) -> list[Finding]:

@@ -9,7 +9,7 @@ from django.test import SimpleTestCase
 
 from ember_core import sheet
 from ember_core.findings import Severity
-from ember_core.judgement import CAUTIONS, CODES, Verdict, judge
+from ember_core.judgement import CAUTIONS, CODES, VERDICT_OF, Verdict, judge
 from ember_core.loop import Loop
 from ember_core.parts import Control, FilamentLamp, ResistorBypass
 from ember_core.sheet import Sheet
@@ -62,6 +62,14 @@ class Verdicts(SimpleTestCase):
                 made = judged(drawn)
                 self.assertIs(made.verdict, verdict)
                 self.assertIn(code, [finding.code for finding in made.findings])
+
+    def test_the_verdict_is_the_worst_that_a_reason_makes(self) -> None:
+        """What is said of the loop and of each of its reasons is one story; the words run from worst to best."""
+        worst = [Verdict.STARVED, Verdict.BLINK, Verdict.GLOW, Verdict.UNKNOWN, Verdict.MARGINAL, Verdict.CLOSE]
+        self.assertLessEqual(set(VERDICT_OF), set(CODES))
+        for drawn, verdict, _ in LOOPS:
+            made = {VERDICT_OF[found.code] for found in judged(drawn).findings if found.code in VERDICT_OF}
+            self.assertIs(next((one for one in worst if one in made), Verdict.DARK), verdict)
 
     def test_what_stops_the_work_is_told_first(self) -> None:
         """Findings come in the order of their severity."""

@@ -4,14 +4,21 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+import numpy as np
 from django.test import SimpleTestCase
 from hypothesis import given, settings
 
 from ember_core.errors import InputError
+from ember_core.offstate.closed_form import evaluate
+from ember_core.offstate.network import build
+from ember_core.offstate.settle import first_guess
+from ember_core.offstate.shooting import Search, free_states, settled, shoot
 from ember_core.offstate.solve import STEPS_PER_CYCLE, solve
 from ember_core.offstate.states import LampState, StandbyState
 from ember_core.parts import Cable, Control, FilamentLamp, LinearLamp, PtcBypass
+from tests.core.drawn import drawn_sheets
 from tests.core.loops import AMERICA, DROPPER, EUROPE, FEED, LAMP, RELAY, capacitor, dark_loops, loop
+from tests.drawn import drawn
 
 # Hypothesis draws afresh on every run; this many keep the suite quick.
 DRAWS = settings(max_examples=40, deadline=None, derandomize=True)
@@ -38,6 +45,26 @@ class Invariants(SimpleTestCase):
         fine = solve(drawn, steps_per_cycle=2 * STEPS_PER_CYCLE, with_power=False)
         self.assertAlmostEqual(coarse.lamp_v_rms / fine.lamp_v_rms, 1.0, delta=0.005)
         self.assertAlmostEqual(coarse.line_i_rms_a / fine.line_i_rms_a, 1.0, delta=0.005)
+
+    def test_longer_steps_lead_to_the_same_state(self) -> None:
+        """Where steps of the asked length find a state by themselves it is the one that longer ones before find."""
+        search = Search(warm_up=4, most_rounds=40, tolerance_v=1e-4)
+        found = 0
+        for sheet in drawn_sheets(drawn(60, 600), 31):
+            network = build(sheet.loop)
+            if network.has_gate:
+                continue  # two levels; which of them is taken is marched
+            guess = first_guess(network, evaluate(network))
+            held = np.zeros(network.branches.shape[0])
+            state, _, growth, _ = settled(network.tables, guess, held, 400, search)
+            n = free_states(network.tables, held).shape[0]
+            alone, landed = guess.copy(), guess.copy()
+            _, by_itself, _ = shoot(network.tables, alone, held, 400, search, np.zeros((n, n)), False, landed)
+            if by_itself >= 0.0:
+                found += 1
+                self.assertGreaterEqual(growth, 0.0)
+                self.assertLess(float(np.max(np.abs(state - alone))), 0.005)
+        self.assertGreater(found, 40)
 
     def test_more_bypass_means_less_lamp_voltage_and_more_power(self) -> None:
         """Capacitance across the lamps lowers their voltage and feeds the control better, step by step."""

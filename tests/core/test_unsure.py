@@ -8,7 +8,7 @@ from unittest.mock import patch
 from django.test import SimpleTestCase
 
 from ember_core import judgement
-from ember_core.judgement import BALANCE_WITHIN_RATIO, Verdict, judge
+from ember_core.judgement import BALANCE_WITHIN_RATIO, CODES, Judgement, Verdict, judge
 from ember_core.offstate.results import OffState
 from ember_core.offstate.solve import solve
 from ember_core.overall import Works, overall
@@ -23,10 +23,14 @@ class Unsure(SimpleTestCase):
         self.sheet = Sheet(loop=loop(bypass=(capacitor(4.7e-7),)))
         self.off = solve(self.sheet.loop)
 
+    def judged(self, off: OffState) -> Judgement:
+        """A loop with this off state."""
+        with patch.object(judgement, "solve", return_value=off):
+            return judge(self.sheet, with_meter=False)
+
     def verdict(self, off: OffState) -> Verdict:
         """Of a loop with this off state."""
-        with patch.object(judgement, "solve", return_value=off):
-            return judge(self.sheet, with_meter=False).verdict
+        return self.judged(off).verdict
 
     def test_a_margin_that_was_not_found_is_not_called_enough(self) -> None:
         """Dark and fed with a margin, not known without."""
@@ -40,7 +44,13 @@ class Unsure(SimpleTestCase):
             for share, wanted in ((0.99, Verdict.DARK), (1.01, Verdict.UNKNOWN)):
                 ratio = sign * share * BALANCE_WITHIN_RATIO
                 numerics = replace(self.off.numerics, energy_balance_ratio=ratio)
-                self.assertIs(self.verdict(replace(self.off, numerics=numerics)), wanted, ratio)
+                made = self.judged(replace(self.off, numerics=numerics))
+                self.assertIs(made.verdict, wanted, ratio)
+                told = {finding.code: set(finding.params) for finding in made.findings}
+                self.assertEqual(
+                    told.get("energy_not_balanced"),
+                    set(CODES["energy_not_balanced"]) if wanted is Verdict.UNKNOWN else None,
+                )
 
     def test_the_one_verdict_follows(self) -> None:
         """Not sure, however the samples do, with the reason that part of it could not be computed."""

@@ -6,6 +6,7 @@ import json
 import string
 
 from django.test import SimpleTestCase
+from django.utils import translation
 
 from ember_core.errors import InputError
 from judging.services.kinds import all_kinds, field_of
@@ -122,6 +123,8 @@ class Inputs(SimpleTestCase):
         self.assertEqual((words["range"], words["source"], words["note"]), ("95.0 V to 120 V", "measured", "bench"))
         bare = input_words("lamps[0].v_stop_v", given)
         self.assertEqual((bare["range"], bare["source"]), ("", "assumed"))
+        with translation.override("de"):
+            self.assertEqual(input_words("lamps[0].v_start_v", given)["range"], "95,0 V bis 120 V")
 
     def test_a_finding_gets_all_its_words(self) -> None:
         """Title, figure, text and formula, with nothing left to fill."""
@@ -132,7 +135,7 @@ class Inputs(SimpleTestCase):
             "refs": ["lamps[0].v_start_v"],
         }
         words = finding_words(finding, example_sheet(), "eu")
-        self.assertEqual(words["figure"], "51.8 V of 110 V")
+        self.assertEqual((words["figure"], words["verdict"]), ("51.8 V of 110 V", "dark"))
         self.assertIn("2.12 times", words["text"])
         self.assertEqual(len(words["inputs"]), 1)
 

@@ -24,6 +24,7 @@ HELD_NODE_MEAN_RATIO = 0.8
 RESISTIVE_FROM_RATIO = 1.0
 # Points among which a root is looked for.
 ROOT_GRID = 160
+UNIT_GRID = np.linspace(0.0, 1.0, ROOT_GRID)
 
 
 class Form(StrEnum):
@@ -92,20 +93,17 @@ def largest_feed_power_w(f_hz: float, v_peak: float, c_parallel_f: float, c_acro
 
 def node_capacitance_f(network: Network) -> float:
     """All capacitance from the switched live to neutral: cable, input capacitors, bypass capacitors [F]."""
-    down = float(network.linear[LinCol.C_DOWN])
-    plain = network.bypass[:, BypassCol.IS_ACTIVE] == 0.0
-    return down + float(network.bypass[plain, BypassCol.C].sum())
+    rows = network.bypass.tolist()
+    plain = sum(row[BypassCol.C] for row in rows if row[BypassCol.IS_ACTIVE] == 0.0)
+    return float(network.linear[LinCol.C_DOWN]) + plain
 
 
 def node_conductance_s(network: Network) -> float:
     """All conductance from the switched live to neutral, active bleeders at their slope [S]."""
-    bypass = network.bypass
-    plain = bypass[:, BypassCol.IS_ACTIVE] == 0.0
-    return (
-        float(network.linear[LinCol.G_DOWN])
-        + float(bypass[plain, BypassCol.G_PARALLEL].sum())
-        + float((1.0 / bypass[~plain, BypassCol.R_ON]).sum())
-    )
+    total = float(network.linear[LinCol.G_DOWN])
+    for row in network.bypass.tolist():
+        total += row[BypassCol.G_PARALLEL] if row[BypassCol.IS_ACTIVE] == 0.0 else 1.0 / row[BypassCol.R_ON]
+    return total
 
 
 def waiting_branch_current_a(row: Floats, f_hz: float, v_peak_node: Floats) -> Floats:
@@ -123,7 +121,7 @@ def waiting_branch_current_a(row: Floats, f_hz: float, v_peak_node: Floats) -> F
 
 def upper_root(balance: Callable[[Floats], Floats], low: float, high: float) -> float | None:
     """Largest place where a function is zero that is negative at `high`, between grid points; None if none."""
-    grid = np.linspace(low, high, ROOT_GRID)
+    grid = low + (high - low) * UNIT_GRID
     values = balance(grid)
     reached = np.nonzero(values >= 0.0)[0]
     if reached.size == 0:
@@ -144,10 +142,7 @@ def evaluate(network: Network) -> ClosedForm:
     lamps = [network.branches[row] for row in network.lamp_row if row >= 0]
 
     def lamps_a(v_node: Floats) -> Floats:
-        total = np.zeros_like(v_node)
-        for row in lamps:
-            total = total + waiting_branch_current_a(row, f_hz, v_node)
-        return total
+        return sum((waiting_branch_current_a(row, f_hz, v_node) for row in lamps), 0.0 * v_node)
 
     if not network.has_feed:
         return _no_feed(network, c_p, c_s, g_node, lamps_a)

@@ -146,9 +146,7 @@ def waveforms(recording: Recording, *, is_half: bool) -> Waveforms:
     ----------
     is_half : it is the settled half-cycle after the falling zero, the mirror image of the one before.
     """
-    lamps = np.zeros_like(recording.v)
-    for lamp in range(len(recording.network.lamp_row)):
-        lamps += recording.lamp_current(lamp)
+    lamps = sum(map(recording.lamp_current, range(len(recording.network.lamp_row))), 0.0 * recording.v)
     points = WAVEFORM_POINTS // 2 if is_half else WAVEFORM_POINTS
     stride = max(1, recording.v.size // points)
 

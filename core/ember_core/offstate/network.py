@@ -192,7 +192,7 @@ class Network:
     @property
     def has_gate(self) -> bool:
         """Whether a bleeder opens above its cut-off."""
-        return bool(np.any(self.tables.bypass[:, BypassCol.IS_ACTIVE] != 0.0))
+        return any(self.tables.bypass[:, BypassCol.IS_ACTIVE].tolist())
 
     def startable(self) -> tuple[int, ...]:
         """Rows of the lamp groups that start at a threshold."""

@@ -56,6 +56,7 @@ class FindingSerializer(serializers.Serializer):
 
     code = serializers.CharField()
     severity = serializers.ChoiceField(choices=SEVERITIES)
+    verdict = serializers.ChoiceField(choices=VerdictWord.choices, allow_null=True)
     params = serializers.DictField(child=serializers.JSONField())
     refs = serializers.ListField(child=serializers.CharField())
     title = serializers.CharField()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from ember_core.judgement import VERDICT_OF
 from ember_core.sheet import Sheet
 from judging.services.kinds import field_of
 from wording.quantities import with_unit
@@ -23,11 +24,12 @@ def verdict_words(verdict: str, *, is_switch: bool) -> Json:
 
 
 def finding_words(finding: Json, given: Sheet, region: str) -> Json:
-    """A finding with title, figure, sentence, formula and the inputs it rests on."""
+    """A finding with title, figure, sentence, formula and inputs, and the verdict that it alone would make."""
     entry = catalogue("findings")[finding["code"]]
     vocabulary = vocabulary_of(region)
     return {
         **finding,
+        "verdict": VERDICT_OF.get(finding["code"]),
         "title": fill(entry["title"], finding["params"], vocabulary),
         "figure": fill(entry["figure"], finding["params"], vocabulary),
         "text": fill(entry["text"], finding["params"], vocabulary),
@@ -43,14 +45,14 @@ def input_words(path: str, given: Sheet) -> Json | None:
         return None
     quantity, value = found
     figure = given.figures.get(path)
-    ranged = figure is not None and figure.low < figure.high
+    ends = {}
+    if figure is not None and figure.low < figure.high:
+        ends = {end: with_unit(getattr(figure, end), quantity.unit) for end in ("low", "high")}
     return {
         "path": path,
         "label": meaning_of(quantity),
         "value": with_unit(value, quantity.unit),
-        "range": f"{with_unit(figure.low, quantity.unit)} to {with_unit(figure.high, quantity.unit)}"
-        if ranged and figure
-        else "",
+        "range": fill(catalogue("papers")["range"], ends) if ends else "",
         "source": given.source_of(path).value,
         "note": figure.note if figure else "",
     }

@@ -3832,6 +3832,7 @@ export interface components {
         Finding: {
             code: string;
             severity: components["schemas"]["SeverityEnum"];
+            verdict: (components["schemas"]["VerdictEnum"] | components["schemas"]["NullEnum"]) | null;
             params: {
                 [key: string]: unknown;
             };

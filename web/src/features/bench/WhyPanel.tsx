@@ -55,10 +55,12 @@ export function WhyPanel({ judgement, isComputing, isOld, problem, children }: P
 function Reason({ finding }: { finding: Schemas["Finding"] }) {
   const [isOpen, setOpen] = useState(false);
   return (
-    <div className={`reason weighs-${finding.severity}`}>
+    <div className="reason">
       <button type="button" aria-expanded={isOpen} onClick={() => setOpen(!isOpen)}>
         <span>{finding.title}</span>
-        <b className="figure">{finding.figure}</b>
+        <b className={`figure ${finding.verdict ? `is-${finding.verdict}` : `weighs-${finding.severity}`}`}>
+          {finding.figure}
+        </b>
       </button>
       <p>{finding.text}</p>
       {isOpen && finding.formula && (
