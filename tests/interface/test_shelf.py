@@ -120,6 +120,39 @@ class Shelf(InterfaceTest):
         dialog.get_by_role("button", name="Put on the shelf").click()
         expect(page.get_by_role("article", name="Hobmoor Odd box")).to_contain_text("50.0 mm")
 
+    def test_what_is_half_filled_outlives_a_reload_and_no_cancel(self) -> None:
+        """A part and a source; what was sent or given up begins empty, and nobody else at this device sees it."""
+        page = self.open_shelf()
+        page.get_by_role("button", name="New part").click()
+        dialog = page.get_by_role("dialog")
+        dialog.get_by_label("Category").select_option(label="Boxes")
+        self.typed(dialog.get_by_label("Maker", exact=True), "Hobmoor")
+        self.typed(dialog.get_by_label("depth inside"), "50 mm")
+        page.reload()
+        page.get_by_role("button", name="New part").click()
+        expect(dialog.get_by_label("Maker", exact=True)).to_have_value("Hobmoor")
+        expect(dialog.get_by_label("depth inside")).to_have_value("50 mm")
+        for somebody, left in (("fenna", ""), ("wren", "Hobmoor")):
+            self.sign_in(somebody)
+            page.get_by_role("link", name="Parts shelf").click()
+            page.get_by_role("button", name="New part").click()
+            expect(dialog.get_by_label("Maker", exact=True)).to_have_value(left)
+        dialog.get_by_role("button", name="Cancel").click()
+        page.get_by_role("button", name="New part").click()
+        expect(dialog.get_by_label("Maker", exact=True)).to_have_value("")
+        dialog.get_by_role("button", name="Cancel").click()
+        self.open_part(page, "Relay S1, 802.15.4 mesh")
+        card = page.get_by_role("article", name="Pellan & Sedge Relay S1, 802.15.4 mesh")
+        card.get_by_text("Add a source").click()
+        self.typed(card.get_by_label("Where it is from"), "on the bench, 3 h")
+        self.typed(card.get_by_label("typical"), "240")
+        page.reload()
+        card.get_by_text("Add a source").click()
+        expect(card.get_by_label("Where it is from")).to_have_value("on the bench, 3 h")
+        card.get_by_role("button", name="Add", exact=True).click()
+        expect(card.get_by_text("on the bench, 3 h")).to_be_visible()
+        expect(card.get_by_label("Where it is from")).to_have_value("")
+
     def test_a_lamp_is_put_on_the_shelf_as_its_leaflet_tells_it(self) -> None:
         """Watts and dimming; the electronics come from the range of its class, assumed, and are folded away."""
         page = self.open_shelf()

@@ -189,6 +189,30 @@ class Dialogs(InterfaceTest):
         expect(page.get_by_role("dialog")).to_be_hidden()
         self.assertTrue(Site.objects.filter(name="Osier barn").exists())
 
+    def test_a_new_site_and_loop_half_filled_outlive_a_reload(self) -> None:
+        """Their words are there when the dialog is opened again; once made, the next one begins empty."""
+        page = self.sign_in()
+        dialog = page.get_by_role("dialog")
+        for button, label, more in (
+            ("New site", "Name of the site", "Where it is"),
+            ("New loop", "Name of the loop", "Note"),
+        ):
+            page.get_by_role("button", name=button).click()
+            self.typed(dialog.get_by_label(label), "Osier barn")
+            self.typed(dialog.get_by_label(more), "behind the weir")
+            page.reload()
+            page.get_by_role("button", name=button).click()
+            expect(dialog.get_by_label(label)).to_have_value("Osier barn")
+            expect(dialog.get_by_label(more)).to_have_value("behind the weir")
+            dialog.get_by_role("button", name="Cancel").click()
+        page.get_by_role("button", name="New site").click()
+        expect(dialog.get_by_label("Name of the site")).to_have_value("")
+        self.typed(dialog.get_by_label("Name of the site"), "Osier barn")
+        dialog.get_by_role("button", name="Make").click()
+        expect(dialog).to_be_hidden()
+        page.get_by_role("button", name="New site").click()
+        expect(dialog.get_by_label("Name of the site")).to_have_value("")
+
     def test_digits_change_no_step_behind_a_dialog(self) -> None:
         """And none at all once a person has switched single keys off; on again they work."""
         page = self.sign_in()

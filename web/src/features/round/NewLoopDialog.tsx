@@ -1,6 +1,6 @@
 /** A new loop: site, name, breaker; everything else is asked on the bench. */
-import { useState } from "react";
 import { useNavigate } from "react-router";
+import { useLeft } from "../../app/useLeft";
 import { texts } from "../../texts";
 import { SearchSelect } from "../dialog/Dialog";
 import { FormDialog } from "../dialog/FormDialog";
@@ -10,13 +10,16 @@ import { useCircuits, useMakeLoop, useSites } from "./queries";
 export function NewLoopDialog({ site: firstSite, onClose }: { site: string | null; onClose: () => void }) {
   const sites = useSites();
   const choices = sites.data?.results ?? [];
-  const [chosen, setChosen] = useState(firstSite);
+  const { form, change, forget } = useLeft(`loop:${firstSite ?? ""}`, {
+    chosen: firstSite,
+    name: "",
+    note: "",
+    circuit: null as string | null,
+    newBreaker: "",
+  });
+  const { chosen, name, note, circuit, newBreaker } = form;
   // Of several sites none is guessed: a loop in the wrong building is hard to find again.
   const site = chosen ?? (choices.length === 1 ? (choices[0]?.id ?? null) : null);
-  const [name, setName] = useState("");
-  const [note, setNote] = useState("");
-  const [circuit, setCircuit] = useState<string | null>(null);
-  const [newBreaker, setNewBreaker] = useState("");
   const circuits = useCircuits(site);
   const make = useMakeLoop();
   const navigate = useNavigate();
@@ -24,7 +27,12 @@ export function NewLoopDialog({ site: firstSite, onClose }: { site: string | nul
     if (site === null) return;
     make.mutate(
       { site, name: name.trim(), note, circuit, newBreaker: newBreaker.trim() },
-      { onSuccess: (loop) => navigate(`/loops/${loop.id}`) },
+      {
+        onSuccess: (loop) => {
+          forget();
+          void navigate(`/loops/${loop.id}`);
+        },
+      },
     );
   };
   return (
@@ -35,7 +43,10 @@ export function NewLoopDialog({ site: firstSite, onClose }: { site: string | nul
       isPending={make.isPending}
       error={make.error}
       onSubmit={submit}
-      onClose={onClose}
+      onClose={() => {
+        forget();
+        onClose();
+      }}
     >
       <label>
         {texts.list.site}
@@ -43,21 +54,23 @@ export function NewLoopDialog({ site: firstSite, onClose }: { site: string | nul
           label={texts.list.site}
           value={site}
           placeholder={texts.make.chooseSite}
-          onChange={(value) => {
-            setChosen(value);
-            setCircuit(null);
-          }}
+          onChange={(value) => change({ chosen: value, circuit: null })}
           options={choices.map((entry) => ({ value: entry.id, label: entry.name }))}
         />
       </label>
-      <TextLine label={texts.make.loopName} value={name} maxLength={120} onChange={setName} />
+      <TextLine
+        label={texts.make.loopName}
+        value={name}
+        maxLength={120}
+        onChange={(next) => change({ name: next })}
+      />
       <label>
         {texts.list.breaker}
         <SearchSelect
           label={texts.list.breaker}
           value={circuit ?? ""}
           disabled={newBreaker !== ""}
-          onChange={(value) => setCircuit(value || null)}
+          onChange={(value) => change({ circuit: value || null })}
           options={[
             { value: "", label: texts.make.noCircuit },
             ...(circuits.data?.results ?? []).map((entry) => ({
@@ -67,8 +80,18 @@ export function NewLoopDialog({ site: firstSite, onClose }: { site: string | nul
           ]}
         />
       </label>
-      <TextLine label={texts.make.circuitNew} value={newBreaker} maxLength={20} onChange={setNewBreaker} />
-      <TextLine label={texts.make.note} value={note} maxLength={500} onChange={setNote} />
+      <TextLine
+        label={texts.make.circuitNew}
+        value={newBreaker}
+        maxLength={20}
+        onChange={(next) => change({ newBreaker: next })}
+      />
+      <TextLine
+        label={texts.make.note}
+        value={note}
+        maxLength={500}
+        onChange={(next) => change({ note: next })}
+      />
     </FormDialog>
   );
 }

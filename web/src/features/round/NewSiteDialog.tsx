@@ -1,6 +1,6 @@
 /** A new site: name, supply, whose words. */
-import { useState } from "react";
 import type { Schemas } from "../../api/client";
+import { useLeft } from "../../app/useLeft";
 import { texts } from "../../texts";
 import { SearchSelect } from "../dialog/Dialog";
 import { FormDialog } from "../dialog/FormDialog";
@@ -19,17 +19,24 @@ const SUPPLIES = [
 ];
 
 export function NewSiteDialog({ onClose }: { onClose: () => void }) {
-  const [name, setName] = useState("");
-  const [place, setPlace] = useState("");
-  const [supply, setSupply] = useState(SUPPLIES[0] ?? "");
-  const [region, setRegion] = useState<Schemas["RegionEnum"]>("eu");
-  const [zone, setZone] = useState(OWN_ZONE);
+  const { form, change, forget } = useLeft("site", {
+    name: "",
+    place: "",
+    supply: SUPPLIES[0] ?? "",
+    region: "eu" as Schemas["RegionEnum"],
+    zone: OWN_ZONE,
+  });
+  const { name, place, supply, region, zone } = form;
+  const close = () => {
+    forget();
+    onClose();
+  };
   const make = useMakeSite();
   const submit = () => {
     const [volts, , hertz] = supply.split(" ");
     make.mutate(
       { name: name.trim(), place, region, v_rms: Number(volts), f_hz: Number(hertz), zone },
-      { onSuccess: onClose },
+      { onSuccess: close },
     );
   };
   return (
@@ -40,13 +47,23 @@ export function NewSiteDialog({ onClose }: { onClose: () => void }) {
       isPending={make.isPending}
       error={make.error}
       onSubmit={submit}
-      onClose={onClose}
+      onClose={close}
     >
-      <TextLine label={texts.make.siteName} value={name} maxLength={120} onChange={setName} />
-      <TextLine label={texts.make.place} value={place} maxLength={200} onChange={setPlace} />
+      <TextLine
+        label={texts.make.siteName}
+        value={name}
+        maxLength={120}
+        onChange={(next) => change({ name: next })}
+      />
+      <TextLine
+        label={texts.make.place}
+        value={place}
+        maxLength={200}
+        onChange={(next) => change({ place: next })}
+      />
       <label>
         {texts.make.supply}
-        <select value={supply} onChange={(event) => setSupply(event.target.value)}>
+        <select value={supply} onChange={(event) => change({ supply: event.target.value })}>
           {SUPPLIES.map((value) => (
             <option key={value}>{value}</option>
           ))}
@@ -54,14 +71,22 @@ export function NewSiteDialog({ onClose }: { onClose: () => void }) {
       </label>
       <label>
         {texts.make.words}
-        <select value={region} onChange={(event) => setRegion(event.target.value as Schemas["RegionEnum"])}>
+        <select
+          value={region}
+          onChange={(event) => change({ region: event.target.value as Schemas["RegionEnum"] })}
+        >
           <option value="eu">{texts.make.regions.eu}</option>
           <option value="na">{texts.make.regions.na}</option>
         </select>
       </label>
       <label>
         {texts.make.zone}
-        <SearchSelect label={texts.make.zone} value={zone} options={zoneOptions(zone)} onChange={setZone} />
+        <SearchSelect
+          label={texts.make.zone}
+          value={zone}
+          options={zoneOptions(zone)}
+          onChange={(next) => change({ zone: next })}
+        />
       </label>
     </FormDialog>
   );

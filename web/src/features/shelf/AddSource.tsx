@@ -1,5 +1,5 @@
 /** One more source for a figure: a listing that says otherwise, or a bench test. */
-import { useState } from "react";
+import { useLeft } from "../../app/useLeft";
 import { texts } from "../../texts";
 import { isFine, NOTHING, type Typed, valueOf } from "../quantity/QuantityEntry";
 import { type PartDetail, useAddClaim } from "./queries";
@@ -11,12 +11,15 @@ type Source = "declared" | "measured" | "assumed";
 const NONE: Record<"low" | "typical" | "high", Typed> = { low: NOTHING, typical: NOTHING, high: NOTHING };
 
 export function AddSource({ part }: { part: PartDetail }) {
-  const add = useAddClaim(part.id);
-  const [field, setField] = useState(part.known[0]?.name ?? "");
-  const [typed, setTyped] = useState(NONE);
-  const [source, setSource] = useState<Source>("measured");
-  const [where, setWhere] = useState("");
-  const [inUse, setInUse] = useState(true);
+  const { form, change, forget } = useLeft(`source:${part.id}`, {
+    field: part.known[0]?.name ?? "",
+    typed: NONE,
+    source: "measured" as Source,
+    where: "",
+    inUse: true,
+  });
+  const { field, typed, source, where, inUse } = form;
+  const add = useAddClaim(part.id, forget);
   const known = part.known.find((entry) => entry.name === field);
   const typical = valueOf(typed.typical);
   const low = valueOf(typed.low) ?? typical;
@@ -34,13 +37,7 @@ export function AddSource({ part }: { part: PartDetail }) {
       <div className="source-form">
         <label>
           {words.figure}
-          <select
-            value={field}
-            onChange={(event) => {
-              setField(event.target.value);
-              setTyped(NONE);
-            }}
-          >
+          <select value={field} onChange={(event) => change({ field: event.target.value, typed: NONE })}>
             {part.known.map((entry) => (
               <option key={entry.name} value={entry.name}>
                 {entry.label}
@@ -56,13 +53,13 @@ export function AddSource({ part }: { part: PartDetail }) {
               label={known?.words.length ? words.value : words[name]}
               words={known?.words ?? []}
               typed={typed[name]}
-              onTyped={(value) => setTyped({ ...typed, [name]: value })}
+              onTyped={(value) => change({ typed: { ...typed, [name]: value } })}
             />
           ),
         )}
         <label>
           {words.source}
-          <select value={source} onChange={(event) => setSource(event.target.value as Source)}>
+          <select value={source} onChange={(event) => change({ source: event.target.value as Source })}>
             {Object.entries(texts.parts.sources).map(([value, label]) => (
               <option key={value} value={value}>
                 {label}
@@ -72,10 +69,14 @@ export function AddSource({ part }: { part: PartDetail }) {
         </label>
         <label className="source-where">
           {words.where}
-          <input value={where} maxLength={300} onChange={(event) => setWhere(event.target.value)} />
+          <input value={where} maxLength={300} onChange={(event) => change({ where: event.target.value })} />
         </label>
         <label className="check">
-          <input type="checkbox" checked={inUse} onChange={(event) => setInUse(event.target.checked)} />{" "}
+          <input
+            type="checkbox"
+            checked={inUse}
+            onChange={(event) => change({ inUse: event.target.checked })}
+          />{" "}
           {words.putInUse}
         </label>
         <button

@@ -1,7 +1,7 @@
 /** A new part by hand: what it is, and each figure that its kind needs. */
-import { useState } from "react";
 import { Refusal, type Schemas } from "../../api/client";
 import { Arrived } from "../Arrived";
+import { useLeft } from "../../app/useLeft";
 import { texts } from "../../texts";
 import { isFine, NOTHING, QuantityEntry, type Typed, typedAs, valueOf } from "../quantity/QuantityEntry";
 import { FormDialog } from "../dialog/FormDialog";
@@ -27,6 +27,19 @@ const ON_A_LEAFLET = [
 const OF_A_SUPPLY = ["lamp", "control", "bypass"];
 type Category = "lamp" | "control" | "bypass" | "cable" | "box" | "spacer";
 
+interface Half {
+  category: Category;
+  kind: string;
+  maker: string;
+  name: string;
+  note: string;
+  supply: Typed;
+  // What is typed from a leaflet is declared; what somebody guesses is not. Nobody knows until it is said.
+  source: "" | "declared" | "measured" | "assumed";
+  where: string;
+  values: Record<string, Typed>;
+}
+
 interface Props {
   onClose: () => void;
   onMade: (id: string) => void;
@@ -35,14 +48,18 @@ interface Props {
 export function NewPartDialog({ onClose, onMade }: Props) {
   const kinds = usePartKinds();
   const make = useMakePart();
-  const [category, setCategory] = useState<Category>("lamp");
-  const [kind, setKind] = useState("rectifier");
-  const [head, setHead] = useState({ maker: "", name: "", note: "" });
-  const [supply, setSupply] = useState<Typed>(() => typedAs("v_rms", "230 V"));
-  // What is typed from a leaflet is declared; what somebody guesses is not. Nobody knows until it is said.
-  const [source, setSource] = useState<"" | "declared" | "measured" | "assumed">("");
-  const [where, setWhere] = useState("");
-  const [values, setValues] = useState<Record<string, Typed>>({});
+  const { form, change, forget } = useLeft<Half>("part", {
+    category: "lamp",
+    kind: "rectifier",
+    maker: "",
+    name: "",
+    note: "",
+    supply: typedAs("v_rms", "230 V"),
+    source: "",
+    where: "",
+    values: {},
+  });
+  const { category, kind, supply, source, where, values } = form;
   const fields =
     kinds.data?.find((entry) => entry.category === category && entry.kind === kind)?.figures ?? [];
   // What a leaflet tells of a lamp or control; the server takes the rest from the range of its class.
@@ -52,22 +69,26 @@ export function NewPartDialog({ onClose, onMade }: Props) {
   const isOfSupply = OF_A_SUPPLY.includes(category);
   const isReady =
     kinds.isSuccess &&
-    head.maker.trim() !== "" &&
-    head.name.trim() !== "" &&
+    form.maker.trim() !== "" &&
+    form.name.trim() !== "" &&
     source !== "" &&
     (!isOfSupply || valueOf(supply) !== null) &&
     fields.every(
       ({ name, needed }) => isFine(values[name]) && (!needed || hasClass || valueOf(values[name]) !== null),
     );
-  const choose = (next: Category) => {
-    setCategory(next);
-    setKind(kinds.data?.find((entry) => entry.category === next)?.kind ?? next);
+  const choose = (next: Category) =>
+    change({ category: next, kind: kinds.data?.find((entry) => entry.category === next)?.kind ?? next });
+  const close = () => {
+    forget();
+    onClose();
   };
   const submit = () =>
     source !== "" &&
     make.mutate(
       {
-        ...head,
+        maker: form.maker,
+        name: form.name,
+        note: form.note,
         v_rms: isOfSupply ? valueOf(supply) : null,
         category,
         kind,
@@ -88,7 +109,12 @@ export function NewPartDialog({ onClose, onMade }: Props) {
               ];
         }),
       },
-      { onSuccess: (part) => onMade(part.id) },
+      {
+        onSuccess: (part) => {
+          forget();
+          onMade(part.id);
+        },
+      },
     );
   const refused = make.error instanceof Refusal ? make.error.errors.map((error) => error.text).join(" ") : "";
   return (
@@ -99,7 +125,7 @@ export function NewPartDialog({ onClose, onMade }: Props) {
       isPending={make.isPending}
       error={make.error ? new Error(refused || make.error.message) : null}
       onSubmit={submit}
-      onClose={onClose}
+      onClose={close}
     >
       <Arrived of={[kinds]}>
         <label>
@@ -114,7 +140,7 @@ export function NewPartDialog({ onClose, onMade }: Props) {
         </label>
         <label>
           {words.kind}
-          <select value={kind} onChange={(event) => setKind(event.target.value)}>
+          <select value={kind} onChange={(event) => change({ kind: event.target.value })}>
             {kinds.data
               ?.filter((entry) => entry.category === category)
               .map((entry) => (
@@ -127,18 +153,24 @@ export function NewPartDialog({ onClose, onMade }: Props) {
         {(["maker", "name", "note"] as const).map((name) => (
           <label key={name}>
             {words[name]}
-            <input
-              value={head[name]}
-              onChange={(event) => setHead({ ...head, [name]: event.target.value })}
-            />
+            <input value={form[name]} onChange={(event) => change({ [name]: event.target.value })} />
           </label>
         ))}
         {isOfSupply && (
-          <QuantityEntry name="v_rms" label={words.supply} typed={supply} isNeeded onTyped={setSupply} />
+          <QuantityEntry
+            name="v_rms"
+            label={words.supply}
+            typed={supply}
+            isNeeded
+            onTyped={(typed) => change({ supply: typed })}
+          />
         )}
         <label>
           {texts.quantity.sourceOfAll}
-          <select value={source} onChange={(event) => setSource(event.target.value as typeof source)}>
+          <select
+            value={source}
+            onChange={(event) => change({ source: event.target.value as typeof source })}
+          >
             <option value="">{texts.quantity.choose}</option>
             {Object.entries(texts.parts.sources).map(([value, label]) => (
               <option key={value} value={value}>
@@ -149,14 +181,24 @@ export function NewPartDialog({ onClose, onMade }: Props) {
         </label>
         <label>
           {words.where}
-          <input value={where} maxLength={300} onChange={(event) => setWhere(event.target.value)} />
+          <input value={where} maxLength={300} onChange={(event) => change({ where: event.target.value })} />
         </label>
-        <Fields fields={told} hasClass={hasClass} values={values} onValues={setValues} />
+        <Fields
+          fields={told}
+          hasClass={hasClass}
+          values={values}
+          onValues={(next) => change({ values: next })}
+        />
         {technical.length > 0 && (
           <details className="ratings">
             <summary>{words.technical}</summary>
             <p className="quiet">{words.fromClass}</p>
-            <Fields fields={technical} hasClass={hasClass} values={values} onValues={setValues} />
+            <Fields
+              fields={technical}
+              hasClass={hasClass}
+              values={values}
+              onValues={(next) => change({ values: next })}
+            />
           </details>
         )}
       </Arrived>

@@ -41,12 +41,16 @@ function useFresh() {
     );
 }
 
-export function useAddClaim(id: string) {
-  const onSuccess = useFresh();
+export function useAddClaim(id: string, onTaken: () => void) {
+  const fresh = useFresh();
   return useMutation({
     mutationFn: (body: NewClaim) =>
       answered(api.POST("/api/v1/parts/{id}/claims/", { params: { path: { id } }, body })),
-    onSuccess,
+    // Before the part is asked anew, which makes the form anew.
+    onSuccess: () => {
+      onTaken();
+      return fresh();
+    },
   });
 }
 

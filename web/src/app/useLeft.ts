@@ -1,0 +1,33 @@
+/** What is half filled into a form stays with its person on this device until it is sent or given up. */
+import { useCallback, useEffect, useRef, useState } from "react";
+import { keep, kept } from "./person";
+
+export interface Left<T> {
+  form: T;
+  change: (part: Partial<T>) => void;
+  /** Once it was sent, or nobody wants it: the next one begins empty. */
+  forget: () => void;
+}
+
+/** A form by its name; what the device has of it goes before `first`. */
+export function useLeft<T extends object>(name: string, first: T): Left<T> {
+  const key = `form:${name}`;
+  const [form, setForm] = useState<T>(() => ({ ...first, ...kept<Partial<T>>(key) }));
+  const isOver = useRef(false);
+  const isTouched = useRef(false);
+  useEffect(() => {
+    if (isTouched.current && !isOver.current) keep(key, form);
+  }, [key, form]);
+  return {
+    form,
+    change: useCallback((part) => {
+      isTouched.current = true;
+      isOver.current = false;
+      setForm((now) => ({ ...now, ...part }));
+    }, []),
+    forget: useCallback(() => {
+      isOver.current = true;
+      keep(key, null);
+    }, [key]),
+  };
+}
