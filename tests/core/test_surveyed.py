@@ -223,6 +223,15 @@ class AsFound(TestCase):
             made = found_of(given, region="eu", ceiling={})
             self.assertEqual((made.against, made.seats), (code, None))
 
+    def test_no_gang_of_the_loop_is_left_out(self) -> None:
+        """Each is a switch of the box, just inside and just outside; a box may hold more."""
+        two = usual_box("eu", 2)
+        for gangs in ([1, 2], [2], [1]):
+            self.assertIsNone(found_of([two], region="eu", ceiling={}, gangs=gangs).against, gangs)
+        for gangs in ([1, 3], [3]):
+            made = found_of([two], region="eu", ceiling={}, gangs=gangs)
+            self.assertEqual((made.against, made.seats), ("gang_not_in_box", None))
+
     def test_which_gang_hangs_on_which_circuit_must_be_known(self) -> None:
         """One control over both would borrow a neutral; one gang beside a foreign circuit is drawn."""
         two = surveyed("feed_at_ceiling", gangs=2)

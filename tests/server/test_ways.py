@@ -160,6 +160,35 @@ class Ways(ServerTest):
         self.assertEqual(controls, ["ctl1", "ctl2"])
         self.assertTrue(one["map"]["works"])
 
+    def test_a_gang_that_is_no_switch_of_the_box_is_not_left_out(self) -> None:
+        """A second one on the bench and one switch in the box: nothing is compared before the box has both."""
+        self.api.post(f"/api/v1/loops/{self.loop.pk}/gangs/", {"name": "Porch"}, format="json")
+        for version, count, against in ((0, 1, "no switch of the number"), (1, 2, None)):
+            surveyed = usual_box("eu", count)
+            conductors = [write_conductor(replace(c, label=surveyed.roles[c.id][0])) for c in surveyed.box.conductors]
+            box = {"gangs": ["one_way"] * count, "circuits": 1, "conductors": conductors}
+            body = {"version": version, "enquiry": {}, "box": box}
+            kept = self.api.put(f"/api/v1/loops/{self.loop.pk}/survey/", body, format="json")
+            self.assertEqual(kept.status_code, 200, kept.content)
+            told = self.api.get(self.address).json()
+            if against is None:
+                self.assertIsNone(told["against"])
+                continue
+            self.assertEqual(told["mend_at"], "box")
+            self.assertIn(against, told["against"])
+            self.assertEqual(self.compare()["rows"], [])
+
+    def test_a_gap_in_the_numbers_of_gangs_wants_the_box(self) -> None:
+        """The second of three was archived and nobody surveyed the box: its switches are not guessed."""
+        for _ in range(2):
+            self.api.post(f"/api/v1/loops/{self.loop.pk}/gangs/", {}, format="json")
+        self.assertIsNone(self.api.get(self.address).json()["against"])
+        second = Gang.objects.get(loop=self.loop, position=2)
+        body = {"version": second.version, "reason": "counted twice"}
+        answer = self.api.post(f"/api/v1/gangs/{second.pk}/archive/", body, format="json")
+        self.assertEqual(answer.status_code, 200, answer.content)
+        self.assertIn("no switch of the number", self.api.get(self.address).json()["against"])
+
     def test_of_a_mixed_box_one_sort_changes_at_a_time(self) -> None:
         """Told where to mend it; with an ordinary switch on the bench for the stair its own gang has its ways."""
         self.api.post(f"/api/v1/loops/{self.loop.pk}/gangs/", {}, format="json")

@@ -66,6 +66,7 @@ def found_of(
     ceiling: Mapping[int, CeilingPoint],
     singles: bool = False,
     kept: Collection[int] = (),
+    gangs: Collection[int] = (),
 ) -> Surveyed:
     """The wiring as found.
 
@@ -74,10 +75,13 @@ def found_of(
     boxes : the box; where a gang of it is switched from several places, the other boxes of that gang too.
     ceiling : what was seen outside the box, by gang. singles : the practice is single cores in conduit.
     kept : gangs whose switch stays. Of a box that mixes gangs of one place and of several, one sort changes at a time.
+    gangs : those of the loop by number: each is a switch of the box, or it would be left out of every map.
     """
     first = boxes[0].box
     if not first.conductors:
         return Surveyed(seats=None, feed=Feed.CEILING, against="box_not_surveyed")
+    if any(gang > len(first.gangs) for gang in gangs):
+        return Surveyed(seats=None, feed=Feed.CEILING, against="gang_not_in_box")
     if (against := _circuits_against(first, ceiling)) is not None:
         return Surveyed(seats=None, feed=Feed.CEILING, against=against)
     if first.circuits == 1 or len(first.gangs) == 1:

@@ -160,8 +160,9 @@ def _found(
     is_assumed = not boxes or not surveys[0].box.get("conductors")
     if is_assumed:
         boxes = [usual_box(region, len(gangs))]
+    numbers = [gang.position for gang in gangs]
     ceiling = {gang.position: point_of(rows[gang.pk].seen) for gang in gangs if gang.pk in rows}
-    found = found_of(boxes, region=region, ceiling=ceiling, singles=is_conduit(surveys), kept=kept)
+    found = found_of(boxes, region=region, ceiling=ceiling, singles=is_conduit(surveys), kept=kept, gangs=numbers)
     return found, is_assumed
 
 
