@@ -570,6 +570,23 @@ class HowSure(InterfaceTest):
         self.verdict("Dark and fed")
         expect(page.get_by_text("what-if copy")).to_be_visible()
 
+    def test_a_part_that_this_page_does_not_know_yet_is_fetched_and_never_nothing_taken(self) -> None:
+        """The shelf that the page has is older than the answer: what is there stays, or the part comes."""
+        page = self.sign_in()
+        page.route("**/api/v1/parts/", lambda route: route.fulfill(json=[]))
+        self.open_loop("Packing loft")
+        self.go("Route", "Which bypass")
+        take = page.get_by_role("button", name="Take it: Quillfen X2 pack 220 nF")
+        take.click()
+        expect(page.get_by_role("alert")).to_contain_text("no longer on the shelf")
+        expect(page.get_by_text("as recorded")).to_be_visible()
+        page.unroute("**/api/v1/parts/")
+        take.click()
+        expect(page.get_by_text("what-if copy")).to_be_visible()
+        expect(page.get_by_role("alert")).to_have_count(0)
+        self.go("Parts", "Bypass")
+        expect(page.get_by_label("Name", exact=True)).to_have_value("Quillfen X2 pack 220 nF")
+
     def open_bypass(self, loop: str) -> Page:
         """The bypass step of a loop, everything computed."""
         page = self.sign_in()

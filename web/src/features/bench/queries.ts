@@ -46,8 +46,13 @@ export function useControlClasses(enabled = true) {
   });
 }
 
+export const shelfQuery = queryOptions({
+  queryKey: ["parts"],
+  queryFn: () => answered(api.GET("/api/v1/parts/")),
+});
+
 export function useShelf() {
-  return useQuery({ queryKey: ["parts"], queryFn: () => answered(api.GET("/api/v1/parts/")) });
+  return useQuery(shelfQuery);
 }
 
 // A value that is being typed is judged when the fingers rest this long.

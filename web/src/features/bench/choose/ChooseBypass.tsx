@@ -27,7 +27,7 @@ export function ChooseBypass({ gang, draft, change }: Props) {
   const [year, setYear] = useState<Year>(USUAL_YEAR);
   const choosing = useChoosing(gang.id, draft, year);
   const shelf = useShelf();
-  const take = useTake(draft, change);
+  const { take, error } = useTake(draft, change);
   if (draft.control === null || draft.lamps.length === 0) return null;
   const found = choosing.data;
   const isOld = choosing.isOld || choosing.isError;
@@ -35,6 +35,11 @@ export function ChooseBypass({ gang, draft, change }: Props) {
     <section className="choose" aria-label={words.title} aria-busy={choosing.isFetching}>
       <Tabs id="choose" label={words.looks} names={TABS} words={words.tabs} chosen={tab} onChoose={setTab}>
         <ChoosingLine choosing={choosing} />
+        {error && (
+          <p className="wrong" role="alert">
+            {error.message}
+          </p>
+        )}
         {tab === "which" && found && (
           <OldAnswer isOld={isOld}>
             <Which

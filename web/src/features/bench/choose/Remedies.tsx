@@ -20,13 +20,18 @@ interface Props {
 
 export function Remedies({ gang, draft, change, onAll }: Props) {
   const choosing = useChoosing(gang.id, draft, USUAL_YEAR);
-  const take = useTake(draft, change);
+  const { take, error } = useTake(draft, change);
   const found = choosing.data;
   const best = (found?.parts ?? []).filter((choice) => choice.verdict !== "rejected").slice(0, BEST);
   return (
     <section className="remedies" aria-label={words.best} aria-busy={choosing.isFetching}>
       <h2>{words.best}</h2>
       <ChoosingLine choosing={choosing} />
+      {error && (
+        <p className="wrong" role="alert">
+          {error.message}
+        </p>
+      )}
       {found && (
         <OldAnswer isOld={choosing.isOld || choosing.isError}>
           {found.none_cures && <p className="wrong">✗ {found.none_cures}</p>}

@@ -130,7 +130,10 @@ export function ReadingsForm(props: Props) {
   };
   const addSeen = (seen: string) => {
     const part = shelf.data?.find((entry) => entry.id === replacement);
+    // Gone from the shelf meanwhile: what was seen with it is not said of the lamp that is fitted.
+    if (replacement !== "" && part === undefined) return setReplacement("");
     put(kind === "seen" && part ? { seen, replacement: part.figures } : { seen });
+    return undefined;
   };
   return (
     <section aria-label={title}>
