@@ -15,6 +15,7 @@ from rest_framework.views import APIView
 from accounts.models import Role, User
 from accounts.policy import SITES, person
 from audit import trail
+from common.problems import Problem
 from common.shapes import READ_PROBLEMS, WRITE_PROBLEMS
 from sites.models import Site
 
@@ -39,6 +40,11 @@ class MembersSerializer(serializers.Serializer):
     """Everybody who works at the site: whoever is left out does not see it any more."""
 
     members = serializers.ListField(child=serializers.UUIDField(), max_length=500)
+    before = serializers.ListField(
+        child=serializers.UUIDField(),
+        max_length=500,
+        help_text="who worked here, of those with an account in use, when it was read",
+    )
 
 
 def _people(pk: Any) -> list[User]:
@@ -72,9 +78,13 @@ class MembersView(APIView):
             known = set(User.objects.filter(pk__in=wanted, is_active=True).values_list("pk", flat=True))
             if wanted - known:
                 raise serializers.ValidationError({"members": [ErrorDetail("No such person.", "does_not_exist")]})
-            before = sorted(str(one) for one in site.members.all())
-            # Who says who works there is not to shut themselves out by a slip.
-            site.members.set(known | {person(request).pk})
+            there = {one.pk: one for one in site.members.all()}
+            if {pk for pk, one in there.items() if one.is_active} != set(given.validated_data["before"]):
+                raise Problem(409, "members_changed", path="members")
+            before = sorted(map(str, there.values()))
+            # Who says who works there is not to shut themselves out by a slip; whose account rests was not asked about.
+            resting = {pk for pk, one in there.items() if not one.is_active}
+            site.members.set(known | resting | {person(request).pk})
             after = sorted(str(one) for one in site.members.all())
             if before != after:
                 trail.record(person(request), "members", site, before={"members": before}, after={"members": after})

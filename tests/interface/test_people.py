@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Locator, Page, expect
 
 from accounts.models import User
 from loops.models import Loop
+from sites.models import Site
 from tests.interface.base import InterfaceTest
 
 GIVEN, OWN = "for the first day", "kingfisher-on-the-weir"
@@ -82,6 +83,32 @@ class People(InterfaceTest):
         expect(fenna.get_by_role("row", name="Ines Quill")).to_contain_text("ended")
         ines.get_by_role("link", name="Kiln room", exact=True).click()
         expect(ines.get_by_role("dialog").get_by_label("Password")).to_be_visible()
+
+    def who_works_at_the_mill(self, page: Page) -> Locator:
+        """The dialog, from the round."""
+        page.get_by_label("Site").select_option(label="Kestrel Mill")
+        page.get_by_role("link", name="Circuit schedule").click()
+        page.get_by_role("button", name="Who works here").click()
+        return page.get_by_role("dialog")
+
+    def test_two_say_at_once_who_works_there(self) -> None:
+        """The second is told, sees what the first chose with the own tick on it, and keeps both."""
+        mill = Site.objects.get(name="Kestrel Mill")
+        tam, odell = User.objects.get(username="tam"), User.objects.get(username="odell")
+        mill.members.remove(tam, odell)
+        one, two = self.sign_in("fenna"), self.another("wren")
+        first, second = self.who_works_at_the_mill(one), self.who_works_at_the_mill(two)
+        first.get_by_label(str(tam)).check()
+        second.get_by_label(str(odell)).check()
+        first.get_by_role("button", name="Keep").click()
+        expect(first).to_have_count(0)
+        second.get_by_role("button", name="Keep").click()
+        expect(second.get_by_role("alert")).to_contain_text("Somebody else changed who works here")
+        expect(second.get_by_label(str(tam))).to_be_checked()
+        expect(second.get_by_label(str(odell))).to_be_checked()
+        second.get_by_role("button", name="Keep").click()
+        expect(second).to_have_count(0)
+        self.assertLessEqual({tam, odell}, set(mill.members.all()))
 
     def test_a_session_elsewhere_is_ended_by_oneself(self) -> None:
         """Wren finds the tablet signed in and ends it there; here the work goes on."""

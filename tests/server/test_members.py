@@ -135,16 +135,37 @@ class Strangers(ServerTest):
         people = self.stranger.get(members).json()
         self.assertEqual([one["works_here"] for one in people].count(True), 1)
         tech = self.people[Role.TECHNICIAN]
-        answer = self.stranger.put(members, {"members": [str(tech.pk)]}, format="json")
+        before = [one["id"] for one in people if one["works_here"]]
+        answer = self.stranger.put(members, {"members": [str(tech.pk)], "before": before}, format="json")
         self.assertEqual([one["works_here"] for one in answer.json()].count(True), 2)
         self.assertEqual(self.api.get(f"/api/v1/sites/{made['id']}/").status_code, 200)
-        self.stranger.put(members, {"members": []}, format="json")
+        before.append(str(tech.pk))
+        self.stranger.put(members, {"members": [], "before": before}, format="json")
         self.assertEqual(self.api.get(f"/api/v1/sites/{made['id']}/").status_code, 404)
         change = Change.objects.filter(action="members").first()
         assert change is not None
         self.assertEqual(len(change.before["members"]) - len(change.after["members"]), 1)
-        nobody = self.stranger.put(members, {"members": [str(uuid.uuid4())]}, format="json")
+        nobody = self.stranger.put(members, {"members": [str(uuid.uuid4())], "before": before[:1]}, format="json")
         self.assertEqual(nobody.status_code, 400)
+
+    def test_nobody_is_left_out_by_a_list_read_before_they_came(self) -> None:
+        """Two who say who works there: the second one's list is of before and refused; whose account rests stays."""
+        site = f"/api/v1/sites/{self.site.pk}/members/"
+        read = [one["id"] for one in self.api.get(site).json() if one["works_here"]]
+        came, resting = str(self.people[Role.ADMINISTRATOR].pk), self.people[Role.CHECKER]
+        self.assertIn(str(resting.pk), read)
+        self.site.members.remove(came)
+        read = [one for one in read if one != came]
+        with_them = {"members": [*read, came], "before": read}
+        self.assertEqual(self.api.put(site, with_them, format="json").status_code, 200)
+        late = self.api.put(site, {"members": read[:1], "before": read}, format="json")
+        self.assertEqual((late.status_code, late.json()["code"]), (409, "members_changed"))
+        self.assertEqual({str(one.pk) for one in self.site.members.all()}, {*read, came})
+        resting.is_active = False
+        resting.save(update_fields=("is_active",))
+        awake = [one for one in (*read, came) if one != str(resting.pk)]
+        self.assertEqual(self.api.put(site, {"members": awake, "before": awake}, format="json").status_code, 200)
+        self.assertIn(resting, self.site.members.all())
 
     def test_sites_and_shelf_are_not_every_technician_s(self) -> None:
         """Without being given them: no site, no supply, no part; a breaker and a loop still."""
@@ -154,7 +175,7 @@ class Strangers(ServerTest):
         for method, address, sent in (
             ("post", "/api/v1/sites/", {"name": "x"}),
             ("patch", site, {"version": 1, "v_rms": 240.0}),
-            ("put", f"{site}members/", {"members": []}),
+            ("put", f"{site}members/", {"members": [], "before": []}),
             ("post", f"{site}archive/", {"reason": "x"}),
             ("post", "/api/v1/parts/", {}),
             ("post", "/api/v1/parts/import/", {}),

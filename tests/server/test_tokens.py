@@ -142,7 +142,8 @@ class Tokens(ServerTest):
         self.assertTrue(found["Order desk"]["is_program"])
         self.assertFalse(found["The technician"]["is_program"])
         stay = [one["id"] for name, one in found.items() if name != "Order desk"]
-        self.office.put(f"/api/v1/sites/{self.site.pk}/members/", {"members": stay}, format="json")
+        body = {"members": stay, "before": [one["id"] for one in found.values()]}
+        self.office.put(f"/api/v1/sites/{self.site.pk}/members/", body, format="json")
         self.assertEqual(api.get("/api/v1/loops/").json()["count"], 0)
 
     def test_only_administrators_make_them_and_for_sites_that_are_there(self) -> None:

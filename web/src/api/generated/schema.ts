@@ -5266,6 +5266,8 @@ export interface components {
         /** @description Everybody who works at the site: whoever is left out does not see it any more. */
         MembersRequest: {
             members: string[];
+            /** @description who worked here, of those with an account in use, when it was read */
+            before: string[];
         };
         /**
          * @description * `box` - box

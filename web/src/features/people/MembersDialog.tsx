@@ -13,6 +13,7 @@ export function MembersDialog({ site, name, onClose }: { site: string; name: str
   const [changed, setChanged] = useState<Record<string, boolean>>({});
   const here = (one: Schemas["Person"]) => changed[one.id] ?? one.works_here;
   const members = (people.data ?? []).filter(here).map((one) => one.id);
+  const before = (people.data ?? []).filter((one) => one.works_here).map((one) => one.id);
   return (
     <FormDialog
       title={say(words.title, { site: name })}
@@ -20,7 +21,7 @@ export function MembersDialog({ site, name, onClose }: { site: string; name: str
       isReady={people.isSuccess}
       isPending={keep.isPending}
       error={keep.error ?? people.error}
-      onSubmit={() => keep.mutate(members, { onSuccess: onClose })}
+      onSubmit={() => keep.mutate({ members, before }, { onSuccess: onClose })}
       onClose={onClose}
     >
       <p className="quiet">{words.lead}</p>

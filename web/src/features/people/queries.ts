@@ -109,8 +109,8 @@ export function useMembers(site: string) {
 export function useSetMembers(site: string) {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: (members: string[]) =>
-      answered(api.PUT("/api/v1/sites/{id}/members/", { params: { path: { id: site } }, body: { members } })),
+    mutationFn: (body: Schemas["MembersRequest"]) =>
+      answered(api.PUT("/api/v1/sites/{id}/members/", { params: { path: { id: site } }, body })),
     onSettled: () => client.invalidateQueries({ queryKey: ["members", site] }),
   });
 }
