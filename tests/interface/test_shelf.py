@@ -6,7 +6,7 @@ import re
 import tempfile
 from pathlib import Path
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from tests.browser import TABLET
 from tests.interface.base import InterfaceTest
@@ -206,3 +206,20 @@ class Typical(InterfaceTest):
         expect(
             page.get_by_label("cable capacitance between the unswitched and the switched core", exact=True)
         ).to_have_value("1.2 nF")
+
+    def test_a_list_that_arrives_late_takes_no_focus_from_who_types(self) -> None:
+        """The list to search in comes in the middle of a figure: the rest of it goes where it began."""
+        late: list[Route] = []
+        self.page.route("**/Themed*.js", lambda route: late.append(route))
+        page = self.sign_in()
+        self.open_loop("Sluice lobby")
+        self.go("Parts", "Lamps")
+        page.get_by_label("Watts, if known").click()
+        page.keyboard.type("1")
+        expect(page.get_by_role("combobox", name="From the shelf")).to_be_disabled()
+        for one in late:
+            one.continue_()
+        expect(page.get_by_role("combobox", name="From the shelf")).to_be_enabled()
+        page.keyboard.type("4")
+        expect(page.get_by_label("Watts, if known")).to_have_value("14")
+        expect(page.get_by_label("Watts, if known")).to_be_focused()

@@ -35,11 +35,17 @@ interface SearchSelectProps {
   onChange: (value: string) => void;
 }
 
+/** Made when the list has arrived: by then somebody may be typing elsewhere, whose focus is not taken. */
+function Arriving({ autoFocus = false, ...rest }: SelectProps<string | null>) {
+  const isTyping = document.activeElement?.matches("input, select, textarea") ?? false;
+  return <Select {...rest} autoFocus={autoFocus && !isTyping} />;
+}
+
 export function SearchSelect({ label, value, options, onChange, ...rest }: SearchSelectProps) {
   const shown: SelectProps<string | null>["options"] = [...options];
   return (
     <Suspense fallback={<select aria-label={label} disabled />}>
-      <Select
+      <Arriving
         {...rest}
         aria-label={label}
         showSearch={{ optionFilterProp: "label" }}
