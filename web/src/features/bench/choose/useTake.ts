@@ -27,7 +27,6 @@ export function useTake(draft: Draft, change: (draft: Draft) => void): Take {
       if (part === undefined) throw new Error(texts.choose.noLonger);
       return part;
     },
-    onSuccess: (part) => put([fitOf(part)]),
   });
   return {
     take: (choice) => {
@@ -35,7 +34,10 @@ export function useTake(draft: Draft, change: (draft: Draft) => void): Take {
       if (choice.part === null)
         return put(choice.figures ? [{ ...newFit(choice.figures), label: choice.name }] : []);
       const part = shelf.data?.find((entry) => entry.id === choice.part);
-      return part ? put([fitOf(part)]) : fetching.mutate(choice.part);
+      // Whoever has left this step meanwhile works on: what comes then is not put over it.
+      return part
+        ? put([fitOf(part)])
+        : fetching.mutate(choice.part, { onSuccess: (came) => put([fitOf(came)]) });
     },
     error: fetching.error,
   };
