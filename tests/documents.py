@@ -12,10 +12,11 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "ember_server.settings")
 
 from ember_core.catalogue.class_defaults import class_defaults
 from ember_core.compatibility.matrix import DECLARATIONS, rules
-from ember_core.diagnosis.causes import BY_ITSELF, INJECTED
+from ember_core.diagnosis.by_itself import BY_ITSELF
+from ember_core.diagnosis.changes import INJECTED
 from ember_core.diagnosis.knowledge import knowledge
 from ember_core.diagnosis.remedies import OFFERED
-from ember_core.diagnosis.shows import Symptom
+from ember_core.diagnosis.symptoms import Symptom
 from ember_core.judgement import CODES
 from ember_core.lit.ranges import on_ranges
 from ember_core.offstate.states import THRESHOLDS

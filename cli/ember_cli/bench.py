@@ -21,7 +21,7 @@ from ember_core.compatibility.gang import while_lit
 from ember_core.compatibility.load_limits import load_limits
 from ember_core.diagnosis.evidence import Case, Evidence, Told
 from ember_core.diagnosis.inference import diagnose
-from ember_core.diagnosis.shows import Symptom
+from ember_core.diagnosis.symptoms import Symptom
 from ember_core.house.document import read as read_house
 from ember_core.house.fits import fits
 from ember_core.judgement import judge

@@ -7,8 +7,9 @@ from typing import Any
 from ember_cli.solving import each
 from ember_core import CORE_VERSION
 from ember_core.diagnosis.evidence import VALUE_KEYS, read
-from ember_core.diagnosis.inference import Diagnosis, TestGain, diagnose
+from ember_core.diagnosis.inference import Diagnosis, diagnose
 from ember_core.diagnosis.knowledge import knowledge
+from ember_core.diagnosis.next_test import TestGain
 
 
 def answer(document: Any) -> dict[str, Any]:

@@ -15,13 +15,17 @@ from typing import Any
 import numpy as np
 
 from ember_core.catalogue.class_defaults import typical_lamp
-from ember_core.diagnosis.causes import BY_ITSELF, INJECTED, changed_world
+from ember_core.diagnosis.by_itself import BY_ITSELF
+from ember_core.diagnosis.changes import INJECTED, changed_world
 from ember_core.diagnosis.evidence import ASKED, CANNOT, NO, YES, Case, Evidence, Told
-from ember_core.diagnosis.inference import applies, diagnose, population_of
+from ember_core.diagnosis.inference import diagnose, population_of
 from ember_core.diagnosis.knowledge import knowledge
+from ember_core.diagnosis.next_test import applies
+from ember_core.diagnosis.outcomes import found_by
 from ember_core.diagnosis.population import base_worlds
 from ember_core.diagnosis.remedies import cured
-from ember_core.diagnosis.shows import Shows, Symptom
+from ember_core.diagnosis.shows import Shows
+from ember_core.diagnosis.symptoms import Symptom
 from ember_core.errors import SolverError
 from ember_core.offstate.results import OffState
 from ember_core.offstate.solve import solve
@@ -231,7 +235,7 @@ def answer(test: str, true: Truth, told: tuple[Symptom, ...], random: Random) ->
         )
     if random.random() < WRONG[of.kind.value]:
         return Evidence(test=test, outcome=str(random.choice(of.outcomes)))
-    chances = true.shows.outcome(test, told)
+    chances = found_by(true.shows, test, told)
     p = np.array(list(chances.values()))
     return Evidence(test=test, outcome=str(random.choice(list(chances), p=p / p.sum())))
 

@@ -8,13 +8,16 @@ from unittest import TestCase
 import numpy as np
 
 from ember_core.diagnosis import wired
-from ember_core.diagnosis.causes import BY_ITSELF, INJECTED, changed_world
+from ember_core.diagnosis.by_itself import BY_ITSELF
+from ember_core.diagnosis.changes import INJECTED, changed_world
 from ember_core.diagnosis.evidence import ASKED, Case, Evidence, Told, outcomes_of, read
 from ember_core.diagnosis.inference import Diagnosis, diagnose, population_of
 from ember_core.diagnosis.knowledge import Area, Danger, Power, TestKind, knowledge
+from ember_core.diagnosis.outcomes import found_by
 from ember_core.diagnosis.population import base_worlds, priors
 from ember_core.diagnosis.remedies import CURES, OFFERED, cured
-from ember_core.diagnosis.shows import Shows, Symptom
+from ember_core.diagnosis.shows import Shows
+from ember_core.diagnosis.symptoms import Symptom
 from ember_core.diagnosis.world import Air, BoxIs, BypassIs, ContactIs, HubIs, LampsAre, SettingsAre
 from ember_core.errors import InputErrors
 from ember_core.offstate.states import LampState
@@ -68,7 +71,7 @@ class Data(TestCase):
         shows = Shows(base_worlds(read_sheet(DIMMED), 3, 4)[0])
         for test in knowledge().tests.values():
             if not test.is_value:
-                chances = shows.outcome(test.code, (Symptom.FLICKER_LOW,))
+                chances = found_by(shows, test.code, (Symptom.FLICKER_LOW,))
                 self.assertLessEqual(set(chances), set(test.outcomes), test.code)
                 self.assertAlmostEqual(sum(chances.values()), 1.0, msg=test.code)
 

@@ -6,7 +6,7 @@ from unittest import TestCase
 
 import numpy as np
 
-from ember_core.diagnosis.shows import Symptom
+from ember_core.diagnosis.symptoms import Symptom
 from ember_core.errors import InputError
 from ember_core.proving.items import (
     ACCUSTOM_S,

@@ -24,7 +24,8 @@ from ember_core.routes.ways import Route, Way, landing_routes, routes
 from ember_core.sheet import read as read_sheet
 from ember_core.spread.half_wave import HalfWave
 from ember_core.wiring.drawing import Lamp
-from ember_core.wiring.proof import LampIs, Supply, prove
+from ember_core.wiring.proof import prove
+from ember_core.wiring.told import LampIs, Supply
 from tests.core.faulty import loop_sheet
 
 MISTAKES = 2_000

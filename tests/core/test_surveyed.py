@@ -30,9 +30,11 @@ from ember_core.routes.ways import (
 )
 from ember_core.survey.box import Box, Conductor, Role, Terminal, Ways
 from ember_core.survey.practices import BY_ID, conductors_of
+from ember_core.wiring.cores import live_cores
 from ember_core.wiring.drawing import Companion, Control, Mark
 from ember_core.wiring.nets import Joined, State, fixed_pairs
-from ember_core.wiring.proof import LampIs, live_cores, prove
+from ember_core.wiring.proof import prove
+from ember_core.wiring.told import LampIs
 from tests.core.wirings import second_volts
 
 LIVE, SWITCHED, NEUTRAL, EARTH, TRAVELLER = (

@@ -11,8 +11,10 @@ from django.test import SimpleTestCase
 
 from ember_cli.wiring import answer
 from ember_core.errors import InputError, InputErrors
+from ember_core.wiring.cores import live_cores
 from ember_core.wiring.document import read
-from ember_core.wiring.proof import LampIs, Supply, WiringProof, live_cores, prove
+from ember_core.wiring.proof import prove
+from ember_core.wiring.told import LampIs, Supply, WiringProof
 from tests.core.wirings import CONTROLS, Json, every, exchanged, moved, one_way, second_volts, two_way, without
 
 MUTATIONS = 5_000

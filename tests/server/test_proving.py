@@ -15,7 +15,7 @@ from accounts.models import Role
 from audit.models import Change
 from common.problems import Problem
 from ember_core.diagnosis.knowledge import knowledge
-from ember_core.diagnosis.shows import Symptom
+from ember_core.diagnosis.symptoms import Symptom
 from ember_core.proving.items import Act, results_of
 from loops.models import Gang, Loop
 from proving.models import Case, CaseEvent, CaseEvidence, ProveMark

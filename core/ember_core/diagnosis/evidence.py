@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from ember_core.diagnosis.knowledge import knowledge
-from ember_core.diagnosis.shows import Symptom
+from ember_core.diagnosis.symptoms import Symptom
 from ember_core.errors import InputError, InputErrors
 from ember_core.quantities import Quantity
 from ember_core.sheet import Reader, Sheet

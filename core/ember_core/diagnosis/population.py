@@ -8,9 +8,10 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ember_core.diagnosis.causes import BY_ITSELF, INJECTED, changed_world
+from ember_core.diagnosis.by_itself import BY_ITSELF
+from ember_core.diagnosis.changes import INJECTED, changed_world
 from ember_core.diagnosis.knowledge import Knowledge, knowledge
-from ember_core.diagnosis.shows import Shows, is_dimmer
+from ember_core.diagnosis.shows import Shows
 from ember_core.diagnosis.world import Air, BypassIs, Dimming, World
 from ember_core.lit.light import light_curve
 from ember_core.lit.ranges import samples_of
@@ -122,7 +123,7 @@ def priors(known: Knowledge, closed: Mapping[str, int]) -> dict[str, float]:
 def edges_of(loop: Loop) -> tuple[PhaseMode | None, ...]:
     """The edges that a control may be set to; None where it does not dim."""
     mode = loop.control.phase_mode
-    if not is_dimmer(loop):
+    if not loop.control.is_dimmer:
         return (None,)
     if mode in (PhaseMode.LEADING, PhaseMode.TRAILING):
         return (mode,)

@@ -6,7 +6,9 @@ from collections.abc import Callable, Mapping
 from dataclasses import replace
 from math import inf
 
-from ember_core.diagnosis.shows import UNKNOWN, Shows, Symptom, figures_for, other_lamps, with_good_bypass
+from ember_core.diagnosis.exchanged import figures_for, other_lamps, with_good_bypass
+from ember_core.diagnosis.shows import UNKNOWN, Shows
+from ember_core.diagnosis.symptoms import Symptom
 from ember_core.diagnosis.world import (
     BoxIs,
     BypassIs,

@@ -1,23 +1,20 @@
-"""What a world shows: symptoms as told, and what tests find; each figure is solved when it is asked for.
+"""What a world shows: symptoms as told, and what instruments read; each figure is solved when it is asked for.
 
-A symptom or an outcome has a chance, from 0 to 1: most are certain in a world, some come and go.
+A symptom has a chance, from 0 to 1: most are certain in a world, some come and go.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
 from dataclasses import replace
-from enum import StrEnum
 from functools import cached_property
 from math import inf
-from typing import Any
 
 import numpy as np
 from scipy.stats import norm
 
-from ember_core.catalogue.class_defaults import typical_lamp
 from ember_core.compatibility.load_limits import fed_while_on
 from ember_core.diagnosis import wired
+from ember_core.diagnosis.symptoms import AIR, LIT, OFF, Symptom
 from ember_core.diagnosis.world import (
     SHUT_OUT,
     BoxIs,
@@ -29,7 +26,7 @@ from ember_core.diagnosis.world import (
     SettingsAre,
     World,
 )
-from ember_core.errors import InputError, SolverError
+from ember_core.errors import SolverError
 from ember_core.lit.decay import TURN_OFF_DEG, decay_spare_s
 from ember_core.lit.holding import draws_after_crest, holds_to_deg, latches_from_deg, ring_settles, wanted_hold_deg
 from ember_core.lit.light import dims, drop_out_deg, light, pop_on_deg
@@ -38,11 +35,9 @@ from ember_core.lit.supply import gap_deg
 from ember_core.loop import Loop
 from ember_core.offstate.states import LampState, StandbyState
 from ember_core.parts import (
-    LAMP_CLASSES,
     CapacitorBypass,
     FilamentLamp,
     IronCoreTransformerLamp,
-    Lamp,
     PhaseMode,
     is_led,
     rated_w,
@@ -57,77 +52,12 @@ HUNTS_DEG = 3.0
 FULL_LIGHT_RATIO = 0.85
 # A link with less to spare drops out with people and doors; the spread of fading [dB; assumption].
 FADE_WANTED_DB, FADING_DB = 8.0, 4.0
-# A known good bypass, put in to try.
-TRIED_F = 2.2e-7
-# The input capacitor of a lamp that is tried in place of others.
-LARGE_INPUT_F = 2.2e-7
 # Whether a ring lets a triac go is a question of chance.
 RING_CHANCE = 0.5
-NEARER_DB = 25.0
-# So many remember, or ever knew, what was changed before it began [assumption].
-REMEMBERED = 0.65
-# A film capacitor that failed open looks it in so many cases.
-LOOKS_DAMAGED = 0.4
 # On 10 % low mains a contact's own supply falls short; mains are that low at times [assumption].
 LOW_MAINS_CHANCE = 0.3
 # Where nothing solves, nothing is known.
 UNKNOWN = 0.5
-FILAMENT_P_W = 40.0
-# LED lamps that there is class data of on either mains [W].
-LED_W = (3.0, 15.0)
-
-
-class Symptom(StrEnum):
-    """What is told or seen."""
-
-    BLINK_OFF = "blink_off"
-    GLOW_OFF = "glow_off"
-    SINGLE_FLASH = "single_flash"
-    CONTROL_RESTARTS = "control_restarts"
-    NOTHING_LIGHTS = "nothing_lights"
-    ONE_LAMP_DARK = "one_lamp_dark"
-    WILL_NOT_SWITCH_OFF = "will_not_switch_off"
-    FLICKER_LOW = "flicker_low"
-    FLICKER_ON = "flicker_on"
-    FLICKERS_ANY_TIME = "flickers_any_time"
-    GOES_OUT_LOW = "goes_out_low"
-    COMES_ON_LATE = "comes_on_late"
-    NOT_FULL = "not_full"
-    BUZZ = "buzz"
-    GOES_OUT_LATER = "goes_out_later"
-    OTHER_LAMP = "other_lamp"
-    DEPENDS_ON_SWITCH = "depends_on_switch"
-    NEEDS_TWO_PRESSES = "needs_two_presses"
-    TRIPS = "trips"
-    PLATE_TINGLES = "plate_tingles"
-    LIGHTS_AFTER_OUTAGE = "lights_after_outage"
-    WILL_NOT_PAIR = "will_not_pair"
-    DROPS_OFF_NETWORK = "drops_off_network"
-    ANSWERS_LATE = "answers_late"
-    REMOTE_DOES_NOTHING = "remote_does_nothing"
-
-
-# Symptoms of a loop as it is recorded, of which something has to be wrong with the loop, not with hands or air.
-OF_THE_LOOP = frozenset(
-    {
-        Symptom.BLINK_OFF,
-        Symptom.GLOW_OFF,
-        Symptom.SINGLE_FLASH,
-        Symptom.CONTROL_RESTARTS,
-        Symptom.FLICKER_LOW,
-        Symptom.FLICKER_ON,
-        Symptom.GOES_OUT_LOW,
-        Symptom.COMES_ON_LATE,
-        Symptom.NOT_FULL,
-        Symptom.BUZZ,
-        Symptom.GOES_OUT_LATER,
-    }
-)
-
-
-def is_dimmer(loop: Loop) -> bool:
-    """Whether the control of a loop dims."""
-    return loop.control.phase_mode not in (None, PhaseMode.ON_OFF)
 
 
 class Shows:
@@ -190,11 +120,11 @@ class Shows:
 
     def symptom(self, code: Symptom) -> float:
         """Chance that a symptom shows [1]."""
-        if code in _OFF:
+        if code in OFF:
             return self._off(code)
-        if code in _AIR:
+        if code in AIR:
             return self._air(code)
-        if code in _LIT:
+        if code in LIT:
             return self._lit.get(code, 0.0)
         return self._hands.get(code, 0.0)
 
@@ -328,18 +258,9 @@ class Shows:
         ]
         return min(found, default=1.0)
 
-    def is_well(self, but: frozenset[Symptom] = frozenset()) -> bool:
-        """No symptom shows, but those left out of account."""
-        return all(self.symptom(code) < UNKNOWN for code in Symptom if code not in but)
-
-    def outcome(self, test: str, told: tuple[Symptom, ...]) -> Mapping[str, float]:
-        """Chance of each outcome of a test [1]; those not named are not found.
-
-        Parameters
-        ----------
-        told : the symptoms complained of, by which try-and-see is judged.
-        """
-        return _OUTCOMES[test](self, told)
+    def is_well(self) -> bool:
+        """No symptom shows."""
+        return all(self.symptom(code) < UNKNOWN for code in Symptom)
 
     def value(self, test: str, meter_r_ohm: float | None) -> float | None:
         """What an instrument reads; None where there is nothing to read."""
@@ -375,211 +296,3 @@ def over_declared(loop: Loop) -> float:
     if control.p_max_filament_w is not None:
         found.append(other / control.p_max_filament_w)
     return sum(found)
-
-
-def made_lamp(stage: str, loop: Loop, p_w: float | None, count: int = 1) -> Lamp:
-    """A typical lamp of an input stage, of about a power: LED lamps of a few watts to a few tens."""
-    within = None if p_w is None else min(max(p_w, LED_W[0]), LED_W[1])
-    kind, figures = typical_lamp(stage, loop.supply, p_w if stage == "filament" else within)
-    made = next(part for part in LAMP_CLASSES if part.kind == kind)
-    lamp: Lamp = made(count=count, **{name: figure.typical for name, figure in figures.items()})
-    return lamp
-
-
-def with_one_filament(loop: Loop) -> Loop:
-    """One filament lamp in place of one lamp of the first group of LED lamps."""
-    lamps = list(loop.lamps)
-    at = next((k for k, lamp in enumerate(lamps) if is_led(lamp)), 0)
-    made = made_lamp("filament", loop, FILAMENT_P_W)
-    lamp = lamps[at]
-    if lamp.count > 1:
-        lamps[at : at + 1] = [replace(lamp, count=lamp.count - 1), made]
-    else:
-        lamps[at] = made
-    return replace(loop, lamps=tuple(lamps))
-
-
-def figures_for(world: World, loop: Loop) -> World:
-    """A world with another loop: figures while on go with the lamps, the last ones for those that were added."""
-    lamps = tuple(world.lit.lamps[min(k, len(world.lit.lamps) - 1)] for k in range(len(loop.lamps)))
-    return replace(world, loop=loop, lit=replace(world.lit, lamps=lamps))
-
-
-def _stops(shows: Shows, told: tuple[Symptom, ...]) -> Mapping[str, float]:
-    """Whether what was told is gone."""
-    left = max((shows.symptom(code) for code in told), default=0.0)
-    return {"stops": 1.0 - left, "goes_on": left}
-
-
-def _tried(change: Callable[[Loop], Loop]) -> Callable[[Shows, tuple[Symptom, ...]], Mapping[str, float]]:
-    """A trial with another loop, remembered with the world."""
-    key = f"_tried_{id(change)}"
-
-    def outcome(shows: Shows, told: tuple[Symptom, ...]) -> Mapping[str, float]:
-        if key not in shows.__dict__:
-            try:
-                shows.__dict__[key] = Shows(figures_for(shows.world, change(shows.world.loop)))
-            except InputError:
-                shows.__dict__[key] = shows
-        return _stops(shows.__dict__[key], told)
-
-    return outcome
-
-
-def other_lamps(loop: Loop) -> Loop:
-    """Every LED group replaced by dimmable drivers with large input capacitors."""
-    lamps: list[Lamp] = []
-    for lamp in loop.lamps:
-        made: Any = made_lamp("dimmable_driver", loop, rated_w(lamp), lamp.count)
-        lamps.append(replace(made, c_x_f=LARGE_INPUT_F) if is_led(lamp) else lamp)
-    return replace(loop, lamps=tuple(lamps))
-
-
-def with_good_bypass(loop: Loop) -> Loop:
-    """A known good capacitor at the lamps in place of what was there; no larger than the control's maker allows."""
-    c_f = min(TRIED_F, loop.control.c_bypass_max_f or TRIED_F)
-    return replace(loop, bypass=(CapacitorBypass(c_f=c_f, r_parallel_ohm=470e3),))
-
-
-def _wall(shows: Shows, told: tuple[Symptom, ...]) -> Mapping[str, float]:
-    for outcome, code in (
-        ("nothing", Symptom.NOTHING_LIGHTS),
-        ("stays_on", Symptom.WILL_NOT_SWITCH_OFF),
-        ("other_lamp", Symptom.OTHER_LAMP),
-        ("depends", Symptom.DEPENDS_ON_SWITCH),
-        ("needs_two", Symptom.NEEDS_TWO_PRESSES),
-    ):
-        if shows.symptom(code) > 0.0:
-            return {outcome: 1.0}
-    starved = shows.starves
-    return {"works": 1.0 - 0.5 * starved, "nothing": 0.5 * starved}
-
-
-def _watch(shows: Shows, told: tuple[Symptom, ...]) -> Mapping[str, float]:
-    for outcome, code in (("blink", Symptom.BLINK_OFF), ("glow", Symptom.GLOW_OFF)):
-        if shows.symptom(code) > 0.0:
-            return {outcome: 1.0}
-    flashes = shows.symptom(Symptom.SINGLE_FLASH)
-    return {"single_flashes": flashes, "dark": 1.0 - flashes}
-
-
-def _levels(shows: Shows, told: tuple[Symptom, ...]) -> Mapping[str, float]:
-    for outcome, code in (
-        ("goes_out_low", Symptom.GOES_OUT_LOW),
-        ("flickers", Symptom.FLICKER_ON),
-        ("flickers_low", Symptom.FLICKER_LOW),
-        ("not_full", Symptom.NOT_FULL),
-    ):
-        chance = shows.symptom(code)
-        if chance > 0.0:
-            return {outcome: chance, "steady": 1.0 - chance}
-    return {"steady": 1.0}
-
-
-def _network(shows: Shows, told: tuple[Symptom, ...]) -> Mapping[str, float]:
-    air = shows.world.air
-    if air.hub is not HubIs.FINE:
-        return {air.hub.value: 1.0}
-    weak = float(norm.cdf((FADE_WANTED_DB - air.margin_db) / FADING_DB))
-    return {"weak": weak, "fine": 1.0 - weak}
-
-
-def _bypass(shows: Shows, told: tuple[Symptom, ...]) -> Mapping[str, float]:
-    match shows.world.bypass:
-        case BypassIs.NONE:
-            return {"missing": 1.0}
-        case BypassIs.DAMAGED:
-            return {"damaged": LOOKS_DAMAGED, "in_place": 1.0 - LOOKS_DAMAGED}
-    return {shows.world.bypass.value: 1.0}
-
-
-def _near(shows: Shows, told: tuple[Symptom, ...]) -> Mapping[str, float]:
-    air = shows.world.air
-    return _stops(shows.with_world(air=replace(air, margin_db=air.margin_db + NEARER_DB)), told)
-
-
-def _edge(shows: Shows, told: tuple[Symptom, ...]) -> Mapping[str, float]:
-    dimming = shows.world.dimming
-    if dimming is None:
-        return {"goes_on": 1.0}
-    other = PhaseMode.TRAILING if dimming.edge is PhaseMode.LEADING else PhaseMode.LEADING
-    return _stops(shows.with_world(dimming=replace(dimming, edge=other)), told)
-
-
-def _cycled(shows: Shows, told: tuple[Symptom, ...]) -> Mapping[str, float]:
-    """Switching the breaker off and on opens the window for pairing anew, and nothing else."""
-    air = shows.world.air
-    if air.hub is not HubIs.NOT_JOINED:
-        return _stops(shows, told)
-    return _stops(shows.with_world(air=replace(air, hub=HubIs.FINE)), told)
-
-
-def _swapped(shows: Shows, told: tuple[Symptom, ...]) -> Mapping[str, float]:
-    """With the two circuits on each other's output: mends a box where they are exchanged, and a bypass on the other.
-
-    On many controls one output alone feeds the electronics. Then the feed passes through the other circuit: what it did
-    to these lamps is gone, and whether that circuit bears it is as likely as not, since its lamps are not on the sheet.
-    """
-    world = shows.world
-    if world.box is BoxIs.GANGS:
-        return {"works": 1.0}
-    if world.bypass is BypassIs.OTHER_GANG:
-        found = _stops(shows.with_world(loop=with_good_bypass(world.loop)), told)
-        return {"works": found["stops"], "same": found["goes_on"]}
-    control = world.loop.control
-    if control.standby is None:
-        return {"same": 1.0}
-    unfed = replace(world.loop, control=replace(control, standby=None))
-    works = UNKNOWN * _stops(shows.with_world(loop=unfed), told)["stops"]
-    return {"works": works, "same": 1.0 - works}
-
-
-def _remembered(shows: Shows, told: tuple[Symptom, ...]) -> Mapping[str, float]:
-    """What was changed, as far as anybody remembers or knew."""
-    changed = shows.world.changed
-    return {changed: REMEMBERED, "nothing": 1.0 - REMEMBERED} if changed != "nothing" else {"nothing": 1.0}
-
-
-def _one(code: Symptom, yes: str, no: str) -> Callable[[Shows, tuple[Symptom, ...]], Mapping[str, float]]:
-    def outcome(shows: Shows, told: tuple[Symptom, ...]) -> Mapping[str, float]:
-        chance = shows.symptom(code)
-        return {yes: chance, no: 1.0 - chance}
-
-    return outcome
-
-
-_OFF = frozenset({Symptom.BLINK_OFF, Symptom.GLOW_OFF, Symptom.SINGLE_FLASH, Symptom.CONTROL_RESTARTS})
-_AIR = frozenset({Symptom.WILL_NOT_PAIR, Symptom.DROPS_OFF_NETWORK, Symptom.ANSWERS_LATE, Symptom.REMOTE_DOES_NOTHING})
-_LIT = frozenset(
-    {
-        Symptom.FLICKER_LOW,
-        Symptom.FLICKER_ON,
-        Symptom.GOES_OUT_LOW,
-        Symptom.COMES_ON_LATE,
-        Symptom.NOT_FULL,
-        Symptom.BUZZ,
-        Symptom.GOES_OUT_LATER,
-    }
-)
-_OUTCOMES: dict[str, Callable[[Shows, tuple[Symptom, ...]], Mapping[str, float]]] = {
-    "changed_asked": _remembered,
-    "wall_pressed": _wall,
-    "lamps_looked_at": lambda shows, told: {shows.world.lamps.value: 1.0},
-    "settings_looked_at": lambda shows, told: {shows.world.settings.value: 1.0},
-    "network_looked_at": _network,
-    "flicker_watch": _watch,
-    "other_loads_switched": _one(Symptom.SINGLE_FLASH, "flashes", "nothing"),
-    "level_run": _levels,
-    "started_low": _one(Symptom.COMES_ON_LATE, "late", "comes_on"),
-    "edge_changed": _edge,
-    "left_on": _one(Symptom.GOES_OUT_LATER, "goes_out", "stays"),
-    "power_cycled": _cycled,
-    "hub_brought_near": _near,
-    "one_filament_lamp": _tried(with_one_filament),
-    "another_lamp": _tried(other_lamps),
-    "bypass_looked_at": _bypass,
-    "bypass_tried": _tried(with_good_bypass),
-    "box_looked_at": lambda shows, told: {shows.world.box.value: 1.0},
-    "luminaire_looked_at": lambda shows, told: {shows.world.luminaire.value: 1.0},
-    "gangs_swapped": _swapped,
-}

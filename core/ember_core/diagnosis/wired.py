@@ -12,7 +12,8 @@ from typing import Any
 
 from ember_core.diagnosis.world import BoxIs
 from ember_core.wiring.document import read
-from ember_core.wiring.proof import LampIs, WiringProof, prove
+from ember_core.wiring.proof import prove
+from ember_core.wiring.told import LampIs, WiringProof
 
 Json = dict[str, Any]
 # Signs that the proof of a wiring tells.

@@ -16,7 +16,8 @@ from ember_core.fitting.steps import Step
 from ember_core.routes.lines import Line, LineKind
 from ember_core.routes.seats import CAP, Seats
 from ember_core.wiring.drawing import Control
-from ember_core.wiring.proof import WiringFinding, prove
+from ember_core.wiring.proof import prove
+from ember_core.wiring.told import WiringFinding
 
 # What a loop may be while it does nothing: dark, not yet earthed at its control, its electronics unfed.
 _HARMLESS = frozenset(

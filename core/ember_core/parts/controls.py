@@ -93,6 +93,11 @@ class Control:
     settings: float | None = lit("1", 2, 1000, "settings of its scale", integer=True)
 
     @property
+    def is_dimmer(self) -> bool:
+        """Whether it dims; one that nobody says so of does not."""
+        return self.phase_mode not in (None, PhaseMode.ON_OFF)
+
+    @property
     def asks_for(self) -> SetUp | None:
         """What it asks for before use; None where nobody says."""
         return word_of(SetUp, self.set_up)

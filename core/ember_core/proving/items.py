@@ -11,7 +11,7 @@ from enum import StrEnum
 
 import numpy as np
 
-from ember_core.diagnosis.shows import Symptom
+from ember_core.diagnosis.symptoms import Symptom
 from ember_core.errors import InputError
 
 # Until eyes are used to the dark, and how long is watched then [s]; other loads are switched in between.

@@ -17,7 +17,7 @@ from ember_core.judgement import judge
 from ember_core.overall import Overall, Works, overall
 from ember_core.parts.hardware import Hardware, YesNo
 from ember_core.routes.as_wired import wired_for
-from ember_core.routes.losses import is_dimmer, losses_of, mode_of, price_of, wants_to_dim
+from ember_core.routes.losses import losses_of, mode_of, price_of, wants_to_dim
 from ember_core.routes.making import gangs_of
 from ember_core.routes.rated import WORKS_RANK, Asked, Comparison, Offered, Progress, Rated
 from ember_core.routes.tasks import tasks_of
@@ -109,7 +109,7 @@ def _first_look(ask: Asked, way: Way, one: Offered, control: str | None) -> tupl
         max((_VERDICT_ORDER.index(_nominal(sheet, way)) for sheet in one.sheets.values()), default=3),
         fits is not None and fits.fit is Fit.DOES_NOT_FIT,
         way in (*COMPANION_AT_WALL, Way.CONTROL_AND_COMPANION) and one.hardware.word("companion") is YesNo.NO,
-        wish != any(is_dimmer(sheet) for sheet in one.sheets.values()),
+        wish != any(sheet.loop.control.is_dimmer for sheet in one.sheets.values()),
         one.hardware.price or 1e6,
     )
 

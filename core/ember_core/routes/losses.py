@@ -20,16 +20,10 @@ def mode_of(sheet: Sheet) -> PhaseMode | None:
     return None if mode is PhaseMode.ON_OFF else mode
 
 
-def is_dimmer(sheet: Sheet) -> bool:
-    """Whether the control dims."""
-    return mode_of(sheet) is not None
-
-
 def wants_to_dim(ask: Asked) -> bool:
     """Whether what is planned dims."""
-    return any(
-        is_dimmer(sheet) for one in ask.offered if one.key in ask.planned.values() for sheet in one.sheets.values()
-    )
+    planned = [one for one in ask.offered if one.key in ask.planned.values()]
+    return any(sheet.loop.control.is_dimmer for one in planned for sheet in one.sheets.values())
 
 
 def _wish(ask: Asked) -> Sort | None:

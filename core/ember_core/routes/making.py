@@ -8,9 +8,9 @@ from dataclasses import replace
 from ember_core.routes.found import CIRCUIT
 from ember_core.routes.points import BOX, is_switched
 from ember_core.routes.seats import CAP, Seats
+from ember_core.wiring.cores import NEUTRAL_COLOURS
 from ember_core.wiring.drawing import Control, Core, Device, Lamp, Mark
 from ember_core.wiring.nets import Joined, fixed_pairs
-from ember_core.wiring.proof import NEUTRAL_COLOURS
 
 # Colours of short pieces by what they carry.
 PIECE = {

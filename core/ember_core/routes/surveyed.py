@@ -16,7 +16,8 @@ from ember_core.routes.seats import Seats
 from ember_core.routes.sketch import NotDrawnError, Sketch
 from ember_core.routes.stairs import draw_left_alone, draw_stair
 from ember_core.survey.box import Box, Role, Ways
-from ember_core.wiring.proof import WiringFinding, prove
+from ember_core.wiring.proof import prove
+from ember_core.wiring.told import WiringFinding
 
 # Faults that a loop may well be found with; any other says that the survey is not right yet.
 OF_THE_LOOP = (

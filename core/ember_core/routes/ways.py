@@ -16,7 +16,8 @@ from ember_core.routes.one_way import Job
 from ember_core.routes.points import is_junction
 from ember_core.routes.seats import Move, Seats, Sleeve, moves_between, sleeves_between
 from ember_core.routes.two_way import Landing
-from ember_core.wiring.proof import WiringProof, prove
+from ember_core.wiring.proof import prove
+from ember_core.wiring.told import WiringProof
 
 
 class Way(StrEnum):

@@ -6,7 +6,7 @@ from typing import Any
 
 from ember_core.findings import Finding
 from ember_core.fitting.steps import Act, Step, device_at
-from ember_core.wiring.proof import WiringFinding
+from ember_core.wiring.told import WiringFinding
 from fitting.services.standing import Standing
 from survey.services.words import Words
 from wording.texts import catalogue, fill, vocabulary_of

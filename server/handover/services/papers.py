@@ -10,7 +10,6 @@ from django.utils import translation
 from qrcode.image.svg import SvgPathImage
 
 from accounts.models import User
-from ember_core.diagnosis.shows import is_dimmer
 from ember_core.errors import InputErrors
 from ember_core.proving.items import Act
 from ember_core.routes.seats import sleeves_between
@@ -66,7 +65,7 @@ def _client_gang(gang: Gang) -> Json:
     texts = catalogue("handover")["client"]
     document = sheet_document(gang)
     try:
-        dims: bool | None = is_dimmer(complete(document).loop)
+        dims: bool | None = complete(document).loop.control.is_dimmer
     except InputErrors:
         dims = None
     house = house_of(gang.loop.site)

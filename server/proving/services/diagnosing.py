@@ -10,8 +10,10 @@ from common import heavy
 from common.problems import Problem
 from ember_core.diagnosis.evidence import CANNOT, DONT_KNOW, VALUE_KEYS
 from ember_core.diagnosis.evidence import read as read_case
-from ember_core.diagnosis.inference import CauseShare, Diagnosis, TestGain, diagnose
+from ember_core.diagnosis.inference import Diagnosis, diagnose
 from ember_core.diagnosis.knowledge import Danger, Power, TestKind, knowledge
+from ember_core.diagnosis.next_test import TestGain
+from ember_core.diagnosis.posterior import CauseShare
 from ember_core.errors import InputErrors, SolverError
 from judging.services.judging import missing_parts
 from loops.documents import gang_document, sheet_of

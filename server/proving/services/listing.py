@@ -9,7 +9,6 @@ from dataclasses import dataclass
 from typing import Any
 
 from ember_core.catalogue.entry import hardware
-from ember_core.diagnosis.shows import is_dimmer
 from ember_core.errors import InputErrors
 from ember_core.parts.hardware import Demand
 from ember_core.proving import items as proving
@@ -107,7 +106,7 @@ def _gang(gang: Gang) -> ProveGang:
     return ProveGang(
         position=gang.position,
         lamps=lamps_of(gang),
-        dims=is_dimmer(loop),
+        dims=loop.control.is_dimmer,
         feeds=loop.control.standby is not None,
     )
 

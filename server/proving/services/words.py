@@ -6,7 +6,7 @@ from typing import Any
 
 from ember_core.diagnosis.evidence import ASKED, CANNOT, DONT_KNOW, NO, VALUE_KEYS, YES
 from ember_core.diagnosis.knowledge import knowledge
-from ember_core.diagnosis.shows import Symptom
+from ember_core.diagnosis.symptoms import Symptom
 from wording.quantities import with_unit
 from wording.texts import catalogue, fill, vocabulary_of
 

@@ -8,9 +8,11 @@ from typing import Any
 
 from ember_core.routes.lines import Line, LineKind, lines_back, lines_of
 from ember_core.routes.seats import CAP, Seats
+from ember_core.wiring.cores import live_cores
 from ember_core.wiring.document import read
 from ember_core.wiring.drawing import Control, Device, Drawing, terminals_of
-from ember_core.wiring.proof import WiringProof, live_cores, prove
+from ember_core.wiring.proof import prove
+from ember_core.wiring.told import WiringProof
 from wording.quantities import local_number
 from work.services.map_layout import layout_of
 from work.services.words import RouteWords, upper

@@ -9,7 +9,7 @@ from typing import Any
 from ember_core.routes.points import BOARD, is_junction
 from ember_core.routes.seats import CAP
 from ember_core.wiring.drawing import Core
-from ember_core.wiring.proof import WiringFinding
+from ember_core.wiring.told import WiringFinding
 from wording.texts import catalogue, fill, vocabulary_of
 from work.services.points import number_of
 
