@@ -30,6 +30,9 @@ SOURCES = tuple(
         "offstate/shooting.py",
         "offstate/meters.py",
         "onstate/pulses.py",
+        "onstate/laws.py",
+        "onstate/measures.py",
+        "onstate/switching.py",
         "onstate/kernel.py",
     )
 )

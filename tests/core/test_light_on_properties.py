@@ -21,8 +21,8 @@ from ember_core.lit.ranges import LitFigures, on_ranges, samples_of, source_figu
 from ember_core.lit.stress import inrush, most_on_dimmer, stiff, stress, trapped_v, weak, with_count
 from ember_core.lit.supply import fed_by_load, gap_deg, supply_gets_a, supply_needs_f
 from ember_core.loop import Loop
-from ember_core.onstate.kernel import DECAYED_TO_V
 from ember_core.onstate.simulate import simulate
+from ember_core.onstate.switching import DECAYED_TO_V
 from ember_core.parts import (
     Cable,
     CapacitorBypass,

@@ -18,8 +18,8 @@ from ember_core.onstate.case import (
     OnCase,
     Question,
 )
-from ember_core.onstate.kernel import DECAYED_TO_V
 from ember_core.onstate.simulate import OnState
+from ember_core.onstate.switching import DECAYED_TO_V
 from ember_core.parts import PhaseMode
 
 # A supply gets what it needs within this share.

@@ -8,7 +8,7 @@ from ember_core.lit.loads import LOW_RATIO, capacitance_f, draws_of
 from ember_core.lit.ranges import LitFigures
 from ember_core.loop import Loop
 from ember_core.onstate import closed_form
-from ember_core.onstate.kernel import DECAYED_TO_V
+from ember_core.onstate.switching import DECAYED_TO_V
 
 # Turn-off angles over which a trailing-edge control is moved.
 TURN_OFF_DEG = (60.0, 75.0, 90.0, 105.0, 120.0, 135.0, 150.0)

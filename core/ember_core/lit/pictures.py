@@ -10,7 +10,7 @@ import numpy as np
 from ember_core.lit.holding import draws_after_crest
 from ember_core.lit.loads import on_case, window_case
 from ember_core.lit.ranges import LitFigures, samples_of, typical_of
-from ember_core.onstate.kernel import Floats
+from ember_core.onstate.laws import Floats
 from ember_core.onstate.simulate import OnState, simulate
 from ember_core.parts import PhaseMode
 from ember_core.sheet import Sheet

@@ -13,8 +13,8 @@ from math import acos, acosh, asin, atan2, cos, exp, inf, log, pi, sin, sqrt
 
 from scipy.optimize import brentq
 
-from ember_core.onstate.kernel import DECAYED_TO_V
 from ember_core.onstate.pulses import V_TWO_JUNCTIONS
+from ember_core.onstate.switching import DECAYED_TO_V
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

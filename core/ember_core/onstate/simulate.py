@@ -11,7 +11,7 @@ from math import sqrt
 import numpy as np
 
 from ember_core.errors import SolverError
-from ember_core.onstate import kernel
+from ember_core.onstate import kernel, laws, measures, switching
 from ember_core.onstate.case import (
     CapacitorInputLoad,
     DriverLoad,
@@ -27,7 +27,9 @@ from ember_core.onstate.case import (
     Question,
     TransformerLoad,
 )
-from ember_core.onstate.kernel import Floats, Line, Stretch, Switch
+from ember_core.onstate.kernel import Line, Stretch
+from ember_core.onstate.laws import Floats
+from ember_core.onstate.switching import Switch
 
 # No step is longer [s]; most are far shorter, as their own error asks for.
 LONGEST_STEP_S = 4e-5
@@ -38,11 +40,11 @@ POINTS = 400
 # Half-cycles watched after a contact has closed.
 CLOSING_HALF_CYCLES = 0.95
 _MODES = {
-    Question.LEADING: kernel.LEADING,
-    Question.TRAILING: kernel.TRAILING,
-    Question.SUPPLY_GAP: kernel.SELF_FIRED,
-    Question.SUPPLY_WINDOW: kernel.WINDOW,
-    Question.RELAY_INRUSH: kernel.RELAY,
+    Question.LEADING: switching.LEADING,
+    Question.TRAILING: switching.TRAILING,
+    Question.SUPPLY_GAP: switching.SELF_FIRED,
+    Question.SUPPLY_WINDOW: switching.WINDOW,
+    Question.RELAY_INRUSH: switching.RELAY,
 }
 # A capacitor that is not there.
 _LEAST_F = 1e-13
@@ -107,11 +109,11 @@ def simulate(case: OnCase, *, tolerance_ratio: float = 1.0) -> OnState:
     loads, state = _table(case)
     control = np.zeros(kernel.CONTROL_STATES)
     control[kernel.V_RESERVOIR] = switch.v_supply_v
-    out, record = np.zeros(kernel.MEASURES), np.zeros((5, POINTS))
+    out, record = np.zeros(measures.MEASURES), np.zeros((5, POINTS))
     cycles = np.array([FEWEST_CYCLES, MOST_CYCLES, SETTLED_RATIO])
     if case.question is Question.RELAY_INRUSH:
-        memory = np.zeros(kernel.MEMORIES)
-        memory[kernel.OFF_AT] = -1.0
+        memory = np.zeros(switching.MEMORIES)
+        memory[switching.OFF_AT] = -1.0
         begins = switch.first * 0.5 / source.f_hz
         stretch = Stretch(begins, begins + CLOSING_HALF_CYCLES * 0.5 / source.f_hz, LONGEST_STEP_S, tolerance_ratio)
         failed = kernel.march(line, switch, loads, state, control, memory, stretch, record, out)
@@ -150,35 +152,35 @@ def _switch(case: OnCase) -> Switch:
 
 
 def _measured(case: OnCase, out: Floats, record: Floats, stretch: Stretch, cycles: Floats) -> OnState:
-    measured_s = out[kernel.MEASURED_S]
+    measured_s = out[measures.MEASURED_S]
     fires = case.question in (Question.LEADING, Question.SUPPLY_GAP)
     turns_off = case.question is Question.TRAILING
     has_supply = case.control.v_supply_v is not None
-    work = out[kernel.E_SOURCE]
-    decay = out[kernel.T_DECAY]
-    crossing = out[kernel.V_AT_CROSSING]
+    work = out[measures.E_SOURCE]
+    decay = out[measures.T_DECAY]
+    crossing = out[measures.V_AT_CROSSING]
     t_s = stretch.from_s + (np.arange(record.shape[1]) + 1.0) * (stretch.to_s - stretch.from_s) / record.shape[1]
-    let_go = 180.0 * out[kernel.DROP_OUT] if fires and out[kernel.DROP_OUT] > 0.0 else None
-    fired = 180.0 * out[kernel.FIRED] if fires else None
+    let_go = 180.0 * out[measures.DROP_OUT] if fires and out[measures.DROP_OUT] > 0.0 else None
+    fired = 180.0 * out[measures.FIRED] if fires else None
     return OnState(
-        i_peak_a=float(out[kernel.I_PEAK]),
-        t_peak_s=float(out[kernel.T_PEAK]),
-        i2t_a2s=float(out[kernel.I2T]),
-        i_rms_a=sqrt(out[kernel.I2T] / measured_s),
-        lamp_v_rms=sqrt(out[kernel.V2T] / measured_s),
-        v_peak_v=float(out[kernel.V_PEAK]),
+        i_peak_a=float(out[measures.I_PEAK]),
+        t_peak_s=float(out[measures.T_PEAK]),
+        i2t_a2s=float(out[measures.I2T]),
+        i_rms_a=sqrt(out[measures.I2T] / measured_s),
+        lamp_v_rms=sqrt(out[measures.V2T] / measured_s),
+        v_peak_v=float(out[measures.V_PEAK]),
         fired_deg=fired,
         drop_out_deg=let_go,
         conduction_deg=None if let_go is None or fired is None else let_go - fired,
         v_at_zero_crossing_v=float(crossing) if turns_off else None,
         t_decay_to_30v_s=float(decay) if turns_off and decay > 0.0 else None,
-        i_at_turn_off_a=float(out[kernel.I_TURN_OFF]) if turns_off else None,
-        i_supply_avg_a=float(out[kernel.Q_SUPPLY] / measured_s) if has_supply else None,
-        balance_ratio=float((work - out[kernel.E_SPENT]) / work) if work else 0.0,
+        i_at_turn_off_a=float(out[measures.I_TURN_OFF]) if turns_off else None,
+        i_supply_avg_a=float(out[measures.Q_SUPPLY] / measured_s) if has_supply else None,
+        balance_ratio=float((work - out[measures.E_SPENT]) / work) if work else 0.0,
         cycles=int(cycles[0]),
         apart_ratio=float(cycles[2]),
         is_settled=bool(cycles[2] <= SETTLED_RATIO),
-        steps=int(out[kernel.STEPS]),
+        steps=int(out[measures.STEPS]),
         theta_deg=(360.0 * case.source.f_hz * t_s) % 360.0,
         v_source_v=record[0],
         v_lamp_v=record[1],
@@ -209,7 +211,7 @@ def _table(case: OnCase) -> tuple[Floats, Floats]:
     states: list[tuple[float, float]] = []
     for part in (*case.loads, *case.bypass):
         for row, start in _rows(part, v_start):
-            rows.append(row + [0.0] * (kernel.COLUMNS - len(row)))
+            rows.append(row + [0.0] * (laws.COLUMNS - len(row)))
             states.append(start)
     return np.array(rows), np.array(states)
 
@@ -219,32 +221,32 @@ def _rows(part: Load | OnBypass, v_start: float) -> list[tuple[list[float], tupl
     none = (0.0, 0.0)
     match part:
         case CapacitorInputLoad():
-            bulk = [kernel.RECTIFIER, n, part.r_in_ohm, part.c_bulk_f, part.p_run_w, part.v_undervoltage_v]
+            bulk = [laws.RECTIFIER, n, part.r_in_ohm, part.c_bulk_f, part.p_run_w, part.v_undervoltage_v]
             found = [(bulk, (v_start, 0.0))]
             if part.c_x_f > _LEAST_F:
-                found.append(([kernel.SERIES_RC, n, part.r_x_ohm, part.c_x_f], none))
+                found.append(([laws.SERIES_RC, n, part.r_x_ohm, part.c_x_f], none))
             return found
         case DriverLoad():
-            stage = [kernel.STAGE, n, part.r_in_ohm, part.c_film_f, part.g_s, part.i_stage_a]
+            stage = [laws.STAGE, n, part.r_in_ohm, part.c_film_f, part.g_s, part.i_stage_a]
             found = [([*stage, part.v_min_v, part.i_bleed_a], none)]
             if part.c_x_f > _LEAST_F:
-                found.append(([kernel.SERIES_RC, n, part.r_damp_ohm, part.c_x_f], none))
+                found.append(([laws.SERIES_RC, n, part.r_damp_ohm, part.c_x_f], none))
             return found
         case DropperLoad():
-            row = [kernel.DROPPER, n, part.r_in_ohm, part.c_series_f, part.c_smooth_f, part.v_string_v]
+            row = [laws.DROPPER, n, part.r_in_ohm, part.c_series_f, part.c_smooth_f, part.v_string_v]
             v_s = 0.0 if v_start == 0.0 else part.v_string_v
             return [([*row, part.r_string_ohm, part.r_string_parallel_ohm], (0.0, v_s))]
         case LinearLoad():
             r = part.r_in_ohm + part.r_string_ohm
-            return [([kernel.LINEAR, n, r, part.v_string_v, part.i_limit_a], none)]
+            return [([laws.LINEAR, n, r, part.v_string_v, part.i_limit_a], none)]
         case FilamentLoad():
-            return [([kernel.RESISTOR, n, part.r_hot_ohm], none)]
+            return [([laws.RESISTOR, n, part.r_hot_ohm], none)]
         case TransformerLoad():
-            row = [kernel.TRANSFORMER, n, part.r_winding_ohm, part.l_leakage_h, part.l_magnetising_h]
+            row = [laws.TRANSFORMER, n, part.r_winding_ohm, part.l_leakage_h, part.l_magnetising_h]
             return [([*row, part.r_load_ohm], none)]
         case OnCapacitor():
-            return [([kernel.SERIES_RC, n, part.r_series_ohm, part.c_f], none)]
+            return [([laws.SERIES_RC, n, part.r_series_ohm, part.c_f], none)]
         case OnResistor():
-            return [([kernel.RESISTOR, n, part.r_ohm], none)]
+            return [([laws.RESISTOR, n, part.r_ohm], none)]
         case OnBleeder():
-            return [([kernel.BLEEDER, n, part.r_on_ohm, part.i_limit_a, part.v_cutoff_v], none)]
+            return [([laws.BLEEDER, n, part.r_on_ohm, part.i_limit_a, part.v_cutoff_v], none)]
