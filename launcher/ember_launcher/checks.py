@@ -17,6 +17,8 @@ from ember_launcher.places import PYTHON, ROOT, SERVER, VENV, WEB, Instance, one
 PYTHON_FOLDERS = ("launcher", "core", "cli", "server", "tests")
 # With an error of the browser's tests stands what was on the screen, below a line that begins so.
 ON_SCREEN = "on the screen:"
+# Of tests and classes of tests that take seconds each.
+LONG = "long"
 BENCH_REMEDY = "mend what is listed above; ./ember format rewrites the layout of all files"
 
 
@@ -59,7 +61,8 @@ def run_tests(instance: Instance, labels: list[str], *, quick: bool, thorough: b
 
     Parameters
     ----------
-    labels : dotted paths, files or folders of tests; none for all of them. quick : no browser and no copies of its own.
+    labels : dotted paths, files or folders of tests; none for all of them.
+    quick : no browser, no copies of its own, nothing long.
     thorough : properties on every case that is drawn for them.
     """
     began = time.monotonic()
@@ -111,7 +114,8 @@ def parts_of(labels: list[str], *, quick: bool = False) -> list[tuple[list[str],
 
     All of it: on every processor what shares nothing but the database's server; then what starts copies of its own,
     one after the other: side by side they take longer, and one measures how soon it answers. Quick: the first without
-    the browser. What is named is run as it is named, in one process, so that an error can be looked into.
+    the browser and without what is tagged as long, some sixty tests and classes that take three quarters of the time.
+    What is named is run as it is named, in one process, so that an error can be looked into.
     """
     if labels:
         return [(labels, [])]
@@ -119,7 +123,7 @@ def parts_of(labels: list[str], *, quick: bool = False) -> list[tuple[list[str],
     together = [f"tests.{name}" for name in ("core", "cli", "server")]
     parallel = f"--parallel={processes}"
     if quick:
-        return [(together, [parallel])]
+        return [(together, [parallel, f"--exclude-tag={LONG}"])]
     return [([*together, "tests.interface"], [parallel]), (["tests.launcher"], [])]
 
 

@@ -152,7 +152,9 @@ def arguments() -> argparse.Namespace:
     test = command("test", "lint, types, build and all tests")
     test.add_argument("labels", nargs="*", help="only these tests: dotted paths, files or folders")
     extent = test.add_mutually_exclusive_group()
-    extent.add_argument("--quick", action="store_true", help="no tests in the browser, none that start copies")
+    extent.add_argument(
+        "--quick", action="store_true", help="no tests in the browser, none that start copies, none that take long"
+    )
     extent.add_argument("--thorough", action="store_true", help="properties on all cases that are drawn, not on a part")
     released = command("release", "what runs the application in one archive, built: no npm, no compiler needed there")
     released.add_argument("file", type=Path)

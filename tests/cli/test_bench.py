@@ -7,7 +7,7 @@ from collections.abc import Callable
 from contextlib import redirect_stdout
 from unittest import mock, skipUnless
 
-from django.test import SimpleTestCase
+from django.test import SimpleTestCase, tag
 
 from ember_cli import bench, examples, simulator, warm
 from ember_core import sheet
@@ -33,6 +33,7 @@ class Bench(SimpleTestCase):
             answer = work()
         return answer, printed.getvalue()
 
+    @tag("long")
     def test_a_whole_run_tells_every_ratio(self) -> None:
         """Beside a simulator that needs an hour nothing is too slow."""
         status, printed = self.said(lambda: bench.run(1), 3600.0)

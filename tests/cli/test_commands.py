@@ -10,7 +10,7 @@ import tempfile
 from pathlib import Path
 from typing import Any
 
-from django.test import SimpleTestCase
+from django.test import SimpleTestCase, tag
 
 from ember_core import sheet
 from tests.core.reference import document
@@ -96,6 +96,7 @@ class Judge(SimpleTestCase):
         done = ember(command, "-", *more, stdin=json.dumps(document))
         return done.returncode, json.loads(done.stdout)
 
+    @tag("long")
     def test_judge_prints_shares_and_what_decides(self) -> None:
         """Shares of each lamp group and of the control sum to one; the same seed prints the same."""
         document = sheet.write(uncertain())
@@ -159,6 +160,7 @@ class Judge(SimpleTestCase):
         status, answer = self.run_on("programs", {**plan, "zone": ""})
         self.assertEqual((status, answer["errors"][0]["code"]), (1, "no_zone"))
 
+    @tag("long")
     def test_choose_prints_the_window_and_the_parts_in_order(self) -> None:
         """Usual values where none are given; a part of the file is told by its place when it is none."""
         document = {**CASES[0], "spread": False}
@@ -172,6 +174,7 @@ class Judge(SimpleTestCase):
         self.assertEqual((status, answer["errors"][0]["path"]), (1, "parts[0].c_f"))
 
 
+@tag("long")
 class Choose(SimpleTestCase):
     """`ember choose`."""
 
@@ -202,6 +205,7 @@ class Choose(SimpleTestCase):
         self.assertEqual(json.loads(bad.stdout)["errors"][0]["path"], "parts[1].r_ohm")
 
 
+@tag("long")
 class Dim(SimpleTestCase):
     """`ember dim`."""
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 import numpy as np
-from django.test import SimpleTestCase
+from django.test import SimpleTestCase, tag
 
 from ember_core.loop import Loop
 from ember_core.offstate import blink, closed_form
@@ -79,6 +79,7 @@ class OneDefinition(SimpleTestCase):
             self.assertAlmostEqual(energy / (0.5 * bulk * (110.0**2 - 45.0**2)), 1.0, places=9)
 
 
+@tag("long")
 class WithinItsOwnRange(SimpleTestCase):
     """What is told of the loop as typed lies in what is told of it over its ranges."""
 

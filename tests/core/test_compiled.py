@@ -12,7 +12,7 @@ from pathlib import Path
 from shutil import copytree
 from tempfile import TemporaryDirectory
 
-from django.test import SimpleTestCase
+from django.test import SimpleTestCase, tag
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -62,6 +62,7 @@ class Cache(SimpleTestCase):
             file.write_text("a = 2\n")
             self.assertNotEqual(digest_of([file]), before)
 
+    @tag("long")
     def test_a_changed_constant_of_another_module_is_computed_with(self) -> None:
         """The bridge's drop is raised in a copy of the core: the reservoir ends lower, with the same cache folder."""
         with TemporaryDirectory() as folder:

@@ -6,6 +6,7 @@ from dataclasses import replace
 from unittest import TestCase
 
 import numpy as np
+from django.test import tag
 
 from ember_core.diagnosis import wired
 from ember_core.diagnosis.by_itself import BY_ITSELF
@@ -203,6 +204,7 @@ class Reading(TestCase):
 class Weighing(TestCase):
     """Shares, the next test, remedies."""
 
+    @tag("long")
     def test_what_is_seen_at_the_bypass_settles_where_it_is(self) -> None:
         """Each finding brings the cause that it stands for to the front, and its own remedy."""
         sheet = read_sheet(QUIET)
@@ -225,6 +227,7 @@ class Weighing(TestCase):
         self.assertEqual(found.remedies[0].code, "fit_bypass")
         self.assertGreater(found.remedies[0].chance, 0.9)
 
+    @tag("long")
     def test_swapped_gangs_tell_what_hangs_on_the_feed(self) -> None:
         """Where a swap makes it work, the bypass of the other gang is likelier than a dead radio, and than before."""
         sheet = read_sheet(QUIET)
@@ -234,6 +237,7 @@ class Weighing(TestCase):
         blinks = asked(sheet, "blink_off", gangs_swapped="works", lamps_looked_at="as_recorded")
         self.assertEqual(blinks.causes[0].code, "bypass_other_gang")
 
+    @tag("long")
     def test_looking_goes_before_opening(self) -> None:
         """The first test of a complaint needs neither ladder nor isolation, and tells something."""
         for code in ("blink_off", "drops_off_network", "nothing_lights"):
@@ -250,6 +254,7 @@ class Weighing(TestCase):
         self.assertFalse(codes & {"wall_pressed", "changed_asked"})
         self.assertNotIn(f"{ASKED}blink_off", codes)
 
+    @tag("long")
     def test_evidence_moves_the_shares_the_way_it_speaks(self) -> None:
         """A symptom speaks for the causes that show it; an answer that nobody had moves nothing."""
         sheet = read_sheet(QUIET)
@@ -288,6 +293,7 @@ class Weighing(TestCase):
         self.assertGreater(found.none_share, 0.5)
         self.assertTrue(all(one.chance < 0.5 for one in found.remedies))
 
+    @tag("long")
     def test_the_same_case_gets_the_same_answer(self) -> None:
         """Seeds are fixed; solved once or solved anew."""
         sheet = read_sheet(QUIET)
@@ -296,6 +302,7 @@ class Weighing(TestCase):
         population_of.__globals__["_population"].cache_clear()
         self.assertEqual(one, diagnose(case))
 
+    @tag("long")
     def test_shares_sum_to_one(self) -> None:
         """With none of these, and whatever weighs too little to be named."""
         found = asked(read_sheet(DIMMED), "flicker_low")
@@ -343,6 +350,7 @@ class Weighing(TestCase):
         self.assertEqual(outcomes_of(f"{ASKED}buzz"), ("yes", "no"))
 
 
+@tag("long")
 class DrawnLoops(TestCase):
     """Faulty loops with their truth, answered with errors: a part of the three hundred of `tests.core.faulty`."""
 

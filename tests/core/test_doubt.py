@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from random import Random
 
-from django.test import SimpleTestCase
+from django.test import SimpleTestCase, tag
 
 from ember_core.survey.box import Box, Conductor, Role, Terminal, Ways
 from ember_core.survey.inference import Belief, Certainty, believe, believed, contradictions
@@ -174,6 +174,7 @@ class Guesses(SimpleTestCase):
                     done.append(replace(hidden.answer(asks, random), id=f"r{number}"))
 
 
+@tag("long")
 class Mishaps(SimpleTestCase):
     """Hundreds of boxes in which something goes wrong: never sure and wrong."""
 

@@ -7,6 +7,7 @@ from dataclasses import replace
 from unittest import TestCase
 
 import numpy as np
+from django.test import tag
 
 from ember_core.errors import InputError
 from ember_core.fitting.gates import Here, Outcome, Record, next_step, parted_places, rests_on, shortfalls
@@ -91,6 +92,7 @@ def walk(steps: tuple[Step, ...], upto: int | None = None) -> Record:
     )
 
 
+@tag("long")
 class Steps(TestCase):
     """What is done."""
 
@@ -257,6 +259,7 @@ class Gates(TestCase):
         self.assertIn("fold@box", rests_on(self.by_key["tug@box"], self.steps, record))
         self.assertEqual(rests_on(self.steps[-1], self.steps, record), ())
 
+    @tag("long")
     def test_no_order_of_presses_brings_power_on_a_core_that_is_not_in_its_seat(self) -> None:
         """Drawn presses of a careless person: whatever passes the gates, the wiring is whole when the power is on."""
         rng = np.random.default_rng(3)

@@ -7,6 +7,7 @@ from math import exp
 from unittest import TestCase
 
 import numpy as np
+from django.test import tag
 
 from ember_core.errors import InputError
 from ember_core.loop import Loop
@@ -249,6 +250,7 @@ class SeenTest(TestCase):
             middle[seen] = next(row for row in found.figures if row.path == "lamps[0].c_bulk_f").posterior.p50
         self.assertGreater(middle[HalfWave.STEADY], 1.3 * middle[HalfWave.FLICKERS])
 
+    @tag("long")
     def test_dark_lamps_have_a_high_threshold(self) -> None:
         """Lamps seen dark where most samples blink leave only high start thresholds, by the same count of samples."""
         given = sheet_of(loop(bypass=(capacitor(4.7e-8),)), start=ranged(110.0, 0.5))

@@ -5,9 +5,10 @@ from __future__ import annotations
 import subprocess
 import sys
 
-from django.test import SimpleTestCase
+from django.test import SimpleTestCase, tag
 
 
+@tag("long")
 class Independence(SimpleTestCase):
     """In a fresh interpreter."""
 

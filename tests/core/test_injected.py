@@ -6,7 +6,7 @@ from dataclasses import replace
 from typing import Any
 from unittest.mock import patch
 
-from django.test import SimpleTestCase
+from django.test import SimpleTestCase, tag
 
 from ember_core import overall as overall_module
 from ember_core.errors import SolverError
@@ -30,6 +30,7 @@ def fails(*_: object, **__: object) -> object:
     raise SolverError("injected")
 
 
+@tag("long")
 class Injected(SimpleTestCase):
     """A solver that gives up here and there."""
 

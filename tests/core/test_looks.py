@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from dataclasses import replace
 
-from django.test import SimpleTestCase
+from django.test import SimpleTestCase, tag
 
 from ember_core.errors import SolverError
 from ember_core.judgement import Verdict, judge
@@ -98,6 +98,7 @@ TWO_LEVELS = loop(
 )
 
 
+@tag("long")
 class LooksAndSolutions(SimpleTestCase):
     """Two ways to the state of every lamp and of the control."""
 

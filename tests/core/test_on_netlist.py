@@ -5,7 +5,7 @@ from __future__ import annotations
 from unittest import skipUnless
 
 import numpy as np
-from django.test import SimpleTestCase
+from django.test import SimpleTestCase, tag
 
 from ember_cli import simulator
 from ember_core.errors import ModelLimitError
@@ -15,6 +15,7 @@ from ember_core.onstate.simulate import simulate
 from tests.core.test_on_state import cases, named, solved
 
 
+@tag("long")
 @skipUnless(simulator.is_installed(), "the circuit simulator package is not installed")
 class AgainstTheSimulator(SimpleTestCase):
     """One case of each kind of control."""

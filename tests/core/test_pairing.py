@@ -6,6 +6,8 @@ import random
 import unittest
 from dataclasses import replace
 
+from django.test import tag
+
 from ember_core.errors import InputErrors
 from ember_core.pairing.cards import Act, Companion, cards, read_card
 from ember_core.pairing.job import Device, Hub, Job, Why
@@ -56,6 +58,7 @@ class EveryPlan(unittest.TestCase):
                 self.assertAlmostEqual(before.end_s, after.begin_s)
                 self.assertGreaterEqual(before.end_s, before.begin_s)
 
+    @tag("long")
     def test_what_is_impossible_is_impossible(self) -> None:
         """On small sites a search through every order of acts finds no way either; and one wherever a plan does."""
         tried = {True: 0, False: 0}

@@ -9,6 +9,8 @@ from datetime import UTC, date, datetime, timedelta
 from typing import Any
 from zoneinfo import ZoneInfo
 
+from django.test import tag
+
 from ember_core.errors import InputErrors
 from ember_core.programs.conflicts import conflicts
 from ember_core.programs.entries import read
@@ -154,6 +156,7 @@ class Days(unittest.TestCase):
             program = {"kind": "weekly", "on": "sunset", "off": "23:00", **limits}
             self.assertIn(f"T{wanted}:00", lit(programs=[program], days=1)[0][0])
 
+    @tag("long")
     def test_minute_by_minute_gives_the_same_hours(self) -> None:
         """Drawn programs with presses and cuts, against a lamp that is looked at each minute."""
         for seed in range(60):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from itertools import product
 
 import numpy as np
-from django.test import SimpleTestCase
+from django.test import SimpleTestCase, tag
 
 from ember_cli.routing import answer
 from ember_core.errors import InputError, InputErrors
@@ -133,6 +133,7 @@ class Moves(SimpleTestCase):
             if terminals and caps:
                 self.assertLess(max(caps), min(terminals), route.way)
 
+    @tag("long")
     def test_a_single_mistake_in_a_map_is_noticed(self) -> None:
         """Two ends exchanged, a cap forgotten, an end elsewhere: a finding of its own, or the same behaviour."""
         random = np.random.default_rng(3)

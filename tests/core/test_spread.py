@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 import numpy as np
-from django.test import SimpleTestCase
+from django.test import SimpleTestCase, tag
 
 from ember_core import sheet
 from ember_core.errors import InputError
@@ -170,6 +170,7 @@ class Shares(SimpleTestCase):
 class Narrowing(SimpleTestCase):
     """What was read."""
 
+    @tag("long")
     def test_hidden_figures_are_found_again(self) -> None:
         """The 90 % interval holds the truth in 85 to 95 of 100 simulated loops."""
         given = uncertain(
@@ -212,6 +213,7 @@ class Narrowing(SimpleTestCase):
         with self.assertRaises(InputError):
             narrow(given, [])
 
+    @tag("long")
     def test_readings_that_there_was_no_time_to_explain_accuse_nobody(self) -> None:
         """Ended after some samples: judged by those, and no assumption is called wrong."""
         left = [40]

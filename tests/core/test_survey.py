@@ -8,7 +8,7 @@ from dataclasses import replace
 from itertools import combinations
 from random import Random
 
-from django.test import SimpleTestCase
+from django.test import SimpleTestCase, tag
 
 from ember_core.errors import InputError, InputErrors
 from ember_core.survey import isolation as rules
@@ -82,6 +82,7 @@ def volts(a: str, v: float, *, b: str = "known_earth", number: int = 1, **more: 
     return Reading(**{"id": f"r{number}", "a": a, "b": b, "v": v, "meter_r_ohm": 4e5, "switches": OFF, **more})  # type: ignore[arg-type]
 
 
+@tag("long")
 class SimulatedBoxes(SimpleTestCase):
     """Boxes with hidden roles, noise and ghost voltages, answered by the network model."""
 

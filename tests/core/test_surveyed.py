@@ -8,6 +8,7 @@ from itertools import product
 from unittest import TestCase
 
 import numpy as np
+from django.test import tag
 
 from ember_core.parts.hardware import Demand, Hardware, InputUse, Sort, YesNo
 from ember_core.routes.aloft import At, CeilingPoint, HangsOn, Junction, LampsThere, OwnNeutral
@@ -448,6 +449,7 @@ class AsFound(TestCase):
 class AnyControl(TestCase):
     """Hardware against ways."""
 
+    @tag("long")
     def test_whatever_serves_is_proved_or_told(self) -> None:
         """No way fails its own proof, with any control, on any practice; moves make it and undo it."""
         random = np.random.default_rng(16)
@@ -468,6 +470,7 @@ class AnyControl(TestCase):
             made += self.checked(base, route, kept)
         self.assertGreater(made, 80)
 
+    @tag("long")
     def test_on_a_stair_too(self) -> None:
         """Either end first, with and without a switch between, the supply at a box or at the luminaire."""
         stairs = [stair(middle=m, reverse=r, looped=at) for m, r, at in product(*((False, True),) * 3)]
@@ -619,6 +622,7 @@ class AnyControl(TestCase):
         self.assertEqual(control_of(module, "ctl", 2, with_neutral=False).inputs, ("S", "S1", "S2"))
 
 
+@tag("long")
 class Mistakes(TestCase):
     """Maps of surveyed boxes with real terminals, spoiled in one place."""
 

@@ -7,7 +7,7 @@ from time import perf_counter
 from typing import Any
 
 import numpy as np
-from django.test import SimpleTestCase
+from django.test import SimpleTestCase, tag
 
 from ember_cli.wiring import answer
 from ember_core.errors import InputError, InputErrors
@@ -265,6 +265,7 @@ class Faults(SimpleTestCase):
         self.assertEqual(proof(drawing).rows[1].lamps["lamp1"], LampIs.HALF)
 
 
+@tag("long")
 class SingleMistakes(SimpleTestCase):
     """One end in the wrong place, drawn at random from wirings that work."""
 

@@ -50,7 +50,10 @@ class Shelf(InterfaceTest):
         self.typed(card.get_by_label("Typical"), "115 V")
         self.typed(card.get_by_label("Low"), "112")
         self.typed(card.get_by_label("High"), "118")
-        self.typed(card.get_by_label("Where it is from"), "bench, variable supply")
+        self.typed(card.get_by_label("Leaflet, marking or bench test"), "bench, variable supply")
+        # Measured is what somebody says, never what was in the list.
+        expect(card.get_by_role("button", name="Add", exact=True)).to_be_disabled()
+        card.get_by_role("combobox", name="Source").select_option("measured")
         card.get_by_role("button", name="Add", exact=True).click()
         expect(card).to_contain_text("Sources contradict each other")
         expect(card).to_contain_text("Wren Talley")
@@ -144,14 +147,15 @@ class Shelf(InterfaceTest):
         self.open_part(page, "Relay S1, 802.15.4 mesh")
         card = page.get_by_role("article", name="Pellan & Sedge Relay S1, 802.15.4 mesh")
         card.get_by_text("Add a source").click()
-        self.typed(card.get_by_label("Where it is from"), "on the bench, 3 h")
+        self.typed(card.get_by_label("Leaflet, marking or bench test"), "on the bench, 3 h")
+        card.get_by_role("combobox", name="Source").select_option("measured")
         self.typed(card.get_by_label("typical"), "240")
         page.reload()
         card.get_by_text("Add a source").click()
-        expect(card.get_by_label("Where it is from")).to_have_value("on the bench, 3 h")
+        expect(card.get_by_label("Leaflet, marking or bench test")).to_have_value("on the bench, 3 h")
         card.get_by_role("button", name="Add", exact=True).click()
         expect(card.get_by_text("on the bench, 3 h")).to_be_visible()
-        expect(card.get_by_label("Where it is from")).to_have_value("")
+        expect(card.get_by_label("Leaflet, marking or bench test")).to_have_value("")
 
     def test_a_lamp_is_put_on_the_shelf_as_its_leaflet_tells_it(self) -> None:
         """Watts and dimming; the electronics come from the range of its class, assumed, and are folded away."""

@@ -45,8 +45,10 @@ class SurveyPage(InterfaceTest):
         self.page.keyboard.press("Escape")
 
     def take_asked_readings(self) -> None:
-        """Take what is asked for by the meter until every conductor is known."""
+        """Take what is asked for by the meter until every conductor is known; which meter is said once."""
         page = self.page
+        page.get_by_label("What", exact=True).select_option("volts")
+        page.get_by_label("Meter", exact=True).select_option("400 kΩ, low impedance")
         known = page.get_by_role("complementary", name="What the box tells").get_by_text("Every conductor is known.")
         for count in range(1, 17):
             button = page.get_by_role("button", name="Take this reading")
@@ -143,6 +145,7 @@ class BadInput(SurveyPage):
         self.step("4", "Which conductor is which")
         self.typed(page.get_by_label("Value"), "600 V")
         page.get_by_role("button", name="It is 600 V").click()
+        page.get_by_label("Meter", exact=True).select_option("400 kΩ, low impedance")
         page.get_by_role("button", name="Keep reading").click()
         expect(page.get_by_role("region", name="A reading").get_by_role("alert")).to_contain_text(
             "beyond what a 230 V supply"
@@ -163,6 +166,7 @@ class BadInput(SurveyPage):
         self.step("4", "Which conductor is which")
         self.context.set_offline(True)
         self.typed(page.get_by_label("Value"), "229 V")
+        page.get_by_label("Meter", exact=True).select_option("10 MΩ")
         page.get_by_role("button", name="Keep reading").click()
         expect(page.locator(".tray-bar")).to_contain_text("1 entry waits")
         self.assertEqual(TakenReading.objects.count(), 0)
@@ -231,6 +235,34 @@ class AtTheBox(SurveyPage):
         self.take_asked_readings()
         expect(page.get_by_text("Gang 1: this box is the load side.")).to_be_visible()
 
+    def test_no_meter_is_taken_for_granted(self) -> None:
+        """Volts without a meter are kept by no button; what was said holds for the next and after a reload."""
+        page = self.sign_in()
+        self.open_loop("Sluice lobby")
+        self.step("3", "The box")
+        self.drawn_and_seen()
+        self.step("4", "Which conductor is which")
+        meter = page.get_by_label("Meter", exact=True)
+        page.get_by_label("What", exact=True).select_option("volts")
+        expect(meter.locator("option:checked")).to_have_text("choose …")
+        page.get_by_role("button", name="Read by meter").click()
+        expect(page.get_by_text("Say with which meter")).to_be_visible()
+        self.typed(page.get_by_label("Value"), "112 V")
+        page.get_by_role("button", name="Keep reading").click()
+        expect(page.get_by_text("Say with which meter")).to_be_visible()
+        expect(page.get_by_label("Value")).to_have_value("112 V")
+        meter.select_option("10 MΩ")
+        page.get_by_role("button", name="Keep reading").click()
+        kept = page.get_by_role("region", name="Readings").get_by_role("listitem")
+        expect(kept).to_contain_text("10 MΩ")
+        self.saved()
+        self.assertEqual(TakenReading.objects.get().data["meter_r_ohm"], 1e7)
+        page.reload()
+        expect(meter.locator("option:checked")).to_have_text("10 MΩ")
+        # What is asked for wants the other one; who has it says so.
+        page.get_by_role("button", name="Take this reading").last.click()
+        expect(meter.locator("option:checked")).to_have_text("10 MΩ")
+
     def test_a_wrong_reading_is_struck_out_with_its_reason_and_stays(self) -> None:
         """Typed by hand with a slip, told as fitting nothing, struck out, no longer counted."""
         page = self.sign_in()
@@ -241,6 +273,7 @@ class AtTheBox(SurveyPage):
         page.get_by_label("Switches").select_option("off")
         self.typed(page.get_by_label("Value"), "298 V")
         page.get_by_role("button", name="It is 298 V").click()
+        page.get_by_label("Meter", exact=True).select_option("400 kΩ, low impedance")
         page.get_by_role("button", name="Keep reading").click()
         panel = page.get_by_role("complementary", name="What the box tells")
         expect(panel).to_contain_text(AGAIN)

@@ -106,7 +106,8 @@ class Parts(SimpleTestCase):
         self.assertEqual({label for labels, _ in parts for label in labels}, folders)
         self.assertEqual(parts[-1], (["tests.launcher"], []))
         self.assertEqual(checks.parts_of(["tests.core.test_loop"]), [(["tests.core.test_loop"], [])])
-        ((quick, _),) = checks.parts_of([], quick=True)
+        ((quick, options),) = checks.parts_of([], quick=True)
+        self.assertIn("--exclude-tag=long", options)
         self.assertEqual(folders - set(quick), {"tests.interface", "tests.launcher"})
 
     def test_tests_are_named_as_a_shell_completes_them(self) -> None:

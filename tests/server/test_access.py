@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from django.test import Client, override_settings
+from django.test import Client, override_settings, tag
 from django.urls import get_resolver
 from rest_framework.test import APIClient
 
@@ -73,6 +73,7 @@ class SigningIn(ServerTest):
         self.assertIsNone(client.delete("/api/v1/session/").json()["user"])
         self.assertIsNone(client.get("/api/v1/session/").json()["user"])
 
+    @tag("long")
     def test_wrong_passwords_are_refused_and_then_locked_out(self) -> None:
         """After ten of them even the right one waits."""
         client = Client()

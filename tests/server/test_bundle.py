@@ -13,7 +13,7 @@ from typing import Any
 
 import jsonschema
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.test import TestCase, override_settings
+from django.test import TestCase, override_settings, tag
 from django.utils import timezone
 from PIL import Image
 from rest_framework.test import APIClient
@@ -126,6 +126,7 @@ class Bundles(TestCase):
         self.assertNotIn("{", answer.json()["errors"][0]["text"])
 
 
+@tag("long")
 @override_settings(DEMO=True)
 class WholeScenario(Bundles):
     """Everything that ships as an example."""
@@ -205,6 +206,7 @@ class WholeScenario(Bundles):
         self.assertNotIn("password", files["data/people.json"].decode())
 
 
+@tag("long")
 class Rules(HandoverTest, Bundles):
     """A loop that was handed over, and what a bundle of it may do."""
 

@@ -5,6 +5,8 @@ from __future__ import annotations
 import json
 from typing import Any
 
+from django.test import tag
+
 from bench.services.make_loop import add_gang
 from demo.management.commands.load_demo import load_shelf
 from loops.models import Gang
@@ -15,6 +17,7 @@ SMALL = {**LAMP, "c_bulk_f": 3.3e-6, "v_start_v": {"low": 70.0, "typical": 80.0,
 ROSE = {"where": "luminaire", "name": "rose", "has_both_conductors": True, "is_reachable": True, "room_m": 0.02}
 
 
+@tag("long")
 class Choosing(ServerTest):
     """One gang with a small lamp that blinks without a bypass; two capacitors and a bleeder on the shelf."""
 

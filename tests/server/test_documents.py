@@ -11,6 +11,7 @@ from pathlib import Path
 
 from django.conf import settings
 from django.core.management import call_command
+from django.test import tag
 
 from demo import shelf
 from ember_core import sheet
@@ -25,12 +26,14 @@ ROOT = Path(settings.ROOT)
 class Snapshots(ServerTest):
     """Committed copies."""
 
+    @tag("long")
     def test_the_committed_api_document_is_the_server_s(self) -> None:
         """After a change: ./ember api."""
         with tempfile.NamedTemporaryFile("r", suffix=".yaml") as file:
             call_command("spectacular", "--file", file.name)
             self.assertEqual(file.read(), (ROOT / "server" / "openapi.yaml").read_text(), "run ./ember api")
 
+    @tag("long")
     def test_the_committed_client_is_generated_from_that_document(self) -> None:
         """After a change: ./ember api."""
         with tempfile.TemporaryDirectory() as folder:
@@ -157,6 +160,7 @@ class Judging(ServerTest):
 class Demo(DemoTest):
     """The demo data."""
 
+    @tag("long")
     def test_every_sheet_of_the_demo_is_two_pages_and_the_record(self) -> None:
         """Laid out for real: the off state with its cautions, then the light on with its loads."""
         from unittest import mock

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.test import tag
+
 from accounts.models import Role
 from audit.models import Change
 from judgements.models import Judgement
@@ -42,6 +44,7 @@ class EveryLook(ServerTest):
             for role in Role.values:
                 self.assertEqual(self.ask(look, draft(), self.clients[role]).status_code, 200, (look, role))
 
+    @tag("long")
     def test_nothing_is_stored(self) -> None:
         """No judgement, no change of the gang, no line in the trail, whatever is looked at."""
         before = (Judgement.objects.count(), Change.objects.count(), Gang.objects.get(pk=self.gang.pk).version)

@@ -7,7 +7,7 @@ from typing import Any
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import connection
-from django.test import override_settings
+from django.test import override_settings, tag
 from django.test.utils import CaptureQueriesContext
 
 from accounts.models import Role
@@ -132,6 +132,7 @@ class FitTest(SurveyTest):
         return done
 
 
+@tag("long")
 class WholeJob(FitTest):
     """From the first lock to the last."""
 
@@ -315,6 +316,7 @@ class HalfDone(FitTest):
         self.assertIn("Kiln room", answer.json()["reasons"][0]["text"])
         self.assertTrue(Isolation.objects.filter(closed_at=None).exists())
 
+    @tag("long")
     def test_capped_it_may_be_left_and_taken_up_again(self) -> None:
         """What gets a cap is named; a proof is wanted; afterwards the power may come, and work goes on."""
         self.assertEqual(self.leave("capped").json()["code"], "nothing_half_done")
@@ -362,6 +364,7 @@ class HalfDone(FitTest):
         self.assertEqual((answer.status_code, answer.json()["code"]), (422, "not_safe_so"))
         self.assertFalse(FitLeft.objects.exists())
 
+    @tag("long")
     def test_put_back_another_way_may_be_chosen(self) -> None:
         """Before that the choice stands, since hands have begun on it."""
         self.to_parted()
@@ -378,6 +381,7 @@ class HalfDone(FitTest):
         self.assertEqual(self.fitting()["earlier"], FitMark.objects.count())
 
 
+@tag("long")
 class InAJunctionBox(FitTest):
     """The cable from the box ends in a junction box; the module goes there, the old switch stays."""
 
@@ -419,6 +423,7 @@ class InAJunctionBox(FitTest):
         self.assertEqual(columns["box"], columns["ceiling1"])
 
 
+@tag("long")
 class Around(FitTest):
     """What else hangs on it."""
 

@@ -11,6 +11,7 @@ import schemathesis
 import yaml
 from django.core.cache import cache
 from django.db import transaction
+from django.test import tag
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from schemathesis import GenerationMode
@@ -36,6 +37,7 @@ def described() -> Json:
     return dict(document)
 
 
+@tag("long")
 class Fuzz(ServerTest):
     """Nothing that is sent ends in a server error, or in an answer that the document does not tell of."""
 

@@ -9,6 +9,7 @@ from unittest.mock import patch
 
 import qrcode
 from django.db import connection
+from django.test import tag
 from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 from weasyprint import HTML
@@ -99,6 +100,7 @@ class HandoverTest(FitTest):
         return str(self.loop.stage)
 
 
+@tag("long")
 class Stages(HandoverTest):
     """From asked to handed over."""
 
@@ -194,6 +196,7 @@ class Stages(HandoverTest):
         self.assertEqual(set(texts["unusual"]), {one.value for one in Unusual})
 
 
+@tag("long")
 class Frozen(HandoverTest):
     """What was signed."""
 
@@ -296,6 +299,7 @@ class Frozen(HandoverTest):
         self.refused(self.sign("checker", self.checker, id=key), "entry_differs", 409)
 
 
+@tag("long")
 class Signing(HandoverTest):
     """Who may sign what."""
 
@@ -391,6 +395,7 @@ class Signing(HandoverTest):
             self.assertEqual(self.checker.get(f"/api/v1/issues/{pk}/{path}").status_code, 404, path)
 
 
+@tag("long")
 class LookedAtFirst(HandoverTest):
     """What is unusual."""
 
@@ -441,6 +446,7 @@ class LookedAtFirst(HandoverTest):
         self.assertEqual(self.kinds()[0], "trace_broken")
 
 
+@tag("long")
 class Papers(HandoverTest):
     """What others get."""
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.test import tag
 from django.utils import translation
 
 from accounts.models import User
@@ -16,6 +17,7 @@ from tests.server.test_handover import HandoverTest
 Json = dict[str, Any]
 
 
+@tag("long")
 class History(HandoverTest):
     """Of a loop that went the whole way."""
 

@@ -6,7 +6,7 @@ import uuid
 from datetime import timedelta
 from typing import Any
 
-from django.test import override_settings
+from django.test import override_settings, tag
 from django.utils import timezone
 from rest_framework.test import APIClient
 
@@ -263,6 +263,7 @@ class Proving(SurveyTest):
         self.assertEqual(self.code(self.event(proof, "charge", charge="none_fitted")), (422, "control_is_fitted"))
         self.assertEqual(self.event(proof, "charge", charge="discharged").json()["proof"]["state"], "proved")
 
+    @tag("long")
     def test_a_proof_ends_with_what_it_rests_on(self) -> None:
         """A conductor found later, another breaker of the box, the loop moved to another breaker: each for good."""
         second = Circuit.objects.create(site=self.site, breaker="9")

@@ -7,6 +7,8 @@ import io
 import uuid
 from typing import Any
 
+from django.test import tag
+
 from accounts.models import Role, User
 from handover.api.lists import LISTS
 from proving.models import Case
@@ -18,6 +20,7 @@ from visits.models import Plan, PlanJob, PlanVisit
 Row = dict[str, str]
 
 
+@tag("long")
 class Lists(HandoverTest):
     """A loop that was handed over, complained about and planned again."""
 

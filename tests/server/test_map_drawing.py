@@ -7,6 +7,7 @@ from typing import Any
 from unittest import TestCase
 from unittest.mock import patch
 
+from django.test import tag
 from django.utils import translation
 from weasyprint.document import Document
 
@@ -37,6 +38,7 @@ def drawn_maps() -> list[tuple[str, Json]]:
     return made
 
 
+@tag("long")
 class Layouts(TestCase):
     """Where all of it lies."""
 
@@ -141,6 +143,7 @@ class OnPaper(HandoverTest):
         self.assertTrue(page["open"] and page["assumed"])
         self.assertTrue(any(notes))
 
+    @tag("long")
     def test_it_is_bound_into_issue_and_loop_sheet(self) -> None:
         """One landscape page more in both; none while no way is chosen."""
         self.assertEqual(len(map_pages(self.loop)), 1)
@@ -172,6 +175,7 @@ class WithoutAWay(FitTest):
         self.assertEqual(self.api.get(f"/api/v1/gangs/{self.gang.pk}/sheet.pdf").status_code, 200)
 
 
+@tag("long")
 class Moved(TestCase):
     """What the drawing tells of an experiment that cannot be told apart otherwise."""
 

@@ -8,7 +8,7 @@ from datetime import datetime, timedelta
 
 from django.contrib.sessions.models import Session
 from django.core.cache import cache
-from django.test import Client
+from django.test import Client, tag
 from django.urls import URLPattern, get_resolver
 from django.utils import timezone
 from PIL import Image
@@ -75,6 +75,7 @@ class Strangers(ServerTest):
             "plans": Plan.objects.create(site=self.site, name="Day", first_day="2026-12-01", by=who).pk,
         }
 
+    @tag("long")
     def test_a_walk_over_every_address_and_method(self) -> None:
         """A stranger of either role gets what somebody gets who asks for what never was; nothing is changed."""
         records, walked = self.records(), 0
@@ -334,6 +335,7 @@ class Accounts(ServerTest):
             ):
                 self.assertEqual(getattr(self.clients[role], method)(address).status_code, 403, (role, address))
 
+    @tag("long")
     def test_a_given_password_is_for_one_signing_in(self) -> None:
         """Nothing else works before it is changed; afterwards everything does, and the given one no more."""
         client, status = self.sign_in("for the first day")

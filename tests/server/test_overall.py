@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from unittest.mock import patch
 
+from django.test import tag
+
 from ember_core import sheet
 from ember_core.judgement import judge
 from ember_core.spread.judged import judge_spread
@@ -53,6 +55,7 @@ class OneStory(ServerTest):
         row = self.api.get("/api/v1/loops/").json()["results"][0]
         self.assertEqual(row["why"], bench["text"])
 
+    @tag("long")
     def test_what_nothing_explains_has_no_verdict(self) -> None:
         """Neither tab tells a chance, and both name the same likeliest wrong assumption."""
         readings = [{"kind": "lamp_v", "value": 180.0, "meter_r_ohm": 1e7, "group": 0, "seen": ""}]
@@ -68,6 +71,7 @@ class OneStory(ServerTest):
 class TheDemo(DemoTest):
     """Every gang that is shown to a newcomer."""
 
+    @tag("long")
     def test_each_figure_as_typed_lies_within_its_own_range(self) -> None:
         """Current and volts of the drawing against the ranges beside it."""
         for gang in Gang.objects.filter(lamps__isnull=False, control__isnull=False).distinct():

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import uuid
 
+from django.test import tag
+
 from accounts.models import Role
 from audit.models import Change
 from handover.models import Issue, Signature
@@ -15,6 +17,7 @@ from tests.server.test_handover import HandoverTest
 NAME = "Ida Marl"
 
 
+@tag("long")
 class Personal(HandoverTest):
     """A client who signed, and whose name somebody wrote into notes."""
 

@@ -8,7 +8,7 @@ from types import SimpleNamespace
 from typing import Any, cast
 from unittest.mock import patch
 
-from django.test import SimpleTestCase, override_settings
+from django.test import SimpleTestCase, override_settings, tag
 from django.utils import timezone, translation
 
 from accounts.models import Role
@@ -242,6 +242,7 @@ class ByTheMeter(ProveTest):
         self.refused(self.by_meter("lamp_v"), "no_meter", 409)
 
 
+@tag("long")
 class AfterFitting(FitTest):
     """A fitted loop is to be proved next."""
 
@@ -291,6 +292,7 @@ class CaseTest(ProveTest):
 class Cases(CaseTest):
     """From a complaint to its end."""
 
+    @tag("long")
     def test_from_a_complaint_to_its_cause_and_what_it_teaches(self) -> None:
         """Asked, found, closed, opened again; the round says so all the while; the firm's cases count."""
         case = self.case("blink_off")
@@ -429,6 +431,7 @@ class Cases(CaseTest):
         rows = self.api.get(f"/api/v1/cases/{case['id']}/").json()["evidence"]
         self.assertEqual([row["by"] for row in rows], ["The technician", "The administrator"])
 
+    @tag("long")
     def test_what_arrives_while_it_is_weighed_belongs_to_the_next_look(self) -> None:
         """Evidence that comes between reading the case and answering breaks nothing."""
         case = self.case("blink_off")
@@ -458,6 +461,7 @@ class Cases(CaseTest):
             causes = {one["code"]: one["text"] for one in self.api.get(address).json()["causes"]}
             self.assertIn(word, causes["earth_missing"])
 
+    @tag("long")
     def test_words_are_those_of_the_language(self) -> None:
         """Symptoms, causes, tests and remedies in German too."""
         case = self.case("blink_off")

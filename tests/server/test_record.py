@@ -6,7 +6,7 @@ import uuid
 from typing import Any
 from unittest.mock import patch
 
-from django.test import override_settings
+from django.test import override_settings, tag
 
 from accounts.models import Role
 from loops.models import Gang, Loop, MeasuredValue
@@ -162,6 +162,7 @@ class OnPaper(SurveyTest):
         ):
             self.assertIn("camera broken, sketch on paper", self.html_of(make))
 
+    @tag("long")
     def test_the_papers_are_pdfs(self) -> None:
         """With nothing recorded and with everything; the loop sheet gets its page."""
         self.assertEqual(self.api.get(self.at("record.pdf")).content[:5], b"%PDF-")

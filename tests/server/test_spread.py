@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.test import tag
+
 from accounts.models import Role
 from demo.management.commands.load_demo import load_shelf
 from tests.server.base import BYPASS, LAMP, ServerTest, draft, fit
@@ -43,6 +45,7 @@ class Spread(DraftTest):
         none = self.ask("narrow", readings=[{"kind": "start_supply_v", "value": 64.0, "group": 5}])
         self.assertEqual((none.status_code, none.json()["errors"][0]["code"]), (422, "no_start_threshold"))
 
+    @tag("long")
     def test_a_reading_is_explained_or_told_as_not(self) -> None:
         """Before and after of each figure; else the likeliest wrong assumption."""
         shown = self.ask("judge").json()["figures"]["meter"][0]
@@ -61,6 +64,7 @@ class Spread(DraftTest):
         self.assertTrue(all(row["text"] for row in rows))
 
 
+@tag("long")
 class Choosing(DraftTest):
     """The bypass for what is tried."""
 

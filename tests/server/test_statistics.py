@@ -5,6 +5,8 @@ from __future__ import annotations
 import uuid
 from typing import Any
 
+from django.test import tag
+
 from accounts.models import Role, User
 from loops.models import Loop
 from proving.models import Case, CaseEvent
@@ -14,6 +16,7 @@ from work.models import RouteChoice, TaskRecord
 Json = dict[str, Any]
 
 
+@tag("long")
 class Statistics(HandoverTest):
     """A loop that was proved, with a case that was closed, opened again and closed."""
 

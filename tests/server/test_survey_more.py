@@ -8,7 +8,7 @@ import string
 import uuid
 from typing import Any
 
-from django.test import SimpleTestCase, override_settings
+from django.test import SimpleTestCase, override_settings, tag
 
 from accounts.models import Role
 from demo.management.commands.load_demo import load_accounts, load_shelf, load_site, load_surveys
@@ -207,6 +207,7 @@ class Building(SimpleTestCase):
             self.assertTrue(answer.decode().strip().endswith(meter_server.IDENTITY))
 
 
+@tag("long")
 @override_settings(DEMO=True)
 class DemoSurveys(ServerTest):
     """What the demo comes with."""

@@ -8,6 +8,8 @@ from copy import deepcopy
 from dataclasses import replace
 from typing import Any
 
+from django.test import tag
+
 from accounts.models import Role
 from audit.models import Change
 from demo.management.commands.load_demo import load_shelf
@@ -189,6 +191,7 @@ class Ways(ServerTest):
         self.assertEqual(answer.status_code, 200, answer.content)
         self.assertIn("no switch of the number", self.api.get(self.address).json()["against"])
 
+    @tag("long")
     def test_of_a_mixed_box_one_sort_changes_at_a_time(self) -> None:
         """Told where to mend it; with an ordinary switch on the bench for the stair its own gang has its ways."""
         self.api.post(f"/api/v1/loops/{self.loop.pk}/gangs/", {}, format="json")
@@ -215,6 +218,7 @@ class Ways(ServerTest):
             {device["id"] for device in one["map"]["drawing"]["devices"]}, {"ctl", "box", "box2", "lamp1", "lamp2"}
         )
 
+    @tag("long")
     def test_ours_names_the_breaker(self) -> None:
         """The board of our map is that of the loop, and is the same when the drawing is compared with it."""
         work = self.api.get(self.address).json()
@@ -308,6 +312,7 @@ class Ways(ServerTest):
         self.assertTrue(moved())
         self.assertFalse(moved())
 
+    @tag("long")
     def test_two_people_cannot_choose_past_each_other(self) -> None:
         """The later one is told what was chosen meanwhile; the same entry twice is one; another's is refused."""
         key = str(uuid.uuid4())
@@ -320,6 +325,7 @@ class Ways(ServerTest):
         self.assertEqual(self.choose(number=1, way="leave").status_code, 201)
         self.assertEqual([row.way for row in RouteChoice.objects.all()], ["leave", "two_wire"])
 
+    @tag("long")
     def test_ways_of_before_are_not_chosen(self) -> None:
         """Somebody looked at the ceiling meanwhile: refused, nothing kept; one that is kept already is answered."""
         key, seen = str(uuid.uuid4()), self.api.get(self.address).json()["basis"]
@@ -462,6 +468,7 @@ class Drawings(ServerTest):
         self.assertEqual(self.send(self.right, corrects=str(uuid.uuid4())).json()["code"], "no_such_drawing")
 
 
+@tag("long")
 class Schools(DemoTest):
     """The demo: each school wins at one loop, and one loop has a fault that stands against all."""
 

@@ -6,6 +6,7 @@ from datetime import UTC, datetime
 from unittest import TestCase
 from unittest.mock import patch
 
+from django.test import tag
 from django.utils import translation
 from weasyprint import HTML
 
@@ -33,6 +34,7 @@ class Moments(TestCase):
             self.assertEqual((minute_of(winter), zone_word()), ("2026-01-01 02:30", "UTC"))
 
 
+@tag("long")
 class OnPaper(HandoverTest):
     """A site in New York."""
 

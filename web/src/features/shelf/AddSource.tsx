@@ -2,11 +2,12 @@
 import { useLeft } from "../../app/useLeft";
 import { texts } from "../../texts";
 import { isFine, NOTHING, type Typed, valueOf } from "../quantity/QuantityEntry";
+import type { Source } from "../quantity/SourceOptions";
 import { type PartDetail, useAddClaim } from "./queries";
+import { SourceFields } from "./SourceFields";
 import { ValueInput } from "./ValueInput";
 
 const words = texts.shelf;
-type Source = "declared" | "measured" | "assumed";
 
 const NONE: Record<"low" | "typical" | "high", Typed> = { low: NOTHING, typical: NOTHING, high: NOTHING };
 
@@ -14,7 +15,7 @@ export function AddSource({ part }: { part: PartDetail }) {
   const { form, change, forget } = useLeft(`source:${part.id}`, {
     field: part.known[0]?.name ?? "",
     typed: NONE,
-    source: "measured" as Source,
+    source: "" as Source,
     where: "",
     inUse: true,
   });
@@ -30,12 +31,13 @@ export function AddSource({ part }: { part: PartDetail }) {
     high !== null &&
     isFine(typed.low) &&
     isFine(typed.high) &&
+    source !== "" &&
     where.trim() !== "";
   return (
     <details className="add-source">
       <summary>{words.addSource}</summary>
       <div className="source-form">
-        <label>
+        <label className="source-where">
           {words.figure}
           <select value={field} onChange={(event) => change({ field: event.target.value, typed: NONE })}>
             {part.known.map((entry) => (
@@ -57,20 +59,7 @@ export function AddSource({ part }: { part: PartDetail }) {
             />
           ),
         )}
-        <label>
-          {words.source}
-          <select value={source} onChange={(event) => change({ source: event.target.value as Source })}>
-            {Object.entries(texts.parts.sources).map(([value, label]) => (
-              <option key={value} value={value}>
-                {label}
-              </option>
-            ))}
-          </select>
-        </label>
-        <label className="source-where">
-          {words.where}
-          <input value={where} maxLength={300} onChange={(event) => change({ where: event.target.value })} />
-        </label>
+        <SourceFields label={words.source} source={source} where={where} onSaid={change} />
         <label className="check">
           <input
             type="checkbox"
@@ -84,6 +73,7 @@ export function AddSource({ part }: { part: PartDetail }) {
           className="solid"
           disabled={!isReady || add.isPending}
           onClick={() =>
+            source !== "" &&
             typical !== null &&
             low !== null &&
             high !== null &&

@@ -4,8 +4,10 @@ import { Arrived } from "../Arrived";
 import { useLeft } from "../../app/useLeft";
 import { texts } from "../../texts";
 import { isFine, NOTHING, QuantityEntry, type Typed, typedAs, valueOf } from "../quantity/QuantityEntry";
+import type { Source } from "../quantity/SourceOptions";
 import { FormDialog } from "../dialog/FormDialog";
 import { useMakePart, usePartKinds } from "./queries";
+import { SourceFields } from "./SourceFields";
 import { ValueInput } from "./ValueInput";
 import { kindWords } from "./words";
 
@@ -34,8 +36,8 @@ interface Half {
   name: string;
   note: string;
   supply: Typed;
-  // What is typed from a leaflet is declared; what somebody guesses is not. Nobody knows until it is said.
-  source: "" | "declared" | "measured" | "assumed";
+  // What is typed from a leaflet is declared; what somebody guesses is not.
+  source: Source;
   where: string;
   values: Record<string, Typed>;
 }
@@ -165,24 +167,7 @@ export function NewPartDialog({ onClose, onMade }: Props) {
             onTyped={(typed) => change({ supply: typed })}
           />
         )}
-        <label>
-          {texts.quantity.sourceOfAll}
-          <select
-            value={source}
-            onChange={(event) => change({ source: event.target.value as typeof source })}
-          >
-            <option value="">{texts.quantity.choose}</option>
-            {Object.entries(texts.parts.sources).map(([value, label]) => (
-              <option key={value} value={value}>
-                {label}
-              </option>
-            ))}
-          </select>
-        </label>
-        <label>
-          {words.where}
-          <input value={where} maxLength={300} onChange={(event) => change({ where: event.target.value })} />
-        </label>
+        <SourceFields label={texts.quantity.sourceOfAll} source={source} where={where} onSaid={change} />
         <Fields
           fields={told}
           hasClass={hasClass}

@@ -1,5 +1,6 @@
-/** Step 4: which conductor is which, by readings. */
+/** Which conductor is which, by readings. */
 import { useState } from "react";
+import { Link } from "react-router";
 import { say, texts } from "../../texts";
 import type { Proposal, Survey } from "./queries";
 import { MeterLine } from "./MeterLine";
@@ -19,7 +20,12 @@ export function ConductorsStep(props: StepProps) {
     return (
       <>
         <h2>{words.title}</h2>
-        <p className="empty">{words.noBox}</p>
+        <p className="empty">
+          {words.noBox}{" "}
+          <Link to={`?step=box&tab=found${survey.place > 1 ? `&box=${survey.place}` : ""}`}>
+            {words.toBox}
+          </Link>
+        </p>
       </>
     );
   }

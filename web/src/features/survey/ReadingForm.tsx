@@ -20,7 +20,8 @@ interface Typed {
   b: string;
   kind: "volts" | "continuity";
   value: string;
-  meter_r_ohm: number;
+  /** Nobody knows with which meter until it is said; then the same as last time. */
+  meter_r_ohm: number | null;
   switches: SwitchPositions;
   /** What the meter showed, while that stands in the field. */
   shown: { id: string; text: string; value: ReadValue } | null;
@@ -32,6 +33,8 @@ interface ReadValue {
   is_open?: boolean;
 }
 
+// A person's own meter, whatever the loop.
+const METER = "meter";
 const keyOf = (loop: string, place: number) => `reading:${loop}:${place}`;
 
 const QUANTITIES = { volts: "reading_v", continuity: "reading_r_ohm" } as const;
@@ -59,7 +62,7 @@ function typedFrom(entry: Entry, first: Typed): Typed {
     b: body.b ?? first.b,
     kind: isVolts ? "volts" : "continuity",
     value: isVolts ? `${body.v} V` : body.is_open ? words.open : `${body.r_ohm} Ω`,
-    meter_r_ohm: body.meter_r_ohm ?? LOW_IMPEDANCE_OHM,
+    meter_r_ohm: body.meter_r_ohm ?? first.meter_r_ohm,
     switches: (body.switches ?? {}) as SwitchPositions,
     shown: null,
   };
@@ -73,16 +76,21 @@ export function ReadingForm(props: StepProps & { wanted: Proposal | null }) {
     b: "known_earth",
     kind: survey.is_off ? "continuity" : "volts",
     value: "",
-    meter_r_ohm: LOW_IMPEDANCE_OHM,
+    meter_r_ohm: kept<number>(METER),
     switches: {},
     shown: null,
   };
   const name = keyOf(survey.loop, survey.place);
-  const [typed, setTyped] = useState<Typed>(() => ({ ...first, ...kept<Partial<Typed>>(name) }));
+  const [typed, setTyped] = useState<Typed>(() => ({
+    ...first,
+    ...kept<Partial<Typed>>(name),
+    meter_r_ohm: first.meter_r_ohm,
+  }));
   // How the text was read: an odd value that was confirmed stays confirmed while it is not touched.
   const [confirmed, setConfirmed] = useState<Quantity | null>(null);
   const quantity = confirmed?.text === typed.value ? confirmed : typedAs(QUANTITIES[typed.kind], typed.value);
   const [isWrong, setWrong] = useState(false);
+  const lacksMeter = typed.kind === "volts" && typed.meter_r_ohm === null;
   const field = useRef<HTMLInputElement>(null);
   const meter = useReadMeter(survey.loop);
   const thereIsMeter = useMeter().data?.is_there ?? false;
@@ -100,7 +108,6 @@ export function ReadingForm(props: StepProps & { wanted: Proposal | null }) {
       a: wanted.a,
       b: wanted.b,
       kind: wanted.supply_on ? "volts" : "continuity",
-      meter_r_ohm: wanted.meter_r_ohm ?? LOW_IMPEDANCE_OHM,
       switches: wanted.switches as Typed["switches"],
       value: "",
       shown: null,
@@ -112,7 +119,7 @@ export function ReadingForm(props: StepProps & { wanted: Proposal | null }) {
 
   const keepReading = () => {
     const value = readValue(typed, quantity);
-    if (value === null) return setWrong(true);
+    if (value === null || lacksMeter) return setWrong(true);
     const { a, b, switches } = typed;
     const isVolts = typed.kind === "volts";
     const isShown = typed.shown?.text === typed.value;
@@ -129,14 +136,15 @@ export function ReadingForm(props: StepProps & { wanted: Proposal | null }) {
     put({ value: "", shown: null });
     return undefined;
   };
-  const readByMeter = () =>
+  const readByMeter = () => {
+    if (lacksMeter) return setWrong(true);
     meter.mutate(
       {
         function: typed.kind,
         place: survey.place,
         a: typed.a,
         b: typed.b,
-        meter_r_ohm: typed.meter_r_ohm,
+        ...(typed.meter_r_ohm === null ? {} : { meter_r_ohm: typed.meter_r_ohm }),
         switches: typed.switches,
       },
       {
@@ -152,6 +160,8 @@ export function ReadingForm(props: StepProps & { wanted: Proposal | null }) {
         },
       },
     );
+    return undefined;
+  };
   const refused = waiting.filter((entry) => entry.state === "refused" && entry.path.endsWith("/readings/"));
   const ends = box.conductors.map((entry) => ({ value: entry.id, text: entry.id }));
   const lamps = box.gangs.map((_, k) => ({
@@ -180,12 +190,17 @@ export function ReadingForm(props: StepProps & { wanted: Proposal | null }) {
         {typed.kind === "volts" && (
           <Pick
             label={words.meter}
-            value={String(typed.meter_r_ohm)}
+            value={String(typed.meter_r_ohm ?? "")}
+            error={isWrong && lacksMeter ? words.whichMeter : undefined}
             choices={[
+              ...(typed.meter_r_ohm === null ? [{ value: "", text: texts.quantity.choose }] : []),
               { value: String(LOW_IMPEDANCE_OHM), text: words.lowZ },
               { value: String(HIGH_IMPEDANCE_OHM), text: words.highZ },
             ]}
-            onPick={(value) => put({ meter_r_ohm: Number(value) })}
+            onPick={(value) => {
+              keep(METER, Number(value));
+              put({ meter_r_ohm: Number(value) });
+            }}
           />
         )}
         <Switches

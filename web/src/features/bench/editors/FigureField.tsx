@@ -3,6 +3,7 @@ import { type ReactNode, useId, useState } from "react";
 import { engineering } from "../../../format";
 import { say, texts } from "../../../texts";
 import { QuantityInput } from "../../quantity/QuantityInput";
+import { SourceOptions } from "../../quantity/SourceOptions";
 import { quantityName } from "../../quantity/usual";
 import { asFigure, type Figure, type Kind } from "../draft";
 
@@ -95,11 +96,7 @@ function SourceChoice({ label, source, onChoose }: SourceProps) {
       onChange={(event) => onChoose(event.target.value)}
     >
       {source === "" && <option value="">{words.source}</option>}
-      {Object.entries(texts.parts.sources).map(([value, text]) => (
-        <option key={value} value={value}>
-          {text}
-        </option>
-      ))}
+      <SourceOptions />
     </select>
   );
 }
