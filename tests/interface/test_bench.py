@@ -455,6 +455,11 @@ class HowSure(InterfaceTest):
         expect(measure).to_contain_text("Write a number")
         self.typed(measure.get_by_label("Value", exact=True), "47 V")
         measure.get_by_role("button", name="Add reading").click()
+        # No meter is taken for granted.
+        expect(measure.get_by_role("alert")).to_contain_text("Say which of the two the meter is")
+        measure.get_by_role("combobox", name="Meter").select_option("10 MΩ")
+        measure.get_by_role("button", name="Add reading").click()
+        expect(measure.get_by_role("list", name="Measured values")).to_contain_text("47.0 V (10.0 MΩ)")
         measure.get_by_role("combobox", name="Measure and narrow").select_option(label="What was seen, off")
         measure.get_by_role("button", name="lamps dark").click()
         measure.get_by_role("button", name="Judge with it").click()

@@ -161,6 +161,7 @@ class TheList(ProvePage):
         card = self.card(page, "one reading")
         expect(card.get_by_role("button", name="✓ as computed")).to_be_disabled()
         card.get_by_role("button", name="Enter a reading").click()
+        page.get_by_role("combobox", name="Meter").select_option("10 MΩ")
         page.get_by_role("button", name="Read by the simulated meter").click()
         expect(page.get_by_label("Value", exact=True)).to_have_value(re.compile(r"^\d+(\.\d+)? V$"))
         page.get_by_role("button", name="Add reading").click()

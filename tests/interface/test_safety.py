@@ -360,6 +360,7 @@ class OnTheBench(SafetyPage):
         form = page.get_by_role("region", name="Narrow")
         self.typed(form.get_by_label("Which meter"), "bench meter 2")
         self.typed(form.get_by_label("Value", exact=True), "47 V")
+        form.get_by_role("combobox", name="Meter").select_option("10 MΩ")
         form.get_by_role("button", name="Add").click()
         values = page.get_by_role("list", name="Measured values")
         expect(values).to_contain_text("bench meter 2")

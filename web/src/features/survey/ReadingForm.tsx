@@ -5,6 +5,7 @@ import type { Entry } from "../../device/entry";
 import { discard } from "../../device/tray";
 import { say, texts } from "../../texts";
 import { QuantityEntry, type Typed as Quantity, typedAs, valueOf } from "../quantity/QuantityEntry";
+import { HIGH_IMPEDANCE_OHM, LOW_IMPEDANCE_OHM, useOwnMeter } from "../useOwnMeter";
 import { Pick } from "./fields";
 import { type Proposal, useMeter, useReadMeter } from "./queries";
 import type { StepProps } from "./stepProps";
@@ -12,16 +13,12 @@ import { Switches, type SwitchPositions } from "./Switches";
 import type { ReadingBody } from "./useSurveyEntries";
 
 const words = texts.survey.conductors;
-const LOW_IMPEDANCE_OHM = 4e5;
-const HIGH_IMPEDANCE_OHM = 1e7;
 
 interface Typed {
   a: string;
   b: string;
   kind: "volts" | "continuity";
   value: string;
-  /** Nobody knows with which meter until it is said; then the same as last time. */
-  meter_r_ohm: number | null;
   switches: SwitchPositions;
   /** What the meter showed, while that stands in the field. */
   shown: { id: string; text: string; value: ReadValue } | null;
@@ -33,8 +30,6 @@ interface ReadValue {
   is_open?: boolean;
 }
 
-// A person's own meter, whatever the loop.
-const METER = "meter";
 const keyOf = (loop: string, place: number) => `reading:${loop}:${place}`;
 
 const QUANTITIES = { volts: "reading_v", continuity: "reading_r_ohm" } as const;
@@ -62,7 +57,6 @@ function typedFrom(entry: Entry, first: Typed): Typed {
     b: body.b ?? first.b,
     kind: isVolts ? "volts" : "continuity",
     value: isVolts ? `${body.v} V` : body.is_open ? words.open : `${body.r_ohm} Ω`,
-    meter_r_ohm: body.meter_r_ohm ?? first.meter_r_ohm,
     switches: (body.switches ?? {}) as SwitchPositions,
     shown: null,
   };
@@ -76,21 +70,17 @@ export function ReadingForm(props: StepProps & { wanted: Proposal | null }) {
     b: "known_earth",
     kind: survey.is_off ? "continuity" : "volts",
     value: "",
-    meter_r_ohm: kept<number>(METER),
     switches: {},
     shown: null,
   };
   const name = keyOf(survey.loop, survey.place);
-  const [typed, setTyped] = useState<Typed>(() => ({
-    ...first,
-    ...kept<Partial<Typed>>(name),
-    meter_r_ohm: first.meter_r_ohm,
-  }));
+  const [typed, setTyped] = useState<Typed>(() => ({ ...first, ...kept<Partial<Typed>>(name) }));
+  const [ownMeter, sayMeter] = useOwnMeter();
   // How the text was read: an odd value that was confirmed stays confirmed while it is not touched.
   const [confirmed, setConfirmed] = useState<Quantity | null>(null);
   const quantity = confirmed?.text === typed.value ? confirmed : typedAs(QUANTITIES[typed.kind], typed.value);
   const [isWrong, setWrong] = useState(false);
-  const lacksMeter = typed.kind === "volts" && typed.meter_r_ohm === null;
+  const lacksMeter = typed.kind === "volts" && ownMeter === null;
   const field = useRef<HTMLInputElement>(null);
   const meter = useReadMeter(survey.loop);
   const thereIsMeter = useMeter().data?.is_there ?? false;
@@ -128,7 +118,7 @@ export function ReadingForm(props: StepProps & { wanted: Proposal | null }) {
         ...{ a, b, switches, ...value },
         ...(isShown && typed.shown ? { meter_value: typed.shown.id } : {}),
         supply_on: isVolts,
-        meter_r_ohm: isVolts ? typed.meter_r_ohm : null,
+        meter_r_ohm: isVolts ? ownMeter : null,
       },
       `${a} → ${targets.find((entry) => entry.value === b)?.text ?? b}: ${typed.value}`,
     );
@@ -144,7 +134,7 @@ export function ReadingForm(props: StepProps & { wanted: Proposal | null }) {
         place: survey.place,
         a: typed.a,
         b: typed.b,
-        ...(typed.meter_r_ohm === null ? {} : { meter_r_ohm: typed.meter_r_ohm }),
+        ...(ownMeter === null ? {} : { meter_r_ohm: ownMeter }),
         switches: typed.switches,
       },
       {
@@ -190,17 +180,14 @@ export function ReadingForm(props: StepProps & { wanted: Proposal | null }) {
         {typed.kind === "volts" && (
           <Pick
             label={words.meter}
-            value={String(typed.meter_r_ohm ?? "")}
+            value={String(ownMeter ?? "")}
             error={isWrong && lacksMeter ? words.whichMeter : undefined}
             choices={[
-              ...(typed.meter_r_ohm === null ? [{ value: "", text: texts.quantity.choose }] : []),
+              ...(ownMeter === null ? [{ value: "", text: texts.quantity.choose }] : []),
               { value: String(LOW_IMPEDANCE_OHM), text: words.lowZ },
               { value: String(HIGH_IMPEDANCE_OHM), text: words.highZ },
             ]}
-            onPick={(value) => {
-              keep(METER, Number(value));
-              put({ meter_r_ohm: Number(value) });
-            }}
+            onPick={(value) => sayMeter(Number(value))}
           />
         )}
         <Switches
@@ -244,6 +231,7 @@ export function ReadingForm(props: StepProps & { wanted: Proposal | null }) {
             className="outlined"
             onClick={() => {
               put(typedFrom(entry, first));
+              if (typeof entry.body["meter_r_ohm"] === "number") sayMeter(entry.body["meter_r_ohm"]);
               discard(entry.id);
             }}
           >

@@ -11,6 +11,7 @@ import { MeterButton } from "../../prove/MeterButton";
 import { NOTHING, QuantityEntry, typedValue, valueOf } from "../../quantity/QuantityEntry";
 import { quantityName } from "../../quantity/usual";
 import { ReasonDialog } from "../../dialog/ReasonDialog";
+import { HIGH_IMPEDANCE_OHM, LOW_IMPEDANCE_OHM, useOwnMeter } from "../../useOwnMeter";
 import { useWhen } from "../../when";
 import type { Draft, Gang } from "../draft";
 import { useShelf } from "../queries";
@@ -18,8 +19,8 @@ import { type Measured, type Measurement, type Occasion, useMeasured } from "./q
 
 const words = texts.spread;
 const METERS = [
-  [1e7, "10 MΩ"],
-  [4e5, "400 kΩ"],
+  [HIGH_IMPEDANCE_OHM, "10 MΩ"],
+  [LOW_IMPEDANCE_OHM, "400 kΩ"],
 ] as const;
 type Kind = Measurement["kind"];
 const KINDS = Object.keys(words.kinds) as Kind[];
@@ -86,7 +87,8 @@ export function ReadingsForm(props: Props) {
   const shelf = useShelf();
   const [kind, setKind] = useState<Kind>("lamp_v");
   const [value, setValue] = useState(NOTHING);
-  const [meter, setMeter] = useState<number>(METERS[0][0]);
+  const [meter, sayMeter] = useOwnMeter();
+  const [isMeterAsked, askMeter] = useState(false);
   const [meterName, setMeterName] = useState(() => kept<string>("meter") ?? "");
   const [group, setGroup] = useState(0);
   const [replacement, setReplacement] = useState("");
@@ -125,7 +127,8 @@ export function ReadingsForm(props: Props) {
   };
   const add = () => {
     const read = valueOf(value);
-    if (read === null || read <= 0) setWrong(true);
+    if (kind === "lamp_v" && meter === null) askMeter(true);
+    else if (read === null || read <= 0) setWrong(true);
     else put({ value: read, meter_r_ohm: kind === "lamp_v" ? meter : null });
   };
   const addSeen = (seen: string) => {
@@ -171,9 +174,11 @@ export function ReadingsForm(props: Props) {
           {kind === "lamp_v" && (
             <select
               aria-label={words.meter}
-              value={meter}
-              onChange={(event) => setMeter(Number(event.target.value))}
+              aria-invalid={isMeterAsked && meter === null ? true : undefined}
+              value={meter ?? ""}
+              onChange={(event) => sayMeter(Number(event.target.value))}
             >
+              {meter === null && <option value="">{words.whichMeter}</option>}
               {METERS.map(([r_ohm, label]) => (
                 <option key={r_ohm} value={r_ohm}>
                   {label}
@@ -219,10 +224,10 @@ export function ReadingsForm(props: Props) {
                 }}
                 onEnter={add}
               />
-              {(kind === "lamp_v" || kind === "line_i") && (
+              {(kind === "line_i" || (kind === "lamp_v" && meter !== null)) && (
                 <MeterButton
                   gang={gang.id}
-                  read={kind === "line_i" ? kind : meter === METERS[0][0] ? "lamp_v" : "lamp_v_low_z"}
+                  read={kind === "line_i" ? kind : meter === HIGH_IMPEDANCE_OHM ? "lamp_v" : "lamp_v_low_z"}
                   onValue={(read) => setValue(typedValue(read, kind === "line_i" ? "A" : "V"))}
                 />
               )}
@@ -238,6 +243,11 @@ export function ReadingsForm(props: Props) {
               </button>
             ))}
         </div>
+      )}
+      {kind === "lamp_v" && isMeterAsked && meter === null && (
+        <p className="wrong" role="alert">
+          {words.meterMissing}
+        </p>
       )}
       {kind === "half_wave" && <p className="caution-line">{words.benchCaution}</p>}
       <ul className="measured" aria-label={words.measured}>
