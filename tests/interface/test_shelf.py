@@ -167,12 +167,17 @@ class Shelf(InterfaceTest):
         dialog.get_by_label("Where these figures are from").select_option("declared")
         expect(dialog.get_by_label("reservoir (bulk) capacitor behind the rectifier")).to_be_hidden()
         self.typed(dialog.get_by_label("power while running"), "7")
+        # A lamp of 120 V put away as one of 230 V would be computed with the figures of another lamp.
+        expect(dialog.get_by_role("button", name="Put on the shelf")).to_be_disabled()
+        self.typed(dialog.get_by_label("Made for"), "230")
         dialog.get_by_role("button", name="Put on the shelf").click()
         card = page.get_by_role("article", name="Hobmoor Globe 7 W")
         expect(card.get_by_role("row", name=re.compile("power while running"))).to_contain_text("declared")
         row = card.get_by_role("row", name=re.compile("capacitor across the input"))
         expect(row).to_contain_text("assumed")
         expect(row).to_contain_text("to")
+        page.get_by_role("button", name="New part").click()
+        expect(dialog.get_by_label("Made for")).to_have_value("230 V")
 
     def test_a_checker_reads_the_shelf_only(self) -> None:
         """No button that writes is shown."""

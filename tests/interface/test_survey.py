@@ -114,6 +114,23 @@ class OnATablet(FromNothing):
     size = TABLET
 
 
+class OverThere(SurveyPage):
+    """Where conductors go by gauge."""
+
+    def test_a_conductor_that_is_added_has_the_usual_gauge_of_the_region(self) -> None:
+        """In the first box of a loop of the cannery, and on record."""
+        page = self.sign_in()
+        self.open_loop("Dock office")
+        self.step("3", "The box")
+        page.get_by_role("button", name="Add conductor").click()
+        expect(page.get_by_role("group", name="c1").get_by_label("Size").locator("option:checked")).to_have_text(
+            "14 gauge"
+        )
+        self.saved()
+        kept = Survey.objects.get(loop__name="Dock office").box["conductors"]
+        self.assertEqual([one["size_m2"] for one in kept], [2.08e-6])
+
+
 class BadInput(SurveyPage):
     """A clear answer, and nothing is lost."""
 

@@ -5,11 +5,11 @@ from __future__ import annotations
 from enum import StrEnum
 
 from ember_core.routes.seats import CAP, Seats
+from ember_core.survey.practices import USUAL_SIZE_M2
 from ember_core.wiring.drawing import EARTH, Core, Device, Kind, Lamp
 
 LINE, NEUTRAL, EARTHS = ("brown", "black"), ("blue", "white"), ("green-yellow", "green")
 CIRCUIT = "1"
-SIZE_M2 = {"eu": 1.5e-6, "na": 2.08e-6}
 
 
 class Feed(StrEnum):
@@ -31,7 +31,7 @@ def box(feed: Feed, gangs: int = 1, *, region: str = "eu", spare: bool = False, 
     gangs : 1 to 3. spare : each drop has a core that nobody uses, capped at both ends. smart : the lamps are.
     """
     colour = 1 if region == "na" else 0
-    made = _Builder(SIZE_M2[region])
+    made = _Builder(USUAL_SIZE_M2[region])
     made.at(f"{CIRCUIT}.L", "board:line")
     made.at(f"{CIRCUIT}.N", "board:neutral")
     made.at(EARTH, "board:earth")
@@ -82,7 +82,7 @@ def box(feed: Feed, gangs: int = 1, *, region: str = "eu", spare: bool = False, 
 def landing(*, region: str = "eu") -> Seats:
     """A two-way switch at the foot, where the supply comes in, and one at the head, from which it goes to the lamp."""
     colour = 1 if region == "na" else 0
-    made = _Builder(SIZE_M2[region])
+    made = _Builder(USUAL_SIZE_M2[region])
     made.at(f"{CIRCUIT}.L", "board:line")
     made.at(f"{CIRCUIT}.N", "board:neutral")
     made.at(EARTH, "board:earth")

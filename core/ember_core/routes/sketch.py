@@ -6,10 +6,11 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 
 from ember_core.routes.aloft import NOT_SEEN, CeilingPoint, HangsOn, LampsThere, OwnNeutral
-from ember_core.routes.found import CIRCUIT, EARTHS, LINE, NEUTRAL, SIZE_M2
+from ember_core.routes.found import CIRCUIT, EARTHS, LINE, NEUTRAL
 from ember_core.routes.points import BOARD, Point, junction, luminaire
 from ember_core.routes.seats import CAP, Seats
 from ember_core.survey.box import Conductor
+from ember_core.survey.practices import USUAL_SIZE_M2
 from ember_core.wiring.drawing import EARTH, Core, Device, Kind, Lamp, Mark
 
 OTHER_CIRCUIT = "2"
@@ -66,7 +67,7 @@ class Sketch:
                 ends=(a[0], b[0]),
                 colour=usual if conductor is None else _colour(conductor.colour),
                 marked=None if conductor is None else _sleeve(conductor.sleeve),
-                size_m2=SIZE_M2[self.region] if conductor is None else conductor.size_m2,
+                size_m2=USUAL_SIZE_M2[self.region] if conductor is None else conductor.size_m2,
             )
         )
         self.seats |= {f"{name}@{a[0]}": a[1], f"{name}@{b[0]}": b[1]}

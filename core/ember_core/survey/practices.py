@@ -6,7 +6,8 @@ from dataclasses import dataclass, replace
 
 from ember_core.survey.box import AT_SWITCH, Conductor, Terminal, Ways
 
-_SIZE_M2 = {"eu": 1.5e-6, "na": 2.08e-6}  # 1.5 mm²; No. 14 of the American gauge
+# What a lighting circuit is usually wired with [m²]: 1.5 mm²; No. 14 of the American gauge.
+USUAL_SIZE_M2 = {"eu": 1.5e-6, "na": 2.08e-6}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -128,7 +129,7 @@ def conductors_of(practice: Practice, region: str, gang: int = 1, first: int = 1
             colour=na if region == "na" else eu,
             terminal=joint if terminal is Terminal.JOINT_1 else terminal,
             gang=gang if terminal in AT_SWITCH else None,
-            size_m2=_SIZE_M2.get(region, _SIZE_M2["eu"]),
+            size_m2=USUAL_SIZE_M2.get(region, USUAL_SIZE_M2["eu"]),
         )
         for k, (cable, eu, na, terminal) in enumerate(practice.ends)
     )

@@ -1,9 +1,10 @@
 /** A new part by hand: what it is, and each figure that its kind needs. */
 import { Refusal, type Schemas } from "../../api/client";
 import { Arrived } from "../Arrived";
+import { keep, kept } from "../../app/person";
 import { useLeft } from "../../app/useLeft";
 import { texts } from "../../texts";
-import { isFine, NOTHING, QuantityEntry, type Typed, typedAs, valueOf } from "../quantity/QuantityEntry";
+import { isFine, NOTHING, QuantityEntry, type Typed, valueOf } from "../quantity/QuantityEntry";
 import type { Source } from "../quantity/SourceOptions";
 import { FormDialog } from "../dialog/FormDialog";
 import { useMakePart, usePartKinds } from "./queries";
@@ -27,6 +28,8 @@ const ON_A_LEAFLET = [
   "standby.p_w",
 ];
 const OF_A_SUPPLY = ["lamp", "control", "bypass"];
+// What the part before was made for, so that a shelf of one country is typed in without it.
+const MADE_FOR = "made-for";
 type Category = "lamp" | "control" | "bypass" | "cable" | "box" | "spacer";
 
 interface Half {
@@ -56,7 +59,7 @@ export function NewPartDialog({ onClose, onMade }: Props) {
     maker: "",
     name: "",
     note: "",
-    supply: typedAs("v_rms", "230 V"),
+    supply: kept<Typed>(MADE_FOR) ?? NOTHING,
     source: "",
     where: "",
     values: {},
@@ -114,6 +117,7 @@ export function NewPartDialog({ onClose, onMade }: Props) {
       {
         onSuccess: (part) => {
           forget();
+          if (isOfSupply) keep(MADE_FOR, supply);
           onMade(part.id);
         },
       },

@@ -1,6 +1,6 @@
 /** Step 3: the box as found, its conductors, whether the control goes in, and photographs. */
 import { say, texts } from "../../texts";
-import { ConductorEditor } from "./ConductorEditor";
+import { ConductorEditor, usualSize } from "./ConductorEditor";
 import { DepthCheck } from "./DepthCheck";
 import { QuantityInput } from "../quantity/QuantityInput";
 import { TextInput } from "../quantity/TextInput";
@@ -158,7 +158,7 @@ export function BoxStep(props: StepProps) {
                   sleeve: "",
                   terminal: "unknown",
                   gang: null,
-                  size_m2: box.conductors.at(-1)?.size_m2 ?? 1.5e-6,
+                  size_m2: box.conductors.at(-1)?.size_m2 ?? usualSize(props.region),
                   label: null,
                   is_seen: true,
                 },

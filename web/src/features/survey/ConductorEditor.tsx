@@ -127,6 +127,11 @@ const GAUGES = (
   ] as const
 ).map(([size, gauge]) => ({ value: String(size), text: say(words.gauge, { gauge }) }));
 
+/** What a lighting circuit is usually wired with [m²]. */
+export function usualSize(region: string): number {
+  return region === "na" ? 2.08e-6 : 1.5e-6;
+}
+
 function sizes(region: string, size_m2: number) {
   const usual = region === "na" ? GAUGES : AREAS;
   const own = String(size_m2);
