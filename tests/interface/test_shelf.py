@@ -232,3 +232,25 @@ class Typical(InterfaceTest):
         page.keyboard.type("4")
         expect(page.get_by_label("Watts, if known")).to_have_value("14")
         expect(page.get_by_label("Watts, if known")).to_be_focused()
+
+    def test_nor_from_who_clicks_into_a_field_while_the_list_is_being_drawn(self) -> None:
+        """On a slow machine that takes a while; letters go where the field was clicked, whenever that was."""
+        late: list[Route] = []
+        self.page.route("**/Themed*.js", lambda route: late.append(route))
+        page = self.sign_in()
+        self.open_loop("Sluice lobby")
+        self.go("Parts", "Lamps")
+        watts = page.get_by_label("Watts, if known")
+        shelf = page.get_by_role("combobox", name="From the shelf")
+        expect(shelf).to_be_disabled()
+        self.context.new_cdp_session(page).send("Emulation.setCPUThrottlingRate", {"rate": 6})
+        for one in late:
+            one.continue_()
+        typed = ""
+        while not typed or shelf.is_disabled():
+            watts.focus()
+            page.keyboard.press("End")
+            page.keyboard.type("x")
+            typed += "x"
+            page.evaluate("document.activeElement.blur()")
+        expect(watts).to_have_value(typed)

@@ -1,6 +1,6 @@
 /** A dialog over the page, and a list to search in. Both are fetched in a quiet moment after the page is there. */
-import type { ModalProps, SelectProps } from "antd";
-import { lazy, Suspense } from "react";
+import type { ModalProps, RefSelectProps, SelectProps } from "antd";
+import { lazy, Suspense, useLayoutEffect, useRef } from "react";
 import { texts } from "../../texts";
 
 const fetchThemed = () => import("./Themed");
@@ -35,10 +35,17 @@ interface SearchSelectProps {
   onChange: (value: string) => void;
 }
 
-/** Made when the list has arrived: by then somebody may be typing elsewhere, whose focus is not taken. */
+/** Put on the page when the list has arrived: by then somebody may be typing elsewhere, whose focus is not taken. */
 function Arriving({ autoFocus = false, ...rest }: SelectProps<string | null>) {
-  const isTyping = document.activeElement?.matches("input, select, textarea") ?? false;
-  return <Select {...rest} autoFocus={autoFocus && !isTyping} />;
+  const field = useRef<RefSelectProps>(null);
+  // Asked in the moment it is put there: while it is being drawn, which takes a while, a field may be clicked.
+  useLayoutEffect(() => {
+    const isTyping = document.activeElement?.matches("input, select, textarea") ?? false;
+    if (autoFocus && !isTyping) field.current?.focus();
+    // Once, on arrival.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, []);
+  return <Select {...rest} ref={field} />;
 }
 
 export function SearchSelect({ label, value, options, onChange, ...rest }: SearchSelectProps) {

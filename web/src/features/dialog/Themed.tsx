@@ -1,6 +1,6 @@
 /** What Ant Design brings, in our colours; fetched apart from the page that shows it. */
-import { ConfigProvider, Modal, type ModalProps, Select, type SelectProps } from "antd";
-import { useSyncExternalStore } from "react";
+import { ConfigProvider, Modal, type ModalProps, type RefSelectProps, Select, type SelectProps } from "antd";
+import { type Ref, useSyncExternalStore } from "react";
 import { themeNow } from "./theme";
 
 function subscribe(changed: () => void): () => void {
@@ -20,7 +20,7 @@ export function ThemedModal(props: ModalProps) {
   );
 }
 
-export function ThemedSelect(props: SelectProps<string | null>) {
+export function ThemedSelect(props: SelectProps<string | null> & { ref?: Ref<RefSelectProps> }) {
   useSyncExternalStore(subscribe, modeNow);
   return (
     <ConfigProvider theme={themeNow()}>
