@@ -7,7 +7,7 @@ import re
 import tempfile
 from pathlib import Path
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from judgements.models import Judgement
 from loops.models import Gang, Loop, MeasuredValue
@@ -488,6 +488,33 @@ class HowSure(InterfaceTest):
         # What cannot be computed anew says so, and shows nothing of before.
         expect(cures.get_by_role("alert")).to_be_visible()
         expect(cures.get_by_role("listitem")).to_have_count(0)
+
+    def test_what_the_meter_answers_late_is_no_value_of_another_sort(self) -> None:
+        """Volts are chosen while it reads the current: milliamperes do not come to stand there as volts."""
+        page = self.sign_in()
+        self.open_loop("Wheelhouse stair")
+        page.get_by_role("tab", name="Instruments").click()
+        measure = page.get_by_role("region", name="Measure and narrow")
+        sort = measure.get_by_role("combobox", name="Measure and narrow")
+        value = measure.get_by_label("Value", exact=True)
+        held: list[Route] = []
+        page.route(
+            "**/meter/", lambda route: held.append(route) if route.request.method == "POST" else route.fallback()
+        )
+        sort.select_option("line_i")
+        measure.get_by_role("button", name="Read by the simulated meter").click()
+        sort.select_option("lamp_v")
+        with page.expect_response("**/meter/"):
+            for one in held:
+                one.continue_()
+        self.typed(measure.get_by_label("Which meter"), "bench meter 2")
+        expect(value).to_have_value("")
+        page.unroute("**/meter/")
+        measure.get_by_role("combobox", name="Meter").select_option("10 MΩ")
+        measure.get_by_role("button", name="Read by the simulated meter").click()
+        expect(value).to_have_value(re.compile(r"\d V$"))
+        measure.get_by_role("combobox", name="Meter").select_option("400 kΩ")
+        expect(value).to_have_value("")
 
     def test_a_reading_is_missing_at_no_moment_and_can_be_struck_before_it_arrives(self) -> None:
         """It stands in the list though the list cannot be asked for again; what was struck unsent arrives struck."""

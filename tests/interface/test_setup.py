@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 import uuid
 
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Locator, Page, Route, expect
 
 from accounts.models import User
 from demo.management.commands.load_demo import load_radio
@@ -263,6 +263,29 @@ class Week(SetupPage):
         page.reload()
         expect(on).to_have_value("18:00")
         self.assertEqual(Programs.objects.get(gang__loop__name="Gallery").document["programs"][0]["on"], "18:00")
+
+    def test_what_is_typed_while_they_are_being_kept_stays(self) -> None:
+        """On a slow line another hour is typed before the answer: it stands there, and is kept at the next press."""
+        page = self.sign_in()
+        self.at_tab("Gallery", "Programs")
+        page.get_by_role("button", name="Add a program").click()
+        row = page.get_by_role("group", name="Program 1")
+        self.typed(self.field(row, "On"), "18:00")
+        held: list[Route] = []
+        page.route("**/programs/", lambda one: held.append(one) if one.request.method == "PUT" else one.fallback())
+        keep = page.get_by_role("button", name="Keep the programs")
+        keep.click()
+        expect(keep).to_be_disabled()
+        self.typed(self.field(row, "On"), "19:15")
+        held.pop().continue_()
+        page.unroute("**/programs/")
+        expect(keep).to_be_enabled()
+        expect(self.field(row, "On")).to_have_value("19:15")
+        keep.click()
+        expect(keep).to_be_disabled()
+        page.reload()
+        expect(self.field(row, "On")).to_have_value("19:15")
+        self.assertEqual(Programs.objects.get(gang__loop__name="Gallery").document["programs"][0]["on"], "19:15")
 
     def test_what_still_works_is_told_of_this_loop_first(self) -> None:
         """The gallery's lamp with its remote; the wall works whatever fails."""

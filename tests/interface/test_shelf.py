@@ -216,6 +216,35 @@ class Typical(InterfaceTest):
             page.get_by_label("cable capacitance between the unswitched and the switched core", exact=True)
         ).to_have_value("1.2 nF")
 
+    def test_what_is_worked_out_after_its_step_was_left_is_put_over_nothing(self) -> None:
+        """A cable and a typical lamp on a slow line: what was done meanwhile stays, what was given up does not come."""
+        held: list[Route] = []
+        for address in ("**/cable-run/", "**/typical-lamp/"):
+            self.page.route(address, lambda route: held.append(route))
+        page = self.sign_in()
+        self.open_loop("Loft landing")
+        self.go("Parts", "Cable")
+        cable = page.get_by_label("cable capacitance between the unswitched and the switched core", exact=True)
+        before = cable.input_value()
+        self.typed(page.get_by_label("Drop to the switch"), "10")
+        self.typed(page.get_by_label("Switched live beside neutral or earth"), "20")
+        page.get_by_role("button", name="Work out", exact=True).click()
+        self.go("Parts", "Lamps")
+        self.typed(page.get_by_label("number of equal lamps", exact=True), "5")
+        with page.expect_response("**/cable-run/"):
+            held.pop().continue_()
+        page.get_by_role("button", name="Add lamp group").click()
+        new = page.get_by_role("region", name="A new lamp group")
+        new.get_by_role("combobox", name="Input stage").select_option(label="Linear: straight from the mains")
+        new.get_by_role("button", name="Take typical figures").click()
+        new.get_by_role("button", name="Cancel").click()
+        with page.expect_response("**/typical-lamp/"):
+            held.pop().continue_()
+        self.go("Parts", "Cable")
+        expect(cable).to_have_value(before)
+        self.go("Parts", "Lamps")
+        expect(page.get_by_label("number of equal lamps", exact=True)).to_have_value("5")
+
     def test_a_list_that_arrives_late_takes_no_focus_from_who_types(self) -> None:
         """The list to search in comes in the middle of a figure: the rest of it goes where it began."""
         late: list[Route] = []

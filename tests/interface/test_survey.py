@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from sites.models import Circuit, Site
 from survey.models import Photo, Survey, TakenReading
@@ -279,6 +279,40 @@ class AtTheBox(SurveyPage):
         # What is asked for wants the other one; who has it says so.
         page.get_by_role("button", name="Take this reading").last.click()
         expect(meter.locator("option:checked")).to_have_text("10 MΩ")
+
+    def test_what_the_meter_answers_late_is_of_the_points_that_it_was_asked_for(self) -> None:
+        """Another conductor is chosen while it reads: nothing stands in the field; asked again, it is of that one."""
+        page = self.sign_in()
+        self.open_loop("Sluice lobby")
+        self.step("3", "The box")
+        self.drawn_and_seen()
+        self.step("4", "Which conductor is which")
+        held: list[Route] = []
+        page.route(
+            "**/meter/", lambda route: held.append(route) if route.request.method == "POST" else route.fallback()
+        )
+        page.get_by_label("What", exact=True).select_option("volts")
+        page.get_by_label("Meter", exact=True).select_option("400 kΩ, low impedance")
+        read = page.get_by_role("button", name="Read by meter")
+        read.click()
+        page.get_by_label("From", exact=True).select_option("c2")
+        expect(read).to_be_disabled()
+        held.pop().continue_()
+        page.unroute("**/meter/")
+        expect(read).to_be_enabled()
+        expect(page.get_by_label("Value")).to_have_value("")
+        read.click()
+        expect(page.get_by_label("Value")).to_have_value(re.compile("V$"))
+        # What was read by the one meter is no reading by the other.
+        page.get_by_label("Meter", exact=True).select_option("10 MΩ")
+        expect(page.get_by_label("Value")).to_have_value("")
+        read.click()
+        expect(page.get_by_label("Value")).to_have_value(re.compile("V$"))
+        page.get_by_role("button", name="Keep reading").click()
+        self.saved()
+        expect(page.get_by_role("region", name="Readings").get_by_role("listitem")).to_contain_text("10 MΩ")
+        kept = TakenReading.objects.get().data
+        self.assertEqual((kept["a"], kept["meter_r_ohm"]), ("c2", 1e7))
 
     def test_a_wrong_reading_is_struck_out_with_its_reason_and_stays(self) -> None:
         """Typed by hand with a slip, told as fitting nothing, struck out, no longer counted."""

@@ -32,7 +32,7 @@ export function RulesForm() {
           event.preventDefault();
           keeping.mutate(
             { ...rules, contact: contact ?? rules.contact },
-            { onSuccess: () => setContact(null) },
+            { onSuccess: () => setContact((now) => (now === contact ? null : now)) },
           );
         }}
       >

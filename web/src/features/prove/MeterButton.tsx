@@ -1,4 +1,8 @@
-/** Reads a value at the lamps by the meter that answers in this copy, into the field where it could be typed. */
+/**
+ * Reads a value at the lamps by the meter that answers in this copy, into the field where it could be typed.
+ *
+ * Wants a key of what is read: what arrives after that has changed belongs nowhere.
+ */
 import { useMutation } from "@tanstack/react-query";
 import { answered, api, type Schemas } from "../../api/client";
 import { texts } from "../../texts";
@@ -18,7 +22,6 @@ export function MeterButton({ gang, read, onValue }: Props) {
   const reading = useMutation({
     mutationFn: () =>
       answered(api.POST("/api/v1/gangs/{id}/meter/", { params: { path: { id: gang } }, body: { read } })),
-    onSuccess: (shown) => onValue(shown.value),
   });
   if (!meter.data?.is_there) return null;
   return (
@@ -27,7 +30,8 @@ export function MeterButton({ gang, read, onValue }: Props) {
         type="button"
         className="outlined"
         disabled={reading.isPending}
-        onClick={() => reading.mutate()}
+        // Said with the press, it is not called once this button is gone.
+        onClick={() => reading.mutate(undefined, { onSuccess: (shown) => onValue(shown.value) })}
       >
         {meter.data.is_stand_in ? words.bySimulated : words.byMeter}
       </button>

@@ -135,6 +135,7 @@ function Asked({ one, gang, test, isShut, onFound }: AskedProps) {
           />
           {(test.key === "v_rms" || test.key === "i_a") && test.code !== "supply_v" && (
             <MeterButton
+              key={test.code}
               gang={gang}
               read={test.code as LampRead}
               onValue={(read) => setTyped(typedValue(read, test.unit))}

@@ -23,7 +23,7 @@ const atTop = (form: HTMLFormElement | null) => form?.scrollIntoView();
 const key = () => crypto.randomUUID().slice(0, 8);
 
 export function HouseForm({ house, siteName, onDone }: Props) {
-  const [begun, keep] = useDraft<Draft>(`house ${house.site}`);
+  const [begun, keep, settle] = useDraft<Draft>(`house ${house.site}`);
   const saving = useKeepHouse(house.site);
   const draft = begun?.draft ?? draftOf(house);
   const version = begun?.version ?? house.version;
@@ -32,12 +32,15 @@ export function HouseForm({ house, siteName, onDone }: Props) {
   const errors = new Map(
     error instanceof Refusal ? error.errors.map((one) => [one.path, one.text] as const) : [],
   );
-  const done = () => {
+  const close = () => {
     keep(null);
     onDone();
   };
   const save = (over = version) =>
-    saving.mutate({ version: over, document: documentOf(draft) }, { onSuccess: done });
+    saving.mutate(
+      { version: over, document: documentOf(draft) },
+      { onSuccess: (now) => settle(draft, now.version ?? over) && onDone() },
+    );
   const none = ["", words.none] as const;
   const rooms = [none, ...draft.rooms.map((row) => [row["id"] ?? "", row["name"] ?? ""] as const)];
   const asked = [
@@ -268,7 +271,7 @@ export function HouseForm({ house, siteName, onDone }: Props) {
         <button type="submit" className="solid" disabled={saving.isPending}>
           {words.save}
         </button>
-        <button type="button" className="plain" onClick={done}>
+        <button type="button" className="plain" onClick={close}>
           {words.cancel}
         </button>
       </p>

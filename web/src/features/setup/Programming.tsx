@@ -84,7 +84,7 @@ function Levels({ gang, how, onLevels }: { gang: Gang; how: string; onLevels: ()
 }
 
 function Editor({ gang, kept, mayEdit }: { gang: string; kept: Programs; mayEdit: boolean }) {
-  const [begun, keep] = useDraft<Draft>(`programs ${gang}`);
+  const [begun, keep, settle] = useDraft<Draft>(`programs ${gang}`);
   const [first, setFirst] = useState(kept.first);
   const [cut, setCut] = useState<(typeof CUTS)[number]>("none");
   const saving = useKeepPrograms(gang);
@@ -109,7 +109,7 @@ function Editor({ gang, kept, mayEdit }: { gang: string; kept: Programs; mayEdit
     error instanceof Refusal ? error.errors.map((one) => [one.path, one.text] as const) : [],
   );
   const save = (over = version) =>
-    saving.mutate({ version: over, document }, { onSuccess: () => keep(null) });
+    saving.mutate({ version: over, document }, { onSuccess: (now) => settle(draft, now.version ?? over) });
   const number = (name: "most" | "holds", label: string, path: string) => (
     <label className="field">
       {label}

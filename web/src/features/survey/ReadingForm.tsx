@@ -146,7 +146,13 @@ export function ReadingForm(props: StepProps & { wanted: Proposal | null }) {
             : isVolts
               ? { v: shown.v ?? 0 }
               : { r_ohm: shown.r_ohm ?? 0 };
-          put({ value: text, shown: { id: shown.id, text, value } });
+          setTyped((now) => {
+            // Of other points, switches or a value than stand there by now: what it showed belongs nowhere.
+            if (now !== typed) return now;
+            const next = { ...now, value: text, shown: { id: shown.id, text, value } };
+            keep(name, next);
+            return next;
+          });
         },
       },
     );
@@ -187,7 +193,11 @@ export function ReadingForm(props: StepProps & { wanted: Proposal | null }) {
               { value: String(LOW_IMPEDANCE_OHM), text: words.lowZ },
               { value: String(HIGH_IMPEDANCE_OHM), text: words.highZ },
             ]}
-            onPick={(value) => sayMeter(Number(value))}
+            onPick={(value) => {
+              sayMeter(Number(value));
+              // What was read by the one, or is being read, is no reading by the other.
+              put({ value: typed.shown === null ? typed.value : "", shown: null });
+            }}
           />
         )}
         <Switches

@@ -26,7 +26,7 @@ export function PlanForm({ site, plan, mayEdit, onSaved }: Props) {
   const circuits = useCircuits(site);
   const make = useMakePlan();
   const save = useChangePlan(plan?.id ?? "");
-  const [begun, keep] = useDraft<Draft>(plan?.id ?? `new ${site}`);
+  const [begun, keep, settle] = useDraft<Draft>(plan?.id ?? `new ${site}`);
   if (defaults.data === undefined || loops.data === undefined) {
     return <p className="quiet">{texts.bench.loading}</p>;
   }
@@ -57,7 +57,11 @@ export function PlanForm({ site, plan, mayEdit, onSaved }: Props) {
   const submit = (over = version) => {
     if (saved === null) return;
     if (plan === null) make.mutate({ ...saved, id, site }, { onSuccess: done });
-    else save.mutate({ ...saved, version: over }, { onSuccess: done });
+    else
+      save.mutate(
+        { ...saved, version: over },
+        { onSuccess: (now) => settle(draft, now.version) && onSaved(now.id) },
+      );
   };
   const theirs =
     error instanceof Refusal && error.code === "stale_version"

@@ -1,6 +1,6 @@
 /** What is chosen goes onto the bench, in place of the bypass that was there. */
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useRef } from "react";
+import { useLatest } from "../../../app/useLatest";
 import { texts } from "../../../texts";
 import type { Draft, Fit } from "../draft";
 import { newFit } from "../editors/kinds";
@@ -16,8 +16,7 @@ export interface Take {
 export function useTake(draft: Draft, change: (draft: Draft) => void): Take {
   const shelf = useShelf();
   const client = useQueryClient();
-  const latest = useRef(draft);
-  latest.current = draft;
+  const latest = useLatest(draft);
   const put = (bypasses: Fit[]) => change({ ...latest.current, bypasses });
   const fetching = useMutation({
     // A part that is not on the shelf as it is known here: never nothing in its place.

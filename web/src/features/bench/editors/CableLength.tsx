@@ -2,6 +2,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { answered, api } from "../../../api/client";
+import { useLatest } from "../../../app/useLatest";
 import { say, texts } from "../../../texts";
 import { NOTHING, QuantityEntry, valueOf } from "../../quantity/QuantityEntry";
 import type { Draft } from "../draft";
@@ -26,8 +27,9 @@ export function CableLength({ draft, change, region }: Props) {
   const work = useMutation({
     mutationFn: (body: { drop_m: number; run_m: number }) =>
       answered(api.POST("/api/v1/parts/{id}/cable-run/", { params: { path: { id: part ?? "" } }, body })),
-    onSuccess: (made) => change({ ...draft, cable: made.figures }),
   });
+  // Into what the gang is by then; once this step is left, nowhere.
+  const put = useLatest((cable: Draft["cable"]) => change({ ...draft, cable }));
   if (cables.length === 0) return null;
   return (
     <fieldset className="cable-length">
@@ -52,7 +54,11 @@ export function CableLength({ draft, change, region }: Props) {
           type="button"
           className="outlined"
           disabled={drop_m === null || run_m === null || work.isPending}
-          onClick={() => drop_m !== null && run_m !== null && work.mutate({ drop_m, run_m })}
+          onClick={() =>
+            drop_m !== null &&
+            run_m !== null &&
+            work.mutate({ drop_m, run_m }, { onSuccess: (made) => put.current(made.figures) })
+          }
         >
           {words.put}
         </button>

@@ -2,6 +2,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { answered, api } from "../../../api/client";
+import { useLatest } from "../../../app/useLatest";
 import { say, texts } from "../../../texts";
 import { isFine, NOTHING, QuantityEntry, valueOf } from "../../quantity/QuantityEntry";
 import type { Figures } from "../draft";
@@ -22,15 +23,18 @@ export function TypicalLamp({ v_rms, f_hz, isOpen = false, onTake }: Props) {
   const [stage, setStage] = useState("");
   const [watts, setWatts] = useState(NOTHING);
   const stages = (known.data ?? []).map((entry) => ({ value: entry.stage, text: entry.text }));
+  const taken = useLatest(onTake);
   const take = useMutation({
     mutationFn: () =>
       answered(api.POST("/api/v1/typical-lamp/", { body: { stage, v_rms, f_hz, p_w: valueOf(watts) } })),
-    onSuccess: (made) => {
-      const text = stages.find((entry) => entry.value === stage)?.text ?? stage;
-      const named = { stage: text.split(":")[0] ?? text, watts: watts.text.trim() };
-      onTake(made.figures, say(named.watts ? words.nameWatts : words.name, named));
-    },
   });
+  const press = () => {
+    const text = stages.find((entry) => entry.value === stage)?.text ?? stage;
+    const named = { stage: text.split(":")[0] ?? text, watts: watts.text.trim() };
+    const name = say(named.watts ? words.nameWatts : words.name, named);
+    // Named by what was asked for, put to what stands there by then; once this form is left, nowhere.
+    take.mutate(undefined, { onSuccess: (made) => taken.current(made.figures, name) });
+  };
   return (
     <OfClass
       label={words.stage}
@@ -40,7 +44,7 @@ export function TypicalLamp({ v_rms, f_hz, isOpen = false, onTake }: Props) {
       isReady={isFine(watts) && !take.isPending}
       error={take.error}
       onChoose={setStage}
-      onTake={() => take.mutate()}
+      onTake={press}
     >
       <QuantityEntry name="lamp_w" label={words.watts} typed={watts} onTyped={setWatts} />
     </OfClass>

@@ -89,6 +89,7 @@ export function ReadingsForm(props: Props) {
   const [value, setValue] = useState(NOTHING);
   const [meter, sayMeter] = useOwnMeter();
   const [isMeterAsked, askMeter] = useState(false);
+  const [isRead, setRead] = useState(false);
   const [meterName, setMeterName] = useState(() => kept<string>("meter") ?? "");
   const [group, setGroup] = useState(0);
   const [replacement, setReplacement] = useState("");
@@ -176,7 +177,11 @@ export function ReadingsForm(props: Props) {
               aria-label={words.meter}
               aria-invalid={isMeterAsked && meter === null ? true : undefined}
               value={meter ?? ""}
-              onChange={(event) => sayMeter(Number(event.target.value))}
+              onChange={(event) => {
+                sayMeter(Number(event.target.value));
+                // What was read by the one is no reading by the other.
+                if (isRead) setValue(NOTHING);
+              }}
             >
               {meter === null && <option value="">{words.whichMeter}</option>}
               {METERS.map(([r_ohm, label]) => (
@@ -220,15 +225,20 @@ export function ReadingsForm(props: Props) {
                 error={isWrong && value.reading.is !== "wrong" ? words.notAbove : undefined}
                 onTyped={(next) => {
                   setValue(next);
+                  setRead(false);
                   setWrong(false);
                 }}
                 onEnter={add}
               />
               {(kind === "line_i" || (kind === "lamp_v" && meter !== null)) && (
                 <MeterButton
+                  key={`${kind} ${meter}`}
                   gang={gang.id}
                   read={kind === "line_i" ? kind : meter === HIGH_IMPEDANCE_OHM ? "lamp_v" : "lamp_v_low_z"}
-                  onValue={(read) => setValue(typedValue(read, kind === "line_i" ? "A" : "V"))}
+                  onValue={(read) => {
+                    setValue(typedValue(read, kind === "line_i" ? "A" : "V"));
+                    setRead(true);
+                  }}
                 />
               )}
               <button type="button" className="outlined" onClick={add}>
