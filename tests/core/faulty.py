@@ -25,7 +25,7 @@ from ember_core.diagnosis.outcomes import found_by
 from ember_core.diagnosis.population import base_worlds
 from ember_core.diagnosis.remedies import cured
 from ember_core.diagnosis.shows import Shows
-from ember_core.diagnosis.symptoms import Symptom
+from ember_core.diagnosis.symptoms import AIR, LIT, Symptom
 from ember_core.errors import SolverError
 from ember_core.offstate.results import OffState
 from ember_core.offstate.solve import solve
@@ -64,16 +64,6 @@ LADDERS: dict[str, tuple[str, ...]] = {
     ),
 }
 _OFF = {Symptom.BLINK_OFF, Symptom.GLOW_OFF, Symptom.SINGLE_FLASH}
-_AIR = {Symptom.WILL_NOT_PAIR, Symptom.DROPS_OFF_NETWORK, Symptom.ANSWERS_LATE, Symptom.REMOTE_DOES_NOTHING}
-_ON = {
-    Symptom.FLICKER_LOW,
-    Symptom.FLICKER_ON,
-    Symptom.GOES_OUT_LOW,
-    Symptom.COMES_ON_LATE,
-    Symptom.NOT_FULL,
-    Symptom.BUZZ,
-    Symptom.GOES_OUT_LATER,
-}
 
 
 class Solved(Shows):
@@ -242,7 +232,7 @@ def answer(test: str, true: Truth, told: tuple[Symptom, ...], random: Random) ->
 
 def ladder_of(told: Sequence[Symptom]) -> tuple[str, ...]:
     """The fixed order for a complaint."""
-    for name, symptoms in (("off", _OFF), ("air", _AIR), ("on", _ON)):
+    for name, symptoms in (("off", _OFF), ("air", AIR), ("on", LIT)):
         if set(told) & symptoms:
             return LADDERS[name]
     return LADDERS["wall"]

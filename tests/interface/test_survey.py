@@ -303,9 +303,15 @@ class AtTheBox(SurveyPage):
         expect(page.get_by_label("Value")).to_have_value("")
         read.click()
         expect(page.get_by_label("Value")).to_have_value(re.compile("V$"))
-        # What was read by the one meter is no reading by the other.
+        # What was read by the one meter is no reading by the other; what was typed over it is.
         page.get_by_label("Meter", exact=True).select_option("10 MΩ")
         expect(page.get_by_label("Value")).to_have_value("")
+        read.click()
+        expect(page.get_by_label("Value")).to_have_value(re.compile("V$"))
+        self.typed(page.get_by_label("Value"), "112 V")
+        page.get_by_label("Meter", exact=True).select_option("400 kΩ, low impedance")
+        expect(page.get_by_label("Value")).to_have_value("112 V")
+        page.get_by_label("Meter", exact=True).select_option("10 MΩ")
         read.click()
         expect(page.get_by_label("Value")).to_have_value(re.compile("V$"))
         page.get_by_role("button", name="Keep reading").click()

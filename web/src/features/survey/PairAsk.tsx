@@ -2,11 +2,11 @@
 import { useEffect, useRef, useState } from "react";
 import { say, texts } from "../../texts";
 import { NOTHING, QuantityEntry, valueOf } from "../quantity/QuantityEntry";
+import { LOW_IMPEDANCE_OHM } from "../useOwnMeter";
 import { useMeter, useReadMeter } from "./queries";
 import type { StepProps } from "./stepProps";
 
 const words = texts.isolation;
-const LOW_IMPEDANCE_OHM = 4e5;
 
 interface Props extends StepProps {
   proof: string;

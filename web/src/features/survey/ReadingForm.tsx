@@ -196,7 +196,7 @@ export function ReadingForm(props: StepProps & { wanted: Proposal | null }) {
             onPick={(value) => {
               sayMeter(Number(value));
               // What was read by the one, or is being read, is no reading by the other.
-              put({ value: typed.shown === null ? typed.value : "", shown: null });
+              put({ value: typed.shown?.text === typed.value ? "" : typed.value, shown: null });
             }}
           />
         )}
