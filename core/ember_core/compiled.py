@@ -29,6 +29,7 @@ SOURCES = tuple(
         "offstate/kernel.py",
         "offstate/shooting.py",
         "offstate/meters.py",
+        "offstate/abreast.py",
         "onstate/pulses.py",
         "onstate/laws.py",
         "onstate/measures.py",

@@ -13,8 +13,8 @@ import numpy as np
 from ember_core.errors import SolverError
 from ember_core.offstate.states import LampState, StandbyState
 from ember_core.sheet import Sheet
-from ember_core.spread.judged import Range, each_sample, quantiles
-from ember_core.spread.observe import observe
+from ember_core.spread.judged import Range, each_abreast, quantiles
+from ember_core.spread.observe import observe_each
 from ember_core.spread.variables import draw, loop_at, variables
 from ember_core.survey.visit import Complaint
 
@@ -72,7 +72,7 @@ def compare(complaint: Complaint, flash_period_s: float | None, sheet: Sheet, *,
         raise ValueError(complaint)
     found = variables(sheet)
     loops = [loop_at(sheet.loop, found, row) for row in draw(found, SAMPLES, seed)[: SAMPLES if found else 1]]
-    seen = [sample for sample in each_sample(loops, observe) if sample is not None]
+    seen = [sample for sample in each_abreast(loops, observe_each) if sample is not None]
     if not seen:
         raise SolverError("no_sample_settles", samples=len(loops))
     periods = [sample.shown.period_s if sample.shown else None for sample in seen if LampState.BLINK in sample.lamps]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 from typing import Any
 from unittest.mock import patch
@@ -18,7 +19,7 @@ from ember_core.overall import Works, overall
 from ember_core.quantities import Figure, Source
 from ember_core.spread import judged
 from ember_core.spread.judged import judge_spread
-from ember_core.spread.observe import observe
+from ember_core.spread.observe import observe_each
 from tests.core.drawn import drawn_sheets
 
 GANGS = 12
@@ -43,10 +44,11 @@ class Injected(SimpleTestCase):
             for every, kept in ((24, 23), (2, 1), (24, 1)):
                 turns = iter(range(1000))
 
-                def sometimes(loop: Loop, _every: int = every, _kept: int = kept, **more: Any) -> Any:
-                    return observe(loop, **more) if next(turns) % _every < _kept else fails()  # noqa: B023
+                def sometimes(loops: Sequence[Loop], _every: int = every, _kept: int = kept, **more: Any) -> Any:
+                    found = observe_each(loops, **more)
+                    return [sample if next(turns) % _every < _kept else None for sample in found]  # noqa: B023
 
-                with patch.object(judged, "observe", sometimes):
+                with patch.object(judged, "observe_each", sometimes):
                     spread = judge_spread(ranged, samples=24, threads=1)
                 worse = overall(ranged, found, spread=spread)
                 with self.subTest(number, failed=spread.failed):

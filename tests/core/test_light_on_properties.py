@@ -65,6 +65,7 @@ RECTIFIERS = st.builds(
 )
 RESERVOIR = {"c_x_f": 2.2e-8, "c_bulk_f": 4.7e-6, "v_start_v": 100.0, "v_stop_v": 45.0, "p_run_w": 6.0}
 DRIVER = DimmableDriverLamp(count=1, c_x_f=1e-7, c_bulk_f=4.7e-6, v_start_v=100.0, v_stop_v=40.0, p_run_w=8.0)
+CREST_DEG = 90.0
 # The node stands two junctions above the film that is emptied behind its bridge.
 OF_JUNCTIONS_V = 2.0
 LAMPS = st.one_of(DRIVERS, FILAMENTS, RECTIFIERS)
@@ -98,13 +99,13 @@ class Held(SimpleTestCase):
     @given(SUPPLIES, DRIVERS, logarithmic(1e-8, 1e-6), SEEDS)
     @EXAMPLES
     def test_a_bypass_capacitor_never_holds_longer(self, supply: object, driver: Lamp, c_f: float, seed: int) -> None:
-        """After the crest its current opposes; a resistor does the opposite."""
+        """After the crest its current opposes, before it helps; a resistor helps all along."""
         bare = gang(supply, driver)
         figures = drawn(bare, seed)
         before = holds_to_deg(bare, figures)
         if before > 0.0:
             with_c = replace(bare, bypass=(CapacitorBypass(c_f=c_f),))
-            self.assertLessEqual(holds_to_deg(with_c, figures), before + 1e-9)
+            self.assertLessEqual(holds_to_deg(with_c, figures), max(before, CREST_DEG) + 1e-9)
         with_r = replace(bare, bypass=(ResistorBypass(r_ohm=1e4),))
         self.assertGreaterEqual(holds_to_deg(with_r, figures), before - 1e-9)
 

@@ -9,8 +9,9 @@ from django.test import SimpleTestCase, tag
 
 from ember_core.errors import SolverError
 from ember_core.judgement import Verdict, judge
+from ember_core.loop import Loop
 from ember_core.offstate import blink, closed_form
-from ember_core.offstate.network import build
+from ember_core.offstate.network import Floats, build
 from ember_core.offstate.results import Second
 from ember_core.offstate.settle import just_off, settle
 from ember_core.offstate.solve import STEPS_PER_CYCLE, solve
@@ -26,12 +27,13 @@ from ember_core.parts import (
     SwitchingFeed,
 )
 from ember_core.sheet import Sheet
-from ember_core.spread.observe import observe, shown_by
+from ember_core.spread.observe import Sample, fed_state, observe, observe_each, shown_by
 from tests.core.drawn import drawn_sheets
 from tests.core.loops import loop
 
 DRAWN = 500
 DRAWN_WITH_BLEEDERS = 150
+DRAWN_AT_ONCE = 60
 # A shunt-regulated feed into one electronic transformer: it waits at 140 V, and blinks from the moment it is off.
 REGULATED = loop(
     supply=Supply(v_rms=120.9409, f_hz=60.0),
@@ -202,3 +204,27 @@ class CloseToGlow(SimpleTestCase):
             words[word] = found.verdict
         self.assertEqual(words["glow"], Verdict.GLOW)
         self.assertEqual(words["dark"], Verdict.DARK)
+
+
+class SeveralAtOnce(SimpleTestCase):
+    """Drawn loops that settle in one go."""
+
+    def test_they_do_what_each_does_alone(self) -> None:
+        """To the last bit, over every stage, feed and bypass, from a state nearby or from none, sure or as it looks."""
+        seen = Counter[str]()
+        for given in drawn_sheets(DRAWN_AT_ONCE, 31):
+            at = given.loop.supply
+            loops = [replace(given.loop, supply=replace(at, v_rms=share * at.v_rms)) for share in (0.96, 1.0, 1.05)]
+            near = fed_state(given.loop)
+            seen["near" if near is not None else "far"] += 1
+            for is_exact in (True, False):
+                alone = [_alone(one, near, is_exact) for one in loops]
+                self.assertEqual(observe_each(loops, near=near, is_exact=is_exact), alone, given.loop)
+        self.assertGreater(min(seen["near"], seen["far"]), 2, seen)
+
+
+def _alone(given: Loop, near: Floats | None, is_exact: bool) -> Sample | None:
+    try:
+        return observe(given, near=near, is_exact=is_exact)
+    except SolverError:
+        return None

@@ -319,8 +319,15 @@ class Meters(SimpleTestCase):
         self.assertAlmostEqual(read.of(2, Of.STRING_MEAN), float(np.mean(string)), places=12)
         for k in (0, 1):
             self.assertAlmostEqual(read.bypass_i_rms_a(k), rms(record[3 + 4 * n + k]), places=12)
-        for lamp in range(3):
-            self.assertAlmostEqual(read.lamp_i_rms_a(lamp), rms(read.lamp_current(lamp)), places=12)
+        lamps = [
+            c_x * slope + g * record[1] + network.branches[row, Col.COUNT] * record[3 + 4 * row]
+            for c_x, g, row in zip(network.lamp_c_x, network.lamp_g, network.lamp_row, strict=True)
+        ]
+        for lamp, current in enumerate(lamps):
+            self.assertAlmostEqual(read.lamp_i_rms_a(lamp), rms(current), places=12)
+        for stride in (1, 3):
+            drawn_a = read.lamps_current(stride)
+            self.assertLess(float(np.max(np.abs(drawn_a - sum(lamps)[stride - 1 :: stride]))), 1e-12)
 
 
 class PowerCurves(SimpleTestCase):

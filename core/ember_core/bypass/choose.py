@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from functools import partial
 from math import inf
@@ -32,7 +33,7 @@ from ember_core.loop import Loop
 from ember_core.parts import Bypass, CapacitorBypass, PtcBypass, ResistorBypass
 from ember_core.quantities import Figure, Source
 from ember_core.sheet import Sheet
-from ember_core.spread.judged import SURE_RATIO, GoesOn, judge_spread
+from ember_core.spread.judged import SURE_RATIO, THREADS, GoesOn, look_over
 from ember_core.spread.variables import DEFAULT_SAMPLES
 
 WORKS_FROM_SHARE = 1.0
@@ -144,11 +145,14 @@ def choose(
     """
     bare = without_bypass(sheet)
     room_f = _room_f(candidates, place)
-    capacitor, resistor, active = (
-        capacitor_window(bare.loop, room_f=room_f),
-        resistor_window(bare.loop),
-        active_window(bare.loop),
-    )
+    with ThreadPoolExecutor(max_workers=THREADS) as pool:
+        # The longest first.
+        at_once = (
+            pool.submit(active_window, bare.loop),
+            pool.submit(capacitor_window, bare.loop, room_f=room_f),
+            pool.submit(resistor_window, bare.loop),
+        )
+    active, capacitor, resistor = (window.result() for window in at_once)
     offered = [Candidate(name="", bypass=None, figures={}), *candidates]
     if with_values:
         offered += _not_on(candidates, series_values(bare.loop, capacitor, resistor))
@@ -347,13 +351,13 @@ def _over_ranges(
     try:
         if not nominal.share:
             looked = min(FIRST_SAMPLES, samples)
-        found = judge_spread(sheet, samples=looked, seed=seed, progress=progress)
+        found = look_over(sheet, samples=looked, seed=seed, with_shown=looked == samples, progress=progress)
         if looked < samples and found.all_well > 0.0 and found.is_complete:
             looked = samples
-            found = judge_spread(sheet, samples=looked, seed=seed, progress=progress)
+            found = look_over(sheet, samples=looked, seed=seed, progress=progress)
         if not found.is_complete:
             return None
-        share, margin = found.all_well, min(entry.p05 for entry in found.margins)
+        share, margin = found.all_well, found.margin
     except SolverError:
         share, margin = 0.0, 0.0
     lit = None if share < UNSURE_FROM_SHARE else share_on(sheet, seed=seed)

@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
-from math import ceil, exp, inf, isfinite, log, sqrt
+from math import ceil, exp, log, sqrt
 
 import numpy as np
 
@@ -19,8 +19,8 @@ from ember_core.loop import Loop
 from ember_core.offstate.states import LampState, StandbyState
 from ember_core.parts import ActiveBypass, Bypass, CapacitorBypass, ResistorBypass
 from ember_core.sheet import Sheet
-from ember_core.spread.judged import THREADS, each_sample, is_well
-from ember_core.spread.observe import Sample, observe
+from ember_core.spread.judged import THREADS, each_abreast, is_well
+from ember_core.spread.observe import Sample, observe, observe_each
 from ember_core.spread.variables import draw, loop_at, variables
 
 # The discharge resistor that a bypass capacitor always has.
@@ -36,8 +36,6 @@ _SAMPLE_EDGE_RATIO = 0.08
 _GRID, _COARSE_GRID = 25, 11
 EDGE_SAMPLES = 20
 SURE_SHARE = 0.95
-# The edges of samples lie within this many times the nominal one, or count as there.
-_EDGE_REACH = 4.0
 # The wanted margin to light [assumption]: see the reason of `close` in `offstate.states`.
 WANTED_MARGIN_RATIO = 1.25
 
@@ -303,25 +301,36 @@ def sure_from(
     """
     found = variables(sheet)
     loops = [sheet.loop] if not found else [loop_at(sheet.loop, found, row) for row in draw(found, samples, seed)]
-    begin = nominal / _EDGE_REACH if end > nominal else nominal * _EDGE_REACH
 
-    def edge(loop: Loop) -> float:
-        """Way from the beginning to the edge of one sample, in the logarithm."""
-        bad, good = begin, end
-        if not works(look(with_bypass(loop, make(good)))):
-            return inf
-        while abs(log(good / bad)) > _SAMPLE_EDGE_RATIO:
-            middle = sqrt(good * bad)
-            if works(look(with_bypass(loop, make(middle)))):
-                good = middle
-            else:
-                bad = middle
-        return abs(log(good / begin))
+    def parted(loops: Sequence[Loop], value: float) -> tuple[list[Loop], list[Loop]]:
+        """Those that work with a value, and those that do not."""
 
-    edges = sorted(inf if way is None else way for way in each_sample(loops, edge, threads))
-    way = edges[ceil(SURE_SHARE * len(edges)) - 1]
-    if not isfinite(way):
+        def some(those: Sequence[Loop]) -> list[Sample | None]:
+            return observe_each([with_bypass(loop, make(value)) for loop in those], with_shown=False, is_exact=False)
+
+        do: list[Loop] = []
+        fail: list[Loop] = []
+        for loop, sample in zip(loops, each_abreast(loops, some, threads), strict=True):
+            (do if works(sample) else fail).append(loop)
+        return do, fail
+
+    do, fail = parted(loops, end)
+    # So many may still fail at the value that is looked for.
+    spare = len(loops) - ceil(SURE_SHARE * len(loops)) - len(fail)
+    if spare < 0:
         return None
-    value = float(begin * exp(way if end > begin else -way))
     # An edge that typical figures have already passed is no better than theirs.
-    return max(value, nominal) if end > nominal else min(value, nominal)
+    do, fail = parted(do, nominal)
+    if len(fail) <= spare:
+        return nominal
+    # Ways from the nominal edge, in the logarithm: the one looked for is mostly near.
+    bad, good, stride = 0.0, abs(log(end / nominal)), _SAMPLE_EDGE_RATIO
+    while good - bad > _SAMPLE_EDGE_RATIO:
+        way = min(bad + stride, 0.5 * (bad + good))
+        # A sample whose edge lies on the other side of where it goes on need not be looked at again.
+        do, still = parted(fail, nominal * exp(way if end > nominal else -way))
+        if len(still) <= spare:
+            good, fail, spare = way, do, spare - len(still)
+        else:
+            bad, fail, stride = way, still, 2.0 * stride
+    return float(nominal * exp(good if end > nominal else -good))

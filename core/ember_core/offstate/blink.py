@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ember_core.offstate.closed_form import ClosedForm
-from ember_core.offstate.measure import Recording
+from ember_core.offstate.measure import Readings, Recording
 from ember_core.offstate.meters import Of
 from ember_core.offstate.network import Col, Floats, Network
 from ember_core.offstate.results import BlinkStrip
@@ -134,7 +134,7 @@ def goes_on(network: Network, state: Floats, steps_per_cycle: int, *, kicked: bo
     return False
 
 
-def may_go_on(network: Network, waiting: Recording) -> bool:
+def may_go_on(network: Network, waiting: Readings) -> bool:
     """Whether a loop that waits is so near to a start that its start state has to be looked at.
 
     Only a regulated feed or a bleeder with a cut-off takes up what a flash leaves in another way than it gave it; among
@@ -148,7 +148,7 @@ def may_go_on(network: Network, waiting: Recording) -> bool:
     )
 
 
-def would_start(network: Network, waiting: Recording) -> bool:
+def would_start(network: Network, waiting: Readings) -> bool:
     """Whether some lamp of a loop that waits reaches its start threshold."""
     return any(
         waiting.of(row, Of.HELD_MOST) >= float(network.branches[row, Col.V_START]) for row in network.startable()
@@ -270,6 +270,6 @@ def strip(blinking: Blinking, network: Network) -> BlinkStrip:
     )
 
 
-def mean_light_w(recording: Recording, row: int) -> float:
+def mean_light_w(recording: Readings, row: int) -> float:
     """Average power that a running driver takes from its reservoir, of one lamp [W]."""
     return recording.of(row, Of.DRAWN_W)

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from math import inf
 
-from ember_core.offstate.measure import Recording
+from ember_core.offstate.measure import Readings
 from ember_core.offstate.meters import Of
 from ember_core.parts import StandbyFeed, SwitchingFeed
 
 
-def delivered_ratio(feed: StandbyFeed | None, recording: Recording, times: float = 1.0) -> float:
+def delivered_ratio(feed: StandbyFeed | None, reading: Readings, times: float = 1.0) -> float:
     """What reaches the control's load over so many times its need [1]; infinity for a switch that needs nothing.
 
     A converter of constant power by its power. A shunt-regulated feed by its current, and by its voltage on its own:
@@ -18,5 +18,5 @@ def delivered_ratio(feed: StandbyFeed | None, recording: Recording, times: float
     if feed is None:
         return inf
     if isinstance(feed, SwitchingFeed):
-        return recording.of(0, Of.DRAWN_W) / (times * feed.p_w)
-    return min(recording.of(0, Of.DRAWN_MEAN) / (times * feed.i_a), recording.of(0, Of.HELD_MEAN) / feed.v_shunt_v)
+        return reading.of(0, Of.DRAWN_W) / (times * feed.p_w)
+    return min(reading.of(0, Of.DRAWN_MEAN) / (times * feed.i_a), reading.of(0, Of.HELD_MEAN) / feed.v_shunt_v)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from abc import ABC, abstractmethod
+from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
@@ -20,7 +22,47 @@ WAVEFORM_POINTS = 400
 REACTIVE_FLOOR_RATIO = 0.01
 
 
-class Recording:
+# As `meters.read` gives it.
+Read = tuple[Floats, Floats, Floats, Floats]
+
+
+class Readings(ABC):
+    """What meters read of a stretch of the march."""
+
+    @property
+    @abstractmethod
+    def _read(self) -> Read:
+        """See `meters.read`."""
+
+    def whole(self, one: Whole) -> float:
+        """What is read of the loop."""
+        return float(self._read[0][one])
+
+    def of(self, row: int, one: Of) -> float:
+        """What is read of one branch of a row."""
+        return float(self._read[1][row, one])
+
+    def bypass_i_rms_a(self, k: int) -> float:
+        """Rms current of an entry of the bypass table [A]."""
+        return float(self._read[2][k])
+
+    def lamp_i_rms_a(self, lamp: int) -> float:
+        """Rms current of a whole lamp group, its input capacitor included [A]."""
+        return float(self._read[3][lamp])
+
+
+@dataclass(frozen=True, slots=True)
+class Noted(Readings):
+    """Readings of a stretch that is not kept."""
+
+    noted: Read
+
+    @property
+    def _read(self) -> Read:
+        return self.noted
+
+
+class Recording(Readings):
     """A record of `kernel.march`.
 
     Parameters
@@ -58,9 +100,9 @@ class Recording:
         return Recording(self.network, whole, float(self.v[-1]), float(self.v_supply[-1]), self.dt_s)
 
     @cached_property
-    def _read(self) -> tuple[Floats, Floats, Floats, Floats]:
+    def _read(self) -> Read:
         network = self.network
-        found: tuple[Floats, Floats, Floats, Floats] = meters.read(
+        found: Read = meters.read(
             network.tables,
             np.array(network.lamp_row, dtype=np.float64),
             np.array(network.lamp_g),
@@ -70,22 +112,6 @@ class Recording:
             self.dt_s,
         )
         return found
-
-    def whole(self, one: Whole) -> float:
-        """What is read of the loop."""
-        return float(self._read[0][one])
-
-    def of(self, row: int, one: Of) -> float:
-        """What is read of one branch of a row."""
-        return float(self._read[1][row, one])
-
-    def bypass_i_rms_a(self, k: int) -> float:
-        """Rms current of an entry of the bypass table [A]."""
-        return float(self._read[2][k])
-
-    def lamp_i_rms_a(self, lamp: int) -> float:
-        """Rms current of a whole lamp group, its input capacitor included [A]."""
-        return float(self._read[3][lamp])
 
     @property
     def energy_balance_ratio(self) -> float:
@@ -107,15 +133,15 @@ class Recording:
         """Current drawn by the load of a row, step by step [A]."""
         return self.record[5 + 4 * row]
 
-    def lamp_current(self, lamp: int) -> Floats:
-        """Current of a whole lamp group, its input capacitor included, step by step [A]."""
-        network, row = self.network, self.network.lamp_row[lamp]
-        dv_dt = np.empty_like(self.v)
-        dv_dt[1:] = self.v[1:] - self.v[:-1]
-        dv_dt[0] = self.v[0] - self.v_before
-        dv_dt /= self.dt_s
-        total = network.lamp_c_x[lamp] * dv_dt + network.lamp_g[lamp] * self.v
-        return total + network.branches[row, Col.COUNT] * self.record[3 + 4 * row] if row >= 0 else total
+    def lamps_current(self, stride: int) -> Floats:
+        """Current of all lamp groups together, their input capacitors included, every so many steps [A]."""
+        network, v = self.network, self.v[stride - 1 :: stride]
+        before = self.v[stride - 2 :: stride] if stride > 1 else np.concatenate([[self.v_before], self.v[:-1]])
+        total = sum(network.lamp_c_x) / self.dt_s * (v - before) + sum(network.lamp_g) * v
+        for row in network.lamp_row:
+            if row >= 0:
+                total += network.branches[row, Col.COUNT] * self.record[3 + 4 * row, stride - 1 :: stride]
+        return total
 
 
 def shares(loop: Loop, recording: Recording, ptc_v_rms: float) -> Shares:
@@ -146,19 +172,17 @@ def waveforms(recording: Recording, *, is_half: bool) -> Waveforms:
     ----------
     is_half : it is the settled half-cycle after the falling zero, the mirror image of the one before.
     """
-    lamps = sum(map(recording.lamp_current, range(len(recording.network.lamp_row))), 0.0 * recording.v)
     points = WAVEFORM_POINTS // 2 if is_half else WAVEFORM_POINTS
     stride = max(1, recording.v.size // points)
 
-    def drawn(values: Floats) -> Floats:
-        thinned = values[stride - 1 :: stride]
+    def drawn(thinned: Floats) -> Floats:
         return np.concatenate([-thinned, thinned]) if is_half else thinned.copy()
 
-    v_lamp_v = drawn(recording.v)
+    v_lamp_v = drawn(recording.v[stride - 1 :: stride])
     return Waveforms(
         t_s=np.arange(1, v_lamp_v.size + 1) * (stride * recording.dt_s),
-        v_supply_v=drawn(recording.v_supply),
+        v_supply_v=drawn(recording.v_supply[stride - 1 :: stride]),
         v_lamp_v=v_lamp_v,
-        i_line_a=drawn(recording.i_line),
-        i_lamps_a=drawn(lamps),
+        i_line_a=drawn(recording.i_line[stride - 1 :: stride]),
+        i_lamps_a=drawn(recording.lamps_current(stride)),
     )

@@ -216,16 +216,17 @@ class LampStage:
     g_s: float = 0.0
 
 
+# What a branch has that says nothing else.
+_PLAIN = {**dict.fromkeys((col.name for col in Col), 0.0), "V_STRING": NO_STRING, "R_STRING": 1.0} | {
+    "KNEE_WIDTH": KNEE_WIDTH_V
+}
+
+
 def _row(**columns: float) -> Floats:
-    row = np.zeros(N_COLS)
-    row[Col.V_STRING] = NO_STRING
-    row[Col.R_STRING] = 1.0
-    row[Col.KNEE_WIDTH] = KNEE_WIDTH_V
-    for name, value in columns.items():
-        row[Col[name]] = value
-    if row[Col.C_RES] > 0.0:
-        row[Col.G_DRAIN] = max(row[Col.G_DRAIN], G_LEAK_S)
-    return row
+    row = _PLAIN | columns
+    if row["C_RES"] > 0.0:
+        row["G_DRAIN"] = max(row["G_DRAIN"], G_LEAK_S)
+    return np.array([*row.values()])
 
 
 def _conductance(r_ohm: float | None) -> float:

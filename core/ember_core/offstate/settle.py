@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
 
 from ember_core.errors import SolverError
-from ember_core.offstate import kernel, shooting
+from ember_core.offstate import abreast, kernel, shooting
 from ember_core.offstate.closed_form import ClosedForm
+from ember_core.offstate.measure import Noted
 from ember_core.offstate.network import NO_STRING, V_BRIDGE, Col, Floats, Network
 from ember_core.offstate.shooting import Search
 
@@ -70,14 +71,14 @@ def first_guess(network: Network, closed: ClosedForm, feed_v: float | None = Non
     lamp_v = max(0.0, closed.lamp_v_peak - V_BRIDGE)
     if feed_v is not None and network.branches[0, Col.C_SERIES] == 0.0:
         lamp_v = max(0.0, network.v_peak - feed_v - 2.0 * V_BRIDGE)
-    for k, row in enumerate(network.branches):
-        if row[Col.C_RES] == 0.0:
+    held = network.branches[:, (Col.C_RES, Col.V_STRING)].tolist()
+    for k, (c_res, v_string) in enumerate(held):
+        if c_res == 0.0:
             continue
         if network.has_feed and k == 0:
-            held = feed_v if feed_v is not None else closed.standby_v_dc
-            state[base + 1] = held or 0.0
+            state[base + 1] = (feed_v if feed_v is not None else closed.standby_v_dc) or 0.0
         else:
-            state[base + 2 * k + 1] = min(lamp_v, float(row[Col.V_STRING]))
+            state[base + 2 * k + 1] = min(lamp_v, v_string)
     return state
 
 
@@ -172,6 +173,43 @@ def settle_from(network: Network, state: Floats, steps_per_cycle: int, held: Flo
     if found.growth < 0.0:
         raise SolverError("not_settled", residual_v=found.residual_v, half_cycles=found.half_cycles)
     return found
+
+
+def settle_each(
+    networks: Sequence[Network], begin: Sequence[Floats], steps_per_cycle: int, search: Search
+) -> list[tuple[Settled, Noted] | None]:
+    """Settled state near a given one, and what meters read over a half-cycle of it; None for one that does not settle.
+
+    Parameters
+    ----------
+    networks : with the same rows. begin : a state for each.
+    """
+    if not networks:
+        return []
+    tables = (
+        np.array([(network.v_peak, network.f_hz) for network in networks]),
+        np.array([network.linear for network in networks]),
+        np.array([network.bypass for network in networks]),
+        np.array([network.branches for network in networks]),
+    )
+    states, found = abreast.settled_each(*tables, np.array(begin), steps_per_cycle, search)
+    marched, *told = abreast.read_each(
+        *tables,
+        states,
+        np.array(networks[0].lamp_row, dtype=np.float64),
+        np.array([network.lamp_g for network in networks]),
+        np.array([network.lamp_c_x for network in networks]),
+        steps_per_cycle,
+    )
+    return [
+        None
+        if growth < 0.0 or marched[k] == 0.0
+        else (
+            Settled(state=states[k], residual_v=residual, growth=growth, half_cycles=int(half_cycles)),
+            Noted((told[0][k], told[1][k], told[2][k], told[3][k])),
+        )
+        for k, (residual, growth, half_cycles) in enumerate(found.tolist())
+    ]
 
 
 def hold(network: Network, at_v: Mapping[int, float], state: Floats) -> tuple[Network, Floats, Floats]:

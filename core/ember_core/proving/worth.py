@@ -13,9 +13,9 @@ from ember_core.errors import SolverError
 from ember_core.judgement import METERS_OHM
 from ember_core.sheet import Sheet
 from ember_core.spread.information import binned, information_bits
-from ember_core.spread.judged import Range, each_sample, quantiles
+from ember_core.spread.judged import Range, each_abreast, each_sample, quantiles
 from ember_core.spread.narrow import ERRORS, Kind
-from ember_core.spread.observe import Sample, observe, shown_by
+from ember_core.spread.observe import Sample, observe_each, shown_by
 from ember_core.spread.variables import Floats, draw, loop_at, variables
 
 SAMPLES = 48
@@ -61,7 +61,7 @@ def worth(sheet: Sheet, *, samples: int = SAMPLES, seed: int = 1) -> tuple[Worth
     found = variables(sheet)
     rows = draw(found, max(2, samples), seed)[: samples if found else 1]
     loops = [loop_at(sheet.loop, found, row) for row in rows]
-    seen = list(each_sample(loops, observe))
+    seen = list(each_abreast(loops, observe_each))
     kept = [k for k, sample in enumerate(seen) if sample is not None]
     if not kept:
         raise SolverError("no_sample_settles", samples=samples)

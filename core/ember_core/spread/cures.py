@@ -11,7 +11,7 @@ from ember_core.errors import InputError, SolverError
 from ember_core.loop import MOST_LAMP_GROUPS
 from ember_core.parts import FilamentLamp, is_led
 from ember_core.sheet import Sheet
-from ember_core.spread.judged import judge_spread
+from ember_core.spread.judged import look_over
 
 # Watts of the filament lamp that is tried.
 FILAMENT_P_W = (25.0, 40.0)
@@ -41,7 +41,7 @@ def filament_cures(
             continue
         for p_w in powers_w:
             try:
-                share = judge_spread(with_filament(sheet, group, p_w), samples=samples, seed=seed).all_well
+                share = look_over(with_filament(sheet, group, p_w), samples=samples, seed=seed).all_well
             except (SolverError, InputError):
                 continue
             rows.append(FilamentCure(group=group, p_w=p_w, share=share))

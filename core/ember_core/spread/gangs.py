@@ -15,7 +15,7 @@ import numpy as np
 from ember_core.errors import InputError, SolverError
 from ember_core.quantities import Figure
 from ember_core.sheet import Sheet
-from ember_core.spread.judged import judge_spread
+from ember_core.spread.judged import look_over
 
 MOST_GANGS = 4
 # Below this difference one order is as good as another.
@@ -102,6 +102,6 @@ def moved(circuit: Sheet, output: Sheet) -> Sheet:
 
 def _share(sheet: Sheet, samples: int, seed: int) -> float:
     try:
-        return float(np.clip(judge_spread(sheet, samples=samples, seed=seed).all_well, 0.0, 1.0))
+        return float(np.clip(look_over(sheet, samples=samples, seed=seed).all_well, 0.0, 1.0))
     except SolverError:
         return 0.0

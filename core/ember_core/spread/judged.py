@@ -6,26 +6,27 @@ from collections import defaultdict
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
-from functools import partial
 from itertools import takewhile
-from math import inf, isfinite
+from math import ceil, inf, isfinite
 from typing import TypeVar
 
 import numpy as np
 from scipy.stats import rankdata
 
 from ember_core.errors import SolverError
-from ember_core.loop import Loop
 from ember_core.offstate.states import LampState, StandbyState
 from ember_core.sheet import Sheet
-from ember_core.spread.observe import Sample, fed_state, observe
+from ember_core.spread.observe import Sample, fed_state, observe_each
 from ember_core.spread.variables import DEFAULT_SAMPLES, Floats, Variable, draw, loop_at, variables
 
+A = TypeVar("A")
 T = TypeVar("T")
 # Asked now and then by work that may be ended before it is done.
 GoesOn = Callable[[], bool]
 # The kernel lets go of the interpreter, so two samples are marched at once on two cores.
 THREADS = 2
+# Drawn loops that settle in one go: long enough that threads do not wait for each other, short enough to stop between.
+ABREAST = 16
 # Weaker rank correlations than this are chance at 64 samples (twice the standard error of 1/√63).
 LEAST_CORRELATION = 0.25
 MOST_DECIDING = 4
@@ -98,8 +99,8 @@ class Spread:
 
 
 def each_sample(
-    loops: Sequence[Loop],
-    work: Callable[[Loop], T],
+    loops: Sequence[A],
+    work: Callable[[A], T],
     threads: int = THREADS,
     goes_on: GoesOn = always,
 ) -> Iterator[T | None]:
@@ -110,7 +111,7 @@ def each_sample(
     goes_on : asked before each is given; False ends it there.
     """
 
-    def attempt(loop: Loop) -> T | None:
+    def attempt(loop: A) -> T | None:
         try:
             return work(loop)
         except SolverError:
@@ -126,21 +127,67 @@ def each_sample(
             pool.shutdown(wait=False, cancel_futures=True)
 
 
-def judge_spread(
+def each_abreast(
+    loops: Sequence[A],
+    work: Callable[[Sequence[A]], Sequence[T | None]],
+    threads: int = THREADS,
+    goes_on: GoesOn = always,
+) -> Iterator[T | None]:
+    """As `each_sample`, for work that takes several at once, as `observe_each` does."""
+    size = max(1, min(ABREAST, ceil(len(loops) / threads)))
+    several = [loops[k : k + size] for k in range(0, len(loops), size)]
+    for some, found in zip(several, each_sample(several, work, threads), strict=True):
+        for one in [None] * len(some) if found is None else found:
+            if not goes_on():
+                return
+            yield one
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Looked:
+    """Drawn loops that were looked at.
+
+    Parameters
+    ----------
+    found : the variables. values : one row a sample that settled. seen : what each of them did. samples : looked at.
+    is_complete : all that was asked for was looked at; nobody stopped it.
+    """
+
+    found: tuple[Variable, ...]
+    values: Floats
+    seen: tuple[Sample, ...]
+    samples: int
+    is_complete: bool
+
+    @property
+    def all_well(self) -> float:
+        """Share that is dark and fed, of those that settled [1]."""
+        return float(np.mean([is_well(sample) for sample in self.seen]))
+
+    @property
+    def margin(self) -> float:
+        """5th percentile of the margin to light of the group that has least [1]."""
+        weights = np.full(len(self.seen), 1.0 / len(self.seen))
+        groups = range(len(self.seen[0].lamps))
+        return min(quantiles(np.array([sample.margins[k] for sample in self.seen]), weights).p05 for k in groups)
+
+
+def look_over(
     sheet: Sheet,
     *,
     samples: int = DEFAULT_SAMPLES,
     seed: int = 1,
+    with_shown: bool = True,
     progress: Callable[[int], bool] | None = None,
     threads: int = THREADS,
-) -> Spread:
-    """Judge a gang over the ranges of its figures.
+) -> Looked:
+    """Look at a gang over the ranges of its figures.
 
     Parameters
     ----------
     samples : Latin hypercube samples, 2 to 4096. seed : the same seed draws the same samples.
-    threads : samples looked at at once.
-    progress : called with the number done; returning False stops, and what is done so far is judged.
+    with_shown : see `observe`. threads : samples looked at at once.
+    progress : called with the number done; returning False stops, and what is done so far is given.
 
     Raises
     ------
@@ -148,13 +195,16 @@ def judge_spread(
     """
     found = variables(sheet)
     drawn = draw(found, samples if found else 2, seed)[: samples if found else 1]
-    loops = [loop_at(sheet.loop, found, row) for row in drawn]
     seen: list[Sample] = []
     kept: list[int] = []
     looked_at = 0
     near = fed_state(sheet.loop)
-    look = partial(observe, near=near)
-    for index, sample in enumerate(each_sample(loops, look, threads)):
+
+    def look(rows: Sequence[Sequence[float]]) -> list[Sample | None]:
+        loops = [loop_at(sheet.loop, found, row) for row in rows]
+        return observe_each(loops, with_shown=with_shown, near=near)
+
+    for index, sample in enumerate(each_abreast(drawn.tolist(), look, threads)):
         looked_at = index + 1
         if sample is not None:
             seen.append(sample)
@@ -163,9 +213,28 @@ def judge_spread(
             break
     if not seen:
         raise SolverError("no_sample_settles", samples=samples)
-    weights = np.full(len(seen), 1.0 / len(seen))
-    spread = summed(found, drawn[kept], tuple(seen), weights, samples=looked_at, seed=seed)
-    return spread if looked_at == len(drawn) else replace(spread, is_complete=False)
+    return Looked(
+        found=found,
+        values=drawn[kept],
+        seen=tuple(seen),
+        samples=looked_at,
+        is_complete=looked_at == len(drawn),
+    )
+
+
+def judge_spread(
+    sheet: Sheet,
+    *,
+    samples: int = DEFAULT_SAMPLES,
+    seed: int = 1,
+    progress: Callable[[int], bool] | None = None,
+    threads: int = THREADS,
+) -> Spread:
+    """Judge a gang over the ranges of its figures; arguments and errors as of `look_over`."""
+    looked = look_over(sheet, samples=samples, seed=seed, progress=progress, threads=threads)
+    weights = np.full(len(looked.seen), 1.0 / len(looked.seen))
+    spread = summed(looked.found, looked.values, looked.seen, weights, samples=looked.samples, seed=seed)
+    return replace(spread, is_complete=looked.is_complete)
 
 
 def summed(

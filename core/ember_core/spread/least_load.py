@@ -13,8 +13,8 @@ from ember_core.errors import SolverError
 from ember_core.loop import Loop
 from ember_core.parts import Bypass
 from ember_core.sheet import Sheet
-from ember_core.spread.judged import SURE_RATIO, each_sample, is_well
-from ember_core.spread.observe import observe
+from ember_core.spread.judged import SURE_RATIO, each_abreast, is_well
+from ember_core.spread.observe import observe, observe_each
 from ember_core.spread.variables import Floats, Variable, draw, loop_at, variables
 
 MOST_LAMPS = 60
@@ -70,7 +70,7 @@ def least_load(sheet: Sheet, group: int, *, seed: int = 1, samples: int = SAMPLE
 def share_well(loop: Loop, found: Sequence[Variable], drawn: Floats) -> float:
     """Share of drawn loops that are dark and fed; what does not settle is not [1]."""
     loops = [loop_at(loop, found, row) for row in drawn]
-    seen = each_sample(loops, partial(observe, with_shown=False))
+    seen = each_abreast(loops, partial(observe_each, with_shown=False))
     return float(np.mean([sample is not None and is_well(sample) for sample in seen]))
 
 

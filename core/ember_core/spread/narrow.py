@@ -24,8 +24,8 @@ from ember_core.parts import Lamp
 from ember_core.quantities import Figure, Source, check_bounds, defaulted
 from ember_core.sheet import Sheet
 from ember_core.spread.half_wave import HalfWave, on_half_wave
-from ember_core.spread.judged import GoesOn, Range, Spread, always, each_sample, quantiles, summed
-from ember_core.spread.observe import Sample, observe, shown_by
+from ember_core.spread.judged import GoesOn, Range, Spread, always, each_abreast, quantiles, summed
+from ember_core.spread.observe import Sample, observe, observe_each, shown_by
 from ember_core.spread.variables import Floats, Variable, at_probabilities, draw, loop_at, variables
 
 SAMPLES = 256
@@ -236,7 +236,7 @@ class _Population:
         values = at_probabilities(self.found, u) if self.found else np.zeros((u.shape[0], 0))
         drawn = [loop_at(self.sheet.loop, self.found, row) for row in values]
         # With what its meters show beside it, so that a sample is looked at whole or not at all.
-        looked = list(each_sample(drawn, self._looked_at, goes_on=self.goes_on))
+        looked = list(each_abreast(drawn, self._looked_at, goes_on=self.goes_on))
         self.tried += len(looked)
         self.is_complete = self.is_complete and len(looked) == len(drawn)
         u, density, loops = u[: len(looked)], density[: len(looked)], drawn[: len(looked)]
@@ -266,19 +266,23 @@ class _Population:
         self.widths = np.concatenate([self.widths, widths[keep]])
         self.seen += [sample for sample in seen if sample is not None]
 
-    def _looked_at(self, loop: Loop) -> tuple[Sample, dict[int, float]]:
-        """What a loop does, and what each meter shows of it, by the reading it made; none where that does not settle.
+    def _looked_at(self, loops: Sequence[Loop]) -> list[tuple[Sample, dict[int, float]] | None]:
+        """What each loop does, and what each meter shows of it, by the reading it made; None where it does not settle.
 
-        Raises
-        ------
-        SolverError : the loop does not settle.
+        A meter is left out with which it does not.
         """
-        sample, shown = observe(loop), {}
+        return [
+            None if sample is None else (sample, self._metered(loop))
+            for loop, sample in zip(loops, observe_each(loops), strict=True)
+        ]
+
+    def _metered(self, loop: Loop) -> dict[int, float]:
+        shown = {}
         for number, reading in enumerate(self.wanted):
             if reading.kind is Kind.LAMP_V:
                 with suppress(SolverError):
                     shown[number] = shown_by(replace(loop, meter_r_ohm=reading.meter_r_ohm)).lamp_v_rms
-        return sample, shown
+        return shown
 
     def weights(self) -> Floats:
         """Posterior weights, summing to 1."""

@@ -12,7 +12,7 @@ Figures of a loop that blinks are those of the full solution, over whole flashes
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
 from math import inf
@@ -23,12 +23,23 @@ from ember_core.errors import SolverError
 from ember_core.loop import Loop
 from ember_core.offstate import blink, closed_form
 from ember_core.offstate.delivery import delivered_ratio
-from ember_core.offstate.measure import Recording
+from ember_core.offstate.measure import Readings, Recording
 from ember_core.offstate.meters import Of, Whole
 from ember_core.offstate.network import Col, Floats, Network, build
 from ember_core.offstate.results import LampResult, OffState
 from ember_core.offstate.runner import settled_half_cycle
-from ember_core.offstate.settle import Settled, hold, just_off, settle, settle_from
+from ember_core.offstate.settle import (
+    FIRST,
+    NEAR,
+    Settled,
+    first_guess,
+    hold,
+    just_off,
+    settle,
+    settle_each,
+    settle_from,
+)
+from ember_core.offstate.shooting import Search
 from ember_core.offstate.solve import STEPS_PER_CYCLE as SOLUTION_STEPS
 from ember_core.offstate.solve import of_blinking, record_finely, solve_at
 from ember_core.offstate.states import (
@@ -124,15 +135,39 @@ def observe(loop: Loop, *, with_shown: bool = True, near: Floats | None = None, 
     ------
     SolverError : the loop does not settle.
     """
-    if not any(isinstance(part, PtcBypass) for part in loop.bypass):
-        return _once(loop, 0.0, with_shown, near, is_exact)[0]
+    errors = COARSE if is_exact else AS_IT_LOOKS
+    if not _has_ptc(loop):
+        return _once(loop, 0.0, with_shown, _begin(loop, build(loop), near), errors)[0]
     # The warm resistance hangs on the voltage, so a PTC always asks what is shown.
     ptc_v_rms = 0.0
-    sample, state = _once(loop, ptc_v_rms, True, near, is_exact)
+    sample, near = _once(loop, ptc_v_rms, True, _begin(loop, build(loop, ptc_v_rms=ptc_v_rms), near), errors)
     for _ in range(_PTC_ROUNDS):
         ptc_v_rms += 0.7 * ((0.0 if sample.shown is None else sample.shown.lamp_v_rms) - ptc_v_rms)
-        sample, state = _once(loop, ptc_v_rms, True, state, is_exact)
+        begun = _begin(loop, build(loop, ptc_v_rms=ptc_v_rms), near)
+        sample, near = _once(loop, ptc_v_rms, True, begun, errors)
     return sample
+
+
+def _has_ptc(loop: Loop) -> bool:
+    return any(isinstance(part, PtcBypass) for part in loop.bypass)
+
+
+def observe_each(
+    loops: Sequence[Loop], *, with_shown: bool = True, near: Floats | None = None, is_exact: bool = True
+) -> list[Sample | None]:
+    """`observe` of loops with the same parts, None for one that does not settle; so that threads do not wait for the
+    interpreter, most of it is done for all of them in one go."""
+    errors = COARSE if is_exact else AS_IT_LOOKS
+
+    def attempt(loop: Loop, begun: _Begun | None) -> Sample | None:
+        try:
+            if begun is None:
+                return observe(loop, with_shown=with_shown, near=near, is_exact=is_exact)
+            return _once(loop, 0.0, with_shown, begun, errors)[0]
+        except SolverError:
+            return None
+
+    return [attempt(loop, begun) for loop, begun in zip(loops, _begin_each(loops, near, errors), strict=True)]
 
 
 def shown_by(loop: Loop) -> Shown:
@@ -142,7 +177,7 @@ def shown_by(loop: Loop) -> Shown:
     ------
     SolverError : the loop does not settle.
     """
-    if any(isinstance(part, PtcBypass) for part in loop.bypass):
+    if _has_ptc(loop):
         found = observe(loop).shown
         assert found is not None  # noqa: S101  (asked for)
         return found
@@ -181,7 +216,7 @@ def cycle_of(loop: Loop) -> tuple[Floats, Floats]:
     return recording.v.copy(), recording.i_line.copy()
 
 
-def _seen_blinking(network: Network, waiting: Recording) -> blink.Blinking | None:
+def _seen_blinking(network: Network, waiting: Readings) -> blink.Blinking | None:
     """The march of a loop in which some lamp starts; None where none does, from the moment of switching off either."""
     closed = closed_form.evaluate(network)
     if not blink.would_start(network, waiting):
@@ -192,11 +227,11 @@ def _seen_blinking(network: Network, waiting: Recording) -> blink.Blinking | Non
     return seen if any(seen.flashes) else None
 
 
-def _shown(loop: Loop, recording: Recording) -> Shown:
+def _shown(loop: Loop, reading: Readings) -> Shown:
     return Shown(
-        lamp_v_rms=recording.whole(Whole.V_RMS),
-        line_i_rms_a=recording.whole(Whole.LINE_RMS),
-        lamp_i_rms_a=tuple(recording.lamp_i_rms_a(index) for index in range(len(loop.lamps))),
+        lamp_v_rms=reading.whole(Whole.V_RMS),
+        line_i_rms_a=reading.whole(Whole.LINE_RMS),
+        lamp_i_rms_a=tuple(reading.lamp_i_rms_a(index) for index in range(len(loop.lamps))),
         period_s=None,
     )
 
@@ -215,62 +250,119 @@ def fed_state(loop: Loop) -> Floats | None:
         recording = settled_half_cycle(network, settled.state, STEPS_PER_CYCLE)
     except SolverError:
         return None
-    return settled.state if delivered_ratio(loop.control.standby, recording) >= FULL_DELIVERY_RATIO.value else None
+    return settled.state if _is_delivered(loop.control.standby, recording) else None
 
 
-def _settled(loop: Loop, network: Network, near: Floats | None) -> tuple[Settled, Recording]:
-    """Settled state and a cycle of it; from a state nearby if that leads to one that lasts and feeds the control."""
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Begun:
+    """A loop that has settled: its tables, its state, and what meters read over a half-cycle of it.
+
+    Parameters
+    ----------
+    gets_more : whether the control would get `FED_FROM_RATIO` of its need and more, see `_more`; None: not looked at.
+    """
+
+    network: Network
+    settled: Settled
+    reading: Readings
+    gets_more: bool | None = None
+
+
+def _begin(loop: Loop, network: Network, near: Floats | None) -> _Begun:
+    """Settle; from a state nearby if that leads to one that lasts and feeds the control. Raises `SolverError`."""
     if near is not None and not network.has_gate:
         try:
             found = settle_from(network, near, STEPS_PER_CYCLE)
             recording = settled_half_cycle(network, found.state, STEPS_PER_CYCLE)
-            if found.lasts and delivered_ratio(loop.control.standby, recording) >= FULL_DELIVERY_RATIO.value:
-                return found, recording
+            if found.lasts and _is_delivered(loop.control.standby, recording):
+                return _Begun(network=network, settled=found, reading=recording)
         except SolverError:
             pass
     settled = settle(network, closed_form.evaluate(network), STEPS_PER_CYCLE)
-    return settled, settled_half_cycle(network, settled.state, STEPS_PER_CYCLE)
+    recording = settled_half_cycle(network, settled.state, STEPS_PER_CYCLE)
+    return _Begun(network=network, settled=settled, reading=recording)
+
+
+def _begin_each(loops: Sequence[Loop], near: Floats | None, errors: Errors) -> list[_Begun | None]:
+    """Settle loops with the same parts in one go, each as `_begin` does; None for one to be looked at alone."""
+    found: list[_Begun | None] = [None] * len(loops)
+    if any(map(_has_ptc, loops)):
+        return found
+    networks = [build(loop) for loop in loops]
+    if networks[0].has_gate:
+        return found
+
+    def settle_those(which: list[int], begin: list[Floats], search: Search, is_near: bool) -> None:
+        told = settle_each([networks[k] for k in which], begin, STEPS_PER_CYCLE, search)
+        for k, one in zip(which, told, strict=True):
+            if one is not None and one[0].lasts and (not is_near or _is_delivered(loops[k].control.standby, one[1])):
+                found[k] = _Begun(network=networks[k], settled=one[0], reading=one[1])
+
+    if near is not None:
+        settle_those([*range(len(loops))], [near] * len(loops), NEAR, True)
+    rest = [k for k, one in enumerate(found) if one is None]
+    settle_those(rest, [first_guess(networks[k], closed_form.evaluate(networks[k])) for k in rest], FIRST, False)
+    begun = {
+        k: one
+        for k, one in enumerate(found)
+        if one is not None and one.network.has_feed and _is_delivered(loops[k].control.standby, one.reading)
+    }
+    times = _more(errors)
+    loaded = [_loaded(one.network, times) for one in begun.values()]
+    told = settle_each(loaded, [one.settled.state for one in begun.values()], STEPS_PER_CYCLE, NEAR)
+    for (k, one), more in zip(begun.items(), told, strict=True):
+        if more is not None:
+            found[k] = replace(one, gets_more=_is_delivered(loops[k].control.standby, more[1], times))
+    return found
+
+
+def _is_delivered(feed: StandbyFeed | None, reading: Readings, times: float = 1.0) -> bool:
+    """Whether so many times its need reaches the control's load; of a switch that needs nothing always."""
+    return delivered_ratio(feed, reading, times) >= FULL_DELIVERY_RATIO.value
+
+
+def _more(errors: Errors) -> float:
+    """So many times its need a control gets that is fed, for sure [1]."""
+    return FED_FROM_RATIO.value * (1.0 + errors.need)
 
 
 class _AtEdgeError(Exception):
     """The look is too near an edge to tell."""
 
 
-def _once(loop: Loop, ptc_v_rms: float, with_shown: bool, near: Floats | None, is_exact: bool) -> tuple[Sample, Floats]:
-    network = build(loop, ptc_v_rms=ptc_v_rms)
-    settled, recording = _settled(loop, network, near)
+def _once(loop: Loop, ptc_v_rms: float, with_shown: bool, begun: _Begun, errors: Errors) -> tuple[Sample, Floats]:
+    """The sample of a loop that has settled, and its state. Raises `SolverError`."""
+    network, state = begun.network, begun.settled.state
     try:
-        errors = COARSE if is_exact else AS_IT_LOOKS
-        return _look(loop, network, settled, recording, with_shown, errors), settled.state
+        return _look(loop, begun, with_shown, errors), state
     except _AtEdgeError:
         pass
     try:
         # With the steps of a solution what waits is told as the solution tells it.
-        finely = settle_from(network, settled.state, SOLUTION_STEPS)
+        finely = settle_from(network, state, SOLUTION_STEPS)
         recording = record_finely(network, finely, SOLUTION_STEPS)
-        return _look(loop, network, finely, recording, with_shown, FINE), settled.state
+        return _look(loop, _Begun(network=network, settled=finely, reading=recording), with_shown, FINE), state
     except (_AtEdgeError, SolverError):
-        return _by_solution(solve_at(loop, ptc_v_rms)), settled.state
+        return _by_solution(solve_at(loop, ptc_v_rms)), state
 
 
-def _look(
-    loop: Loop, network: Network, settled: Settled, recording: Recording, with_shown: bool, errors: Errors
-) -> Sample:
+def _look(loop: Loop, begun: _Begun, with_shown: bool, errors: Errors) -> Sample:
     """The sample by its settled state; raises `_AtEdgeError` where that cannot tell."""
-    starts = blink.would_start(network, recording)
-    if not starts and blink.may_go_on(network, recording):
+    network, reading = begun.network, begun.reading
+    starts = blink.would_start(network, reading)
+    if not starts and blink.may_go_on(network, reading):
         raise _AtEdgeError
     # A lamp beside one that blinks does not see what it would see beside one that waits, nor does a regulated feed.
     if starts and (len(loop.lamps) > 1 or isinstance(loop.control.standby, CapacitiveFeed)):
-        return _by_march(loop, network, settled, recording, errors)
-    seen = [_lamp(loop, network, settled, recording, index, errors) for index in range(len(loop.lamps))]
+        return _by_march(loop, begun, errors)
+    seen = [_lamp(loop, begun, index, errors) for index in range(len(loop.lamps))]
     lamps = tuple(state for state, _ in seen)
-    control, delivered = _control(loop, network, settled, recording, lamps, errors)
+    control, delivered = _control(loop, begun, lamps, errors)
     shown: Shown | None = None
     if not starts:
-        shown = _shown(loop, recording)
+        shown = _shown(loop, reading)
     elif with_shown:
-        marched = _seen_blinking(network, recording)
+        marched = _seen_blinking(network, reading)
         if marched is None:
             raise _AtEdgeError
         shown = _shown_blinking(loop, network, marched)
@@ -283,12 +375,13 @@ def _look(
     )
 
 
-def _by_march(loop: Loop, network: Network, settled: Settled, recording: Recording, errors: Errors) -> Sample:
+def _by_march(loop: Loop, begun: _Begun, errors: Errors) -> Sample:
     """The sample of a loop in which a lamp starts, by fewer flashes than a solution takes; else as `_look`."""
-    marched = _seen_blinking(network, recording)
+    network = begun.network
+    marched = _seen_blinking(network, begun.reading)
     if marched is None:
         raise _AtEdgeError
-    sample = _by_solution(of_blinking(loop, marched, settled, 0.0))
+    sample = _by_solution(of_blinking(loop, marched, begun.settled, 0.0))
     for margin, row in zip(sample.margins, network.lamp_row, strict=True):
         if row < 0 or network.branches[row, Col.V_START] <= 0.0:
             _sure(margin, errors.string)
@@ -326,24 +419,23 @@ def _sure(ratio: float, error_ratio: float) -> float:
     return ratio
 
 
-def _lamp(
-    loop: Loop, network: Network, settled: Settled, recording: Recording, index: int, errors: Errors
-) -> tuple[LampState, float]:
+def _lamp(loop: Loop, begun: _Begun, index: int, errors: Errors) -> tuple[LampState, float]:
+    network, reading = begun.network, begun.reading
     lamp, row = loop.lamps[index], network.lamp_row[index]
     if row < 0:
         cold = cold_filament_ohm(lamp)
         if cold is None:
             return LampState.DARK, inf
-        watts = recording.whole(Whole.V_RMS) ** 2 / cold
+        watts = reading.whole(Whole.V_RMS) ** 2 / cold
         margin = _sure(over(visible_filament_w(loop.supply.v_rms, cold), watts), errors.power)
         return (LampState.GLOW if margin < 1.0 else LampState.DARK), margin
     columns = network.branches[row]
     if columns[Col.V_START] > 0.0:
-        margin = _sure(over(float(columns[Col.V_START]), recording.of(row, Of.HELD_MOST)), errors.voltage)
+        margin = _sure(over(float(columns[Col.V_START]), reading.of(row, Of.HELD_MOST)), errors.voltage)
         if margin > 1.0:
             return LampState.DARK, margin
-        return (LampState.GLOW if _runs_on(network, settled, row, errors) else LampState.BLINK), margin
-    margin = _sure(over(VISIBLE_STRING_CURRENT.value, recording.of(row, Of.STRING_MEAN)), errors.string)
+        return (LampState.GLOW if _runs_on(network, begun.settled, row, errors) else LampState.BLINK), margin
+    margin = _sure(over(VISIBLE_STRING_CURRENT.value, reading.of(row, Of.STRING_MEAN)), errors.string)
     return (LampState.GLOW if margin < 1.0 else LampState.DARK), margin
 
 
@@ -368,17 +460,12 @@ def _runs_on(network: Network, settled: Settled, row: int, errors: Errors) -> bo
 
 
 def _control(
-    loop: Loop,
-    network: Network,
-    settled: Settled,
-    recording: Recording,
-    lamps: tuple[LampState, ...],
-    errors: Errors,
+    loop: Loop, begun: _Begun, lamps: tuple[LampState, ...], errors: Errors
 ) -> tuple[StandbyState | None, float]:
-    feed = loop.control.standby
+    feed, network, settled = loop.control.standby, begun.network, begun.settled
     if feed is None:
         return None, inf
-    delivered = delivered_ratio(feed, recording)
+    delivered = delivered_ratio(feed, begun.reading)
     if delivered < FULL_DELIVERY_RATIO.value and LampState.BLINK in lamps:
         # A lamp that blinks never rests where it waits: its reservoir goes to and fro between its thresholds.
         delivered = max(delivered, _delivered_while_blinking(loop, network, settled, lamps))
@@ -388,7 +475,7 @@ def _control(
         if need and (blinks or is_fed(1.0 - need)):
             raise _AtEdgeError
         return StandbyState.STARVED, delivered
-    if blinks or is_fed(FED_FROM_RATIO.value * (1.0 + need)):
+    if blinks or (is_fed(_more(errors)) if begun.gets_more is None else begun.gets_more):
         return StandbyState.FED, delivered
     if need and (is_fed(FED_FROM_RATIO.value * (1.0 - need)) or not is_fed(1.0 + need)):
         raise _AtEdgeError
@@ -397,16 +484,21 @@ def _control(
 
 def _is_fed(feed: StandbyFeed, network: Network, settled: Settled, times: float) -> bool:
     """Whether the control would get so many times its need."""
-    more = network.branches.copy()
-    more[0, Col.P_LOAD] *= times
-    more[0, Col.I_LOAD] *= times
-    loaded = network.with_branches(more)
+    loaded = _loaded(network, times)
     try:
         found = settle_from(loaded, settled.state, STEPS_PER_CYCLE)
     except SolverError:
         found = settle(loaded, closed_form.evaluate(loaded), STEPS_PER_CYCLE)
     again = settled_half_cycle(loaded, found.state, STEPS_PER_CYCLE)
-    return delivered_ratio(feed, again, times) >= FULL_DELIVERY_RATIO.value
+    return _is_delivered(feed, again, times)
+
+
+def _loaded(network: Network, times: float) -> Network:
+    """The loop with a control that needs so many times as much."""
+    more = network.branches.copy()
+    more[0, Col.P_LOAD] *= times
+    more[0, Col.I_LOAD] *= times
+    return network.with_branches(more)
 
 
 def _delivered_while_blinking(loop: Loop, network: Network, settled: Settled, lamps: tuple[LampState, ...]) -> float:

@@ -9,8 +9,8 @@ import numpy as np
 from ember_core.errors import SolverError
 from ember_core.judgement import METERS_OHM
 from ember_core.sheet import Sheet
-from ember_core.spread.judged import Range, each_sample, quantiles
-from ember_core.spread.observe import STEPS_PER_CYCLE, cycle_of, observe, shown_by
+from ember_core.spread.judged import Range, each_abreast, each_sample, quantiles
+from ember_core.spread.observe import STEPS_PER_CYCLE, cycle_of, observe_each, shown_by
 from ember_core.spread.variables import Floats, draw, loop_at, variables
 
 SAMPLES = 32
@@ -77,7 +77,7 @@ def predict(sheet: Sheet, *, samples: int = SAMPLES, seed: int = 1) -> Predictio
         shown = np.array([s.lamp_v_rms for s in each_sample(metered, shown_by) if s is not None])
         if shown.size:
             readings.append(Reading(r_ohm=r_ohm, v_rms=_even(shown)))
-    seen = [s for s in each_sample(loops, observe) if s is not None]
+    seen = [s for s in each_abreast(loops, observe_each) if s is not None]
     periods: Floats = np.array([s.shown.period_s for s in seen if s.shown and s.shown.period_s], dtype=np.float64)
     blinking = float(np.mean(["blink" in s.lamps for s in seen])) if seen else 0.0
     take = np.linspace(0, STEPS_PER_CYCLE - 1, BAND_POINTS).astype(int)

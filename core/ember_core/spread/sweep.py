@@ -11,8 +11,8 @@ import numpy as np
 from ember_core.errors import InputError
 from ember_core.offstate.states import LampState, StandbyState
 from ember_core.sheet import Sheet
-from ember_core.spread.judged import each_sample, is_well
-from ember_core.spread.observe import Sample, fed_state, observe
+from ember_core.spread.judged import each_abreast, is_well
+from ember_core.spread.observe import Sample, fed_state, observe_each
 from ember_core.spread.variables import Variable, draw, loop_at, variables
 
 POINTS = 13
@@ -90,7 +90,8 @@ def sweep(
                 continue
         if not loops:
             continue
-        seen = [s for s in each_sample(loops, partial(observe, with_shown=False, near=near)) if s is not None]
+        look = partial(observe_each, with_shown=False, near=near)
+        seen = [s for s in each_abreast(loops, look) if s is not None]
         if seen:
             rows.append(SweepPoint(value=value, shares=_outcomes(seen)))
     return Sweep(

@@ -106,22 +106,21 @@ def loop_at(loop: Loop, found: Sequence[Variable], values: Sequence[float]) -> L
     for variable, value in zip(found, values, strict=True):
         part, _, name = variable.path.rpartition(".")
         changes.setdefault(part, {})[name] = float(value)
-    parts: dict[str, Any] = {name: changes.get(name, {}) for name in ("supply", "control", "cable")}
-    control = replace(loop.control, **parts["control"])
-    if control.standby is not None:
-        control = replace(control, standby=_moved(control.standby, changes.get("control.standby", {})))
+    of_control: dict[str, Any] = {**changes.get("control", {})}
+    if loop.control.standby is not None and "control.standby" in changes:
+        of_control["standby"] = _moved(loop.control.standby, changes["control.standby"])
     return replace(
         loop,
-        supply=replace(loop.supply, **parts["supply"]),
-        cable=replace(loop.cable, **parts["cable"]),
-        control=control,
+        supply=_moved(loop.supply, changes.get("supply", {})),
+        cable=_moved(loop.cable, changes.get("cable", {})),
+        control=_moved(loop.control, of_control),
         bypass=tuple(_moved(part, changes.get(f"bypass[{k}]", {})) for k, part in enumerate(loop.bypass)),
         lamps=tuple(_lamp(lamp, changes.get(f"lamps[{k}]", {})) for k, lamp in enumerate(loop.lamps)),
         **changes.get("", {}),
     )
 
 
-def _moved(part: Any, values: dict[str, float]) -> Any:
+def _moved(part: Any, values: dict[str, Any]) -> Any:
     return replace(part, **values) if values else part
 
 
