@@ -245,6 +245,36 @@ class Typical(InterfaceTest):
         self.go("Parts", "Lamps")
         expect(page.get_by_label("number of equal lamps", exact=True)).to_have_value("5")
 
+    def test_what_is_typed_and_asked_in_a_group_goes_with_it(self) -> None:
+        """The first of two is taken away: its refused figure goes along, and what the second asked for comes to it."""
+        held: list[Route] = []
+        page = self.sign_in()
+        self.open_loop("Loft landing")
+        self.go("Parts", "Lamps")
+        page.get_by_role("button", name="Add lamp group").click()
+        new = page.get_by_role("region", name="A new lamp group")
+        new.get_by_role("combobox", name="Input stage").select_option(label="Linear: straight from the mains")
+        new.get_by_role("button", name="Take typical figures").click()
+        groups = page.locator(".editor .part")
+        expect(groups).to_have_count(2)
+        count = page.get_by_label("number of equal lamps", exact=True)
+        self.typed(count.first, "some")
+        count.last.click()
+        expect(count.first).to_have_value("some")
+        self.typed(count.last, "3")
+        page.route("**/typical-lamp/", lambda route: held.append(route))
+        groups.last.get_by_text("Only its class is known").click()
+        stage = groups.last.get_by_role("combobox", name="Input stage")
+        stage.last.select_option(label="Capacitive dropper: cheap lamps")
+        groups.last.get_by_role("button", name="Take typical figures").click()
+        groups.first.get_by_role("button", name="Remove").click()
+        expect(groups).to_have_count(1)
+        expect(count).to_have_value("3")
+        with page.expect_response("**/typical-lamp/"):
+            held.pop().continue_()
+        expect(groups.get_by_role("combobox", name="Input stage").first).to_have_value("capacitive_dropper")
+        expect(count).to_have_value("3")
+
     def test_a_list_that_arrives_late_takes_no_focus_from_who_types(self) -> None:
         """The list to search in comes in the middle of a figure: the rest of it goes where it began."""
         late: list[Route] = []

@@ -1,4 +1,5 @@
 /** Step 3: the box as found, its conductors, whether the control goes in, and photographs. */
+import { useKeys } from "../../app/useKeys";
 import { say, texts } from "../../texts";
 import { ConductorEditor, usualSize } from "./ConductorEditor";
 import { DepthCheck } from "./DepthCheck";
@@ -34,6 +35,7 @@ export function BoxStep(props: StepProps) {
   const { draft, choices, mayEdit, survey } = props;
   const { box } = draft.doc;
   const guesses = box.conductors.filter((entry) => !entry.is_seen).length;
+  const [keys, forget] = useKeys(box.conductors.length);
   const put = (part: Partial<Box>) => draft.change({ box: { ...box, ...part } });
   const error = (path: string) => draft.errors.find((entry) => entry.path === `box.${path}`)?.text;
   const choosePractice = (value: string) => {
@@ -50,10 +52,12 @@ export function BoxStep(props: StepProps) {
       },
     });
   };
-  const replace = (index: number, next: Conductor | null) =>
+  const replace = (index: number, next: Conductor | null) => {
+    if (next === null) forget(index);
     put({
       conductors: box.conductors.flatMap((old, k) => (k !== index ? [old] : next === null ? [] : [next])),
     });
+  };
   return (
     <>
       <h2>{words.title}</h2>
@@ -135,7 +139,7 @@ export function BoxStep(props: StepProps) {
       <ul className="conductor-editors">
         {box.conductors.map((conductor, index) => (
           <ConductorEditor
-            key={index}
+            key={keys[index]}
             {...props}
             conductor={conductor}
             index={index}

@@ -2,6 +2,7 @@
 import { useRef, useState } from "react";
 import { TO_ADD, useFocusNext } from "./useFocusNext";
 import { Arrived } from "../../Arrived";
+import { useKeys } from "../../../app/useKeys";
 import { texts, wordOf } from "../../../texts";
 import type { Fit } from "../draft";
 import { useKinds } from "../queries";
@@ -42,6 +43,7 @@ export function FitListEditor({
   const choices = kinds.data?.filter((kind) => kind.category === sort) ?? [];
   const put = (next: Fit[]) => change({ ...draft, [list]: next });
   const replace = (index: number, fit: Fit) => put(fits.map((old, k) => (k === index ? fit : old)));
+  const [keys, forget] = useKeys(fits.length);
   const editor = useRef<HTMLDivElement>(null);
   // Without lamps there is nothing to look at: what they are is asked at once.
   const [isAdding, setAdding] = useState(sort === "lamp" && fits.length === 0);
@@ -53,7 +55,7 @@ export function FitListEditor({
         {fits.map((fit, index) => {
           const kind = kindOf(kinds.data, sort, fit.figures["kind"]);
           return (
-            <div className="part" key={index}>
+            <div className="part" key={keys[index]}>
               <FitHead
                 category={sort}
                 v_rms={v_rms}
@@ -61,6 +63,7 @@ export function FitListEditor({
                 onChange={(next) => replace(index, next)}
                 onRemove={() => {
                   focusNext(index);
+                  forget(index);
                   put(fits.filter((_, k) => k !== index));
                 }}
               />
