@@ -182,6 +182,32 @@ class Readings(SimpleTestCase):
         found = self.roles(box, [volts("c1", 231.0), volts("c2", 0.3, number=2)])
         self.assertEqual((found["c1"][0], found["c3"][0]), (Role.LOOPED_LIVE, Role.LOOPED_LIVE))
 
+    def test_a_gang_with_a_cable_of_its_own_may_hang_on_another_breaker(self) -> None:
+        """Volts alone do not say which breaker a live comes from; continuity to this one's load side does."""
+        off = {"1": Position.OFF, "2": Position.OFF}
+        on = {"1": Position.ON, "2": Position.ON}
+        seen = (("c1", 230.0, off), ("c2", 0.5, off), ("c3", 230.0, off), ("c4", 0.4, off), ("c2", 230.0, on))
+        read = [volts(one, v, number=k, switches=at) for k, (one, v, at) in enumerate((*seen, ("c4", 230.0, on)))]
+        to_breaker = Reading(id="r10", a="c1", b="known_line", r_ohm=0.4, supply_on=False, switches=off)
+
+        def box(cable: str) -> Box:
+            second = (
+                Conductor(id="c3", cable=cable, colour="brown", terminal=Terminal.COMMON, gang=2),
+                Conductor(id="c4", cable=cable, colour="blue", terminal=Terminal.L1, gang=2),
+            )
+            return one_way(gangs=(Ways.ONE_WAY,) * 2, conductors=(*one_way().conductors, *second))
+
+        self.assertEqual(self.roles(box("A"), read)["c3"], (Role.PERMANENT_LIVE, Certainty.SURE))
+        found = self.roles(box("B"), read)
+        self.assertEqual((found["c1"][1], found["c3"][1]), (Certainty.LIKELY, Certainty.LIKELY))
+        asked = propose(believe(box("B"), read, 230.0, "eu"))
+        assert asked is not None
+        self.assertEqual((asked.reading.b, asked.reading.supply_on), ("known_line", False))
+        same = [*read, to_breaker, replace(to_breaker, id="r11", a="c3")]
+        self.assertEqual(self.roles(box("B"), same)["c3"], (Role.PERMANENT_LIVE, Certainty.SURE))
+        other = [*read, to_breaker, replace(to_breaker, id="r11", a="c3", r_ohm=None, is_open=True)]
+        self.assertEqual(self.roles(box("B"), other)["c3"][0], Role.FOREIGN_LIVE)
+
     def test_a_ghost_on_an_unused_core_is_told_as_one(self) -> None:
         """92 V at high impedance, nothing at low, nothing to the live either."""
         box = one_way(conductors=(*one_way().conductors, Conductor(id="c3", terminal=Terminal.LOOSE)))

@@ -42,6 +42,7 @@ _JOINT_SWITCHED = 0.01
 _JOINED_THROUGH = 0.1
 _FOREIGN_LIVE_AT_SWITCH = 0.003
 _MANY_CIRCUITS_FACTOR = 6.0  # another circuit's conductors are that much likelier where several come in
+_OWN_CABLE_FACTOR = 8.0  # so is another circuit's live where a gang has a cable that no other gang shares
 
 TRAVELLERS = {Ways.ONE_WAY: 0, Ways.TWO_WAY: 2, Ways.INTERMEDIATE: 4}
 
@@ -187,7 +188,8 @@ def _at_switch(box: Box, node: Node, variant: Variant) -> dict[int, float]:
     ways = box.gangs[gang - 1]
     if ways is Ways.INTERMEDIATE:
         return {traveller(gang, which): 0.25 for which in range(4)}
-    foreign = _FOREIGN_LIVE_AT_SWITCH * (_MANY_CIRCUITS_FACTOR if box.circuits > 1 else 1.0)
+    factor = _MANY_CIRCUITS_FACTOR if box.circuits > 1 else _OWN_CABLE_FACTOR if _has_own_cable(box, node) else 1.0
+    foreign = _FOREIGN_LIVE_AT_SWITCH * factor
     if ways is Ways.ONE_WAY and variant.has_neutral_switched(gang):
         return {NEUTRAL: 0.5, switched_neutral(gang): 0.5}
     if ways is Ways.ONE_WAY:
@@ -197,6 +199,16 @@ def _at_switch(box: Box, node: Node, variant: Variant) -> dict[int, float]:
     if node.terminal is Terminal.COMMON:
         return {common: 1.0, **dict.fromkeys(pair, _SWAPPED_RATIO)}
     return {common: _SWAPPED_RATIO, **pair}
+
+
+def _has_own_cable(box: Box, node: Node) -> bool:
+    """Whether a switch's conductors come in cables that no other switch of the box is fed by."""
+    of_switch: dict[int, set[str]] = {}
+    for conductor in box.conductors:
+        if conductor.gang is not None:
+            of_switch.setdefault(conductor.gang, set()).add(conductor.cable)
+    own = of_switch.pop(node.gang or 1, set())
+    return bool(of_switch) and not any(own & other for other in of_switch.values())
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
