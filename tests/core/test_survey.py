@@ -206,7 +206,12 @@ class Readings(SimpleTestCase):
         same = [*read, to_breaker, replace(to_breaker, id="r11", a="c3")]
         self.assertEqual(self.roles(box("B"), same)["c3"], (Role.PERMANENT_LIVE, Certainty.SURE))
         other = [*read, to_breaker, replace(to_breaker, id="r11", a="c3", r_ohm=None, is_open=True)]
-        self.assertEqual(self.roles(box("B"), other)["c3"][0], Role.FOREIGN_LIVE)
+        self.assertEqual(self.roles(box("B"), other)["c3"], (Role.FOREIGN_LIVE, Certainty.LIKELY))
+        told = [
+            [f.code for f in contradictions(believe(replace(box("B"), circuits=count), other, 230.0, "eu"))]
+            for count in (1, 2)
+        ]
+        self.assertEqual([codes.count("other_circuit_comes_in") for codes in told], [1, 0])
 
     def test_a_ghost_on_an_unused_core_is_told_as_one(self) -> None:
         """92 V at high impedance, nothing at low, nothing to the live either."""

@@ -335,6 +335,10 @@ def _of_conductor(belief: Belief, conductor: Conductor, path: str, entry: Believ
                 refs=(f"{path}.terminal",),
             )
         )
+    if entry.role is Role.FOREIGN_LIVE and belief.box.circuits == 1:
+        # One breaker off leaves it live, and nobody has said which other one it needs.
+        params: dict[str, float | int | str] = {"conductor": conductor.id}
+        found.append(Finding(code="other_circuit_comes_in", severity=Severity.STOP, params=params, refs=(path,)))
     if conductor.label is not None and conductor.label is not entry.role and entry.certainty is Certainty.SURE:
         alike = {conductor.label, entry.role} <= {Role.PERMANENT_LIVE, Role.LOOPED_LIVE}
         if not alike:

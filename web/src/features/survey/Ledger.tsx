@@ -36,7 +36,7 @@ export function Ledger({ survey, choices }: { survey: Survey; choices: Choices }
                     .join(` ${words.orElse} `)}`}
                 {found?.certainty === "likely" &&
                   found.others.length > 0 &&
-                  ` ${words.orElse} ${found.others.map((o) => o.text).join(", ")}`}
+                  `; ${words.orElse} ${found.others.map((o) => o.text).join(", ")}`}
               </small>
               <small>
                 {word(choices.colours, colour) || texts.survey.notKnown} · {gang}
