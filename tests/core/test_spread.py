@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import itertools
+from collections.abc import Sequence
 from dataclasses import replace
+from unittest.mock import patch
 
 import numpy as np
 from django.test import SimpleTestCase, tag
@@ -14,6 +17,7 @@ from ember_core.offstate.states import LampState, StandbyState
 from ember_core.parts import CapacitorBypass, Control, FilamentLamp
 from ember_core.quantities import Figure, Source
 from ember_core.sheet import Sheet
+from ember_core.spread import judged
 from ember_core.spread.disturbance import LARGEST_STEP_RATIO, disturbance
 from ember_core.spread.judged import judge_spread, quantiles
 from ember_core.spread.least_load import least_loads
@@ -165,6 +169,29 @@ class Shares(SimpleTestCase):
         one = np.zeros(101)
         one[30] = 1.0
         self.assertAlmostEqual(quantiles(values, one).p50, 31.0, delta=1.0)
+
+
+class Abreast(SimpleTestCase):
+    """Samples that are looked at several at a time."""
+
+    def taken(self, clock_step_s: float) -> tuple[list[int], list[int | None]]:
+        """How many were taken together, one after another, and what came out, by a clock that moves at each look."""
+        ticks, sizes = itertools.count(0.0, clock_step_s), list[int]()
+
+        def work(some: Sequence[int]) -> list[int | None]:
+            sizes.append(len(some))
+            return [None if one % 7 == 0 else one for one in some]
+
+        with patch.object(judged, "perf_counter", lambda: next(ticks)):
+            return sizes, list(judged.each_abreast(range(50), work, threads=1))
+
+    def test_slow_ones_are_taken_one_by_one_and_quick_ones_together(self) -> None:
+        """So a slow one can be ended soon, and quick ones do not wait for each other; the order stays."""
+        wanted = [None if one % 7 == 0 else one for one in range(50)]
+        sizes, found = self.taken(0.9 * judged.ABREAST_S)
+        self.assertEqual((set(sizes), found), ({1}, wanted))
+        sizes, found = self.taken(1e-4)
+        self.assertEqual((sizes, found), ([1, 16, 16, 16, 1], wanted))
 
 
 class Narrowing(SimpleTestCase):
