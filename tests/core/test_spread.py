@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-import itertools
 from collections.abc import Sequence
 from dataclasses import replace
-from unittest.mock import patch
 
 import numpy as np
 from django.test import SimpleTestCase, tag
@@ -174,24 +172,22 @@ class Shares(SimpleTestCase):
 class Abreast(SimpleTestCase):
     """Samples that are looked at several at a time."""
 
-    def taken(self, clock_step_s: float) -> tuple[list[int], list[int | None]]:
-        """How many were taken together, one after another, and what came out, by a clock that moves at each look."""
-        ticks, sizes = itertools.count(0.0, clock_step_s), list[int]()
+    def test_few_first_then_more_and_the_order_stays(self) -> None:
+        """It is seen soon to go on, no thread has much more to do than another, and ended it gives no more."""
+        sizes: list[int] = []
 
         def work(some: Sequence[int]) -> list[int | None]:
             sizes.append(len(some))
             return [None if one % 7 == 0 else one for one in some]
 
-        with patch.object(judged, "perf_counter", lambda: next(ticks)):
-            return sizes, list(judged.each_abreast(range(50), work, threads=1))
-
-    def test_slow_ones_are_taken_one_by_one_and_quick_ones_together(self) -> None:
-        """So a slow one can be ended soon, and quick ones do not wait for each other; the order stays."""
-        wanted = [None if one % 7 == 0 else one for one in range(50)]
-        sizes, found = self.taken(0.9 * judged.ABREAST_S)
-        self.assertEqual((set(sizes), found), ({1}, wanted))
-        sizes, found = self.taken(1e-4)
-        self.assertEqual((sizes, found), ([1, 16, 16, 16, 1], wanted))
+        for total in (0, 1, 2, 5, 50, 64):
+            sizes.clear()
+            found = list(judged.each_abreast(range(total), work))
+            self.assertEqual(found, [None if one % 7 == 0 else one for one in range(total)])
+            self.assertLessEqual(max(sizes, default=0), judged.ABREAST)
+        self.assertEqual(sorted(sizes), [1, 1, 1, 1, 2, 2, 4, 4, *[8] * 6])
+        asked = iter([True] * 3 + [False] * 100)
+        self.assertEqual(len(list(judged.each_abreast(range(50), work, goes_on=lambda: next(asked)))), 3)
 
 
 class Narrowing(SimpleTestCase):

@@ -89,6 +89,27 @@ class Keys(InterfaceTest):
         expect(rows).to_have_count(1)
         expect(rows).to_contain_text("2.10 mA")
 
+    def test_half_a_reading_outlives_a_reload_and_is_gone_once_added(self) -> None:
+        """With what it is of; also over a look at another page of the loop."""
+        page = self.sign_in()
+        self.open_loop("Kiln room")
+        page.get_by_role("tab", name="Instruments").click()
+        measure = page.get_by_role("region", name="Measure and narrow")
+        kind, value = measure.get_by_label("Measure and narrow", exact=True), measure.get_by_label("Value", exact=True)
+        kind.select_option("line_i")
+        self.typed(value, "2.1 mA")
+        page.reload()
+        expect(value).to_have_value("2.1 mA")
+        self.go("Parts", "Lamps")
+        self.go("Judge")
+        page.get_by_role("tab", name="Instruments").click()
+        expect(kind).to_have_value("line_i")
+        expect(value).to_have_value("2.1 mA")
+        measure.get_by_role("button", name="Add reading", exact=True).click()
+        expect(measure.get_by_role("list", name="Measured")).to_contain_text("2.10 mA")
+        page.reload()
+        expect(value).to_have_value("")
+
     def test_undo_goes_back_an_edit_and_escape_a_word(self) -> None:
         """Not a key at a time; Escape takes back what was not yet taken."""
         field = self.capacitance()

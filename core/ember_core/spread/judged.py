@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from collections import defaultdict, deque
+from collections import defaultdict
 from collections.abc import Callable, Iterator, Sequence
-from concurrent.futures import Future, ThreadPoolExecutor
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from itertools import takewhile
 from math import ceil, inf, isfinite
-from time import perf_counter
 from typing import TypeVar
 
 import numpy as np
@@ -26,9 +25,8 @@ T = TypeVar("T")
 GoesOn = Callable[[], bool]
 # The kernel lets go of the interpreter, so two samples are marched at once on two cores.
 THREADS = 2
-# Drawn loops that settle in one go, and how long they may take [s]: long enough that threads do not wait for each
-# other, short enough to stop between.
-ABREAST, ABREAST_S = 16, 0.1
+# Drawn loops that settle in one go: long enough that threads do not wait for each other, short enough to stop between.
+ABREAST = 8
 # Weaker rank correlations than this are chance at 64 samples (twice the standard error of 1/√63).
 LEAST_CORRELATION = 0.25
 MOST_DECIDING = 4
@@ -135,40 +133,23 @@ def each_abreast(
     threads: int = THREADS,
     goes_on: GoesOn = always,
 ) -> Iterator[T | None]:
-    """As `each_sample`, for work that takes several at once, as `observe_each` does: as many as take `ABREAST_S`.
+    """As `each_sample`, for work that takes several at once, as `observe_each` does.
 
     What each gives must not hang on how many are taken together.
     """
-
-    def timed(some: Sequence[A]) -> tuple[Sequence[T | None], float]:
-        began = perf_counter()
-        try:
-            return work(some), (perf_counter() - began) / len(some)
-        except SolverError:
-            return [None] * len(some), ABREAST_S
-
-    if not loops:
-        return
-    under_way: deque[Future[tuple[Sequence[T | None], float]]] = deque()
-    # The first tells how long one takes.
-    at, (found, took_s) = 1, timed(loops[:1])
-    with ThreadPoolExecutor(max_workers=threads) as pool:
-        try:
-            while True:
-                # The last ones are shared out, so that no thread waits for another at the end.
-                size = max(1, min(ABREAST, int(ABREAST_S / max(took_s, 1e-6)), ceil((len(loops) - at) / threads)))
-                while at < len(loops) and len(under_way) < 2 * threads:
-                    under_way.append(pool.submit(timed, loops[at : at + size]))
-                    at += size
-                for one in found:
-                    if not goes_on():
-                        return
-                    yield one
-                if not under_way:
-                    return
-                found, took_s = under_way.popleft().result()
-        finally:
-            pool.shutdown(wait=False, cancel_futures=True)
+    several: list[Sequence[A]] = []
+    at, size = 0, 1
+    while at < len(loops):
+        # Few at first, so that it is seen soon to go on; the last are shared out, so that no thread waits at the end.
+        several.append(loops[at : at + size])
+        at += size
+        if len(several) % threads == 0:
+            size = max(1, min(ABREAST, 2 * size, ceil((len(loops) - at) / threads)))
+    for some, found in zip(several, each_sample(several, work, threads), strict=True):
+        for one in [None] * len(some) if found is None else found:
+            if not goes_on():
+                return
+            yield one
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -1,5 +1,5 @@
 /** Readings to enter, one after the other, and what is to be done with them. */
-import { type ReactNode, useState } from "react";
+import { type ReactNode, useEffect, useState } from "react";
 import { keep, kept } from "../../../app/person";
 import type { Entry } from "../../../device/entry";
 import { send } from "../../../device/tray";
@@ -8,7 +8,7 @@ import { engineering } from "../../../format";
 import { say, texts, wordOf } from "../../../texts";
 import { OldAnswer } from "../../OldAnswer";
 import { MeterButton } from "../../prove/MeterButton";
-import { NOTHING, QuantityEntry, typedValue, valueOf } from "../../quantity/QuantityEntry";
+import { NOTHING, QuantityEntry, type Typed, typedValue, valueOf } from "../../quantity/QuantityEntry";
 import { quantityName } from "../../quantity/usual";
 import { ReasonDialog } from "../../dialog/ReasonDialog";
 import { HIGH_IMPEDANCE_OHM, LOW_IMPEDANCE_OHM, useOwnMeter } from "../../useOwnMeter";
@@ -35,6 +35,14 @@ function told(entry: Measurement): string {
   if (seen) return seen;
   const meter = entry.meter_r_ohm ? ` (${engineering(entry.meter_r_ohm, "Ω")})` : "";
   return `${engineering(entry.value ?? 0, wordOf(words.units, entry.kind) ?? "")}${meter}`;
+}
+
+/** A value that has not been added yet, and what it is of. */
+interface Half {
+  kind: Kind;
+  group: number;
+  value: Typed;
+  isRead: boolean;
 }
 
 interface Props {
@@ -85,13 +93,20 @@ export function ReadingsForm(props: Props) {
     children,
   } = props;
   const shelf = useShelf();
-  const [kind, setKind] = useState<Kind>("lamp_v");
-  const [value, setValue] = useState(NOTHING);
+  const name = `reading:${gang.id}:${occasion}`;
+  const [half] = useState(() => kept<Half>(name));
+  const [kind, setKind] = useState<Kind>(half?.kind ?? "lamp_v");
+  const [value, setValue] = useState(half?.value ?? NOTHING);
   const [meter, sayMeter] = useOwnMeter();
   const [isMeterAsked, askMeter] = useState(false);
-  const [isRead, setRead] = useState(false);
+  const [isRead, setRead] = useState(half?.isRead ?? false);
   const [meterName, setMeterName] = useState(() => kept<string>("meter") ?? "");
-  const [group, setGroup] = useState(0);
+  const [group, setGroup] = useState(Math.max(0, Math.min(half?.group ?? 0, draft.lamps.length - 1)));
+  // Half a value outlives a reload, and a look at another page.
+  useEffect(
+    () => keep(name, value.text === "" ? null : { kind, group, value, isRead }),
+    [name, kind, group, value, isRead],
+  );
   const [replacement, setReplacement] = useState("");
   const [striking, setStriking] = useState<Measured | null>(null);
   const [isWrong, setWrong] = useState(false);
