@@ -211,6 +211,7 @@ class SeveralAtOnce(SimpleTestCase):
 
     def test_they_do_what_each_does_alone(self) -> None:
         """To the last bit, over every stage, feed and bypass, from a state nearby or from none, sure or as it looks."""
+        self.assertEqual(observe_each([]), [])
         seen = Counter[str]()
         for given in drawn_sheets(DRAWN_AT_ONCE, 31):
             at = given.loop.supply

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import time
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from loops.models import Gang
 from tests.empty import SHELF, SITES, without
@@ -47,9 +47,13 @@ class FirstUse(InterfaceTest):
         self.to_a_first_verdict()
 
     def test_what_is_missing_is_asked_again(self) -> None:
-        """Lamps whose kinds the server did not tell cannot be typed, and a press asks for them."""
-        page = self.page
+        """Lamps whose kinds the server did not tell cannot be typed, and a press asks for them.
+
+        Nor is anything pressed while what comes above it would move it away.
+        """
+        page, held = self.page, list[Route]()
         page.route("**/api/v1/kinds/", lambda route: route.abort())
+        page.route("**/api/v1/stages/**", lambda route: held.append(route))
         self.sign_in()
         page.get_by_role("button", name="1 · Make the site").click()
         expect(page.get_by_label("Name of the site")).to_be_focused()
@@ -65,9 +69,16 @@ class FirstUse(InterfaceTest):
         expect(again).to_be_visible()
         expect(page.get_by_role("button", name="Type its figures myself")).to_have_count(0)
         page.unroute("**/api/v1/kinds/")
-        again.click()
-        page.get_by_role("button", name="Type its figures myself").click()
-        expect(page.get_by_role("combobox", name="Input stage")).to_have_value("rectifier")
+        with page.expect_request("**/api/v1/stages/**"):
+            again.click()
+        own = page.get_by_role("button", name="Type its figures myself")
+        expect(own).to_be_disabled()
+        while not held:
+            page.wait_for_timeout(50)
+        for one in held:
+            one.continue_()
+        own.click()
+        expect(page.get_by_role("combobox", name="Input stage").first).to_have_value("rectifier")
 
     def to_a_first_verdict(self) -> None:
         """Site, loop, lamps and control, each key pressed as soon as the eye sees where it goes."""

@@ -286,7 +286,7 @@ def _begin(loop: Loop, network: Network, near: Floats | None) -> _Begun:
 def _begin_each(loops: Sequence[Loop], near: Floats | None, errors: Errors) -> list[_Begun | None]:
     """Settle loops with the same parts in one go, each as `_begin` does; None for one to be looked at alone."""
     found: list[_Begun | None] = [None] * len(loops)
-    if any(map(_has_ptc, loops)):
+    if not loops or any(map(_has_ptc, loops)):
         return found
     networks = [build(loop) for loop in loops]
     if networks[0].has_gate:

@@ -28,6 +28,8 @@ export function NewFit({ category, v_rms, f_hz, blank, onTake, onCancel }: Props
   const [count, setCount] = useState(1);
   const isLamp = category === "lamp";
   const choices = [shelf, ...(isLamp ? [stages] : []), ...(category === "control" ? [classes] : [])];
+  // What is above the button moves it down when it comes: a press on its way there would hit something else.
+  const isOnItsWay = choices.some((asked) => asked.data === undefined && !asked.isError);
   const put = (figures: Figures, label: string, part: string | null) =>
     onTake({ ...newFit(isLamp ? { ...figures, count } : figures), label, part });
   const ofClass = (figures: Figures, name: string) => put(figures, name, null);
@@ -59,7 +61,12 @@ export function NewFit({ category, v_rms, f_hz, blank, onTake, onCancel }: Props
         {category === "control" && <TypicalControl v_rms={v_rms} isOpen onTake={ofClass} />}
       </Arrived>
       <div className="form-buttons">
-        <button type="button" className="outlined" onClick={() => put(blank, "", null)}>
+        <button
+          type="button"
+          className="outlined"
+          disabled={isOnItsWay}
+          onClick={() => put(blank, "", null)}
+        >
           {texts.parts.own}
         </button>
         <button type="button" className="plain" onClick={onCancel}>
