@@ -61,12 +61,7 @@ export function NewFit({ category, v_rms, f_hz, blank, onTake, onCancel }: Props
         {category === "control" && <TypicalControl v_rms={v_rms} isOpen onTake={ofClass} />}
       </Arrived>
       <div className="form-buttons">
-        <button
-          type="button"
-          className="outlined"
-          disabled={isOnItsWay}
-          onClick={() => put(blank, "", null)}
-        >
+        <button type="button" className="outlined" disabled={isOnItsWay} onClick={() => put(blank, "", null)}>
           {texts.parts.own}
         </button>
         <button type="button" className="plain" onClick={onCancel}>
