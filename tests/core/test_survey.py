@@ -198,8 +198,10 @@ class Readings(SimpleTestCase):
             return one_way(gangs=(Ways.ONE_WAY,) * 2, conductors=(*one_way().conductors, *second))
 
         self.assertEqual(self.roles(box("A"), read)["c3"], (Role.PERMANENT_LIVE, Certainty.SURE))
-        found = self.roles(box("B"), read)
-        self.assertEqual((found["c1"][1], found["c3"][1]), (Certainty.LIKELY, Certainty.LIKELY))
+        # A cable that nobody noted is none that is shared, and another breaker that is named makes nothing surer.
+        for given in (box("B"), box(""), replace(box("B"), circuits=2)):
+            found = self.roles(given, read)
+            self.assertEqual((found["c1"][1], found["c3"][1]), (Certainty.LIKELY, Certainty.LIKELY))
         asked = propose(believe(box("B"), read, 230.0, "eu"))
         assert asked is not None
         self.assertEqual((asked.reading.b, asked.reading.supply_on), ("known_line", False))

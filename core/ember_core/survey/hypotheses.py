@@ -188,8 +188,9 @@ def _at_switch(box: Box, node: Node, variant: Variant) -> dict[int, float]:
     ways = box.gangs[gang - 1]
     if ways is Ways.INTERMEDIATE:
         return {traveller(gang, which): 0.25 for which in range(4)}
-    factor = _MANY_CIRCUITS_FACTOR if box.circuits > 1 else _OWN_CABLE_FACTOR if _has_own_cable(box, node) else 1.0
-    foreign = _FOREIGN_LIVE_AT_SWITCH * factor
+    many = _MANY_CIRCUITS_FACTOR if box.circuits > 1 else 1.0
+    # Naming another breaker makes its live no less likely.
+    foreign = _FOREIGN_LIVE_AT_SWITCH * max(many, _OWN_CABLE_FACTOR if _has_own_cable(box, node) else 1.0)
     if ways is Ways.ONE_WAY and variant.has_neutral_switched(gang):
         return {NEUTRAL: 0.5, switched_neutral(gang): 0.5}
     if ways is Ways.ONE_WAY:
@@ -202,11 +203,11 @@ def _at_switch(box: Box, node: Node, variant: Variant) -> dict[int, float]:
 
 
 def _has_own_cable(box: Box, node: Node) -> bool:
-    """Whether a switch's conductors come in cables that no other switch of the box is fed by."""
+    """Whether no cable is known to come to this switch and to another of the box."""
     of_switch: dict[int, set[str]] = {}
     for conductor in box.conductors:
         if conductor.gang is not None:
-            of_switch.setdefault(conductor.gang, set()).add(conductor.cable)
+            of_switch.setdefault(conductor.gang, set()).update({conductor.cable} - {""})
     own = of_switch.pop(node.gang or 1, set())
     return bool(of_switch) and not any(own & other for other in of_switch.values())
 
