@@ -209,7 +209,7 @@ def _ways(given: sheet.Sheet, rounds: int) -> None:
 
 def _diagnosing(given: sheet.Sheet, rounds: int) -> None:
     """A complaint about a loop that blinks: the first answer from nothing, the next question after an answer."""
-    print("Finding the cause of a complaint, two cores; wanted 1 s first, 500 ms next:")
+    print("Finding the cause of a complaint, on one core; wanted 1 s first, 500 ms next:")
     first = Case(sheet=given, told=(Told(code=Symptom.BLINK_OFF, period_s=0.6),))
     seen = Evidence(test="lamps_looked_at", outcome="as_recorded")
     following = replace(first, evidence=(seen,))

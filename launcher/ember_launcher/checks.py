@@ -114,7 +114,7 @@ def parts_of(labels: list[str], *, quick: bool = False) -> list[tuple[list[str],
 
     All of it: on every processor what shares nothing but the database's server; then what starts copies of its own,
     one after the other: side by side they take longer, and one measures how soon it answers. Quick: the first without
-    the browser and without what is tagged as long, some eighty tests and classes that take three quarters of the time.
+    the browser and without what is tagged as long, some hundred tests and classes that take four fifths of the time.
     What is named is run as it is named, in one process, so that an error can be looked into.
     """
     if labels:

@@ -247,6 +247,7 @@ class Weighing(TestCase):
             self.assertEqual(danger, Danger.NONE, code)
             self.assertGreater(first.gain_bits, 0.1, code)
 
+    @tag("long")
     def test_nothing_is_asked_twice(self) -> None:
         """Neither what was answered nor what nobody could answer."""
         found = asked(read_sheet(QUIET), "blink_off", wall_pressed="works", changed_asked="cannot")

@@ -156,6 +156,7 @@ class Guesses(SimpleTestCase):
         doubt = [*clear, volts("c2", 229.0, number=4)]
         self.assertEqual(judge_box(one_way(), doubt, v_rms=230.0, region="eu").neutral.verdict, Presence.UNKNOWN)
 
+    @tag("long")
     def test_what_was_just_read_is_not_asked_for_again(self) -> None:
         """Unless something speaks against it, or all rests on it; then the proposal says so."""
         for name in LIGHT:

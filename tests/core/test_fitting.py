@@ -201,6 +201,7 @@ class Gates(TestCase):
         places = {place: here(cover, now_s, proved_s) for place in self.places}
         return [finding.code for finding in shortfalls(self.by_key[key], record, places)]
 
+    @tag("long")
     def test_each_opens_when_everything_before_it_is_done(self) -> None:
         """From top to bottom nothing stands against the next step, with the power as it asks."""
         for found, wanted in works():
@@ -377,6 +378,7 @@ class Materials(TestCase):
         self.assertEqual((with_bypass["bypass"], with_bypass["control"]), (1.0, 1.0))
         self.assertNotIn("bypass", plain_rows)
 
+    @tag("long")
     def test_every_new_joint_and_cap_has_its_connector(self) -> None:
         """Counted anew from the two wirings, for every way of every box."""
         for found, wanted in works():

@@ -206,6 +206,7 @@ class CloseToGlow(SimpleTestCase):
         self.assertEqual(words["dark"], Verdict.DARK)
 
 
+@tag("long")
 class SeveralAtOnce(SimpleTestCase):
     """Drawn loops that settle in one go."""
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from unittest import TestCase
 
 import numpy as np
+from django.test import tag
 
 from ember_core.diagnosis.symptoms import Symptom
 from ember_core.errors import InputError
@@ -117,6 +118,7 @@ class Watching(TestCase):
 class Worth(TestCase):
     """Which reading tells most."""
 
+    @tag("long")
     def test_readings_are_in_the_order_of_what_they_tell(self) -> None:
         """With their ranges, the meter in the loop: the one of low impedance shows less."""
         found = worth(read(loop_sheet("rectifier", 1, phase="on_off")))

@@ -122,6 +122,7 @@ class Moves(SimpleTestCase):
             after_moves(once, route.moves[:1])
         self.assertEqual((caught.exception.code, caught.exception.path), ("moved_already", route.moves[0].point))
 
+    @tag("long")
     def test_the_earth_is_first_and_what_is_left_over_is_capped_early(self) -> None:
         """Before anything goes to a terminal."""
         for _, route in every():

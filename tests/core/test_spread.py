@@ -114,6 +114,7 @@ class Shares(SimpleTestCase):
             self.assertEqual(quick.lamps, tuple(lamp.state for lamp in full.lamps))
             self.assertEqual(quick.control, full.control.state)
 
+    @tag("long")
     def test_shares_agree_with_plain_samples(self) -> None:
         """The dark share of 256 Latin samples against plain random ones, within three standard errors of those."""
         given = uncertain()

@@ -8,7 +8,7 @@ from math import degrees, pi, sqrt
 from typing import Any
 
 import numpy as np
-from django.test import SimpleTestCase
+from django.test import SimpleTestCase, tag
 
 from ember_cli.dimming import answer
 from ember_core.bypass.window import capacitor_of, with_bypass
@@ -236,6 +236,7 @@ class WhileLit(SimpleTestCase):
                 self.assertTrue(one.low * 0.999 <= value <= one.high * 1.001, one.name)
         self.assertEqual(drawn, samples_of(given, 200, 3))
 
+    @tag("long")
     def test_every_finding_can_be_filled(self) -> None:
         """Over all modes and lamps, and of the cases of the command, no placeholder is left over."""
         texts = catalogue("dimming")["findings"]

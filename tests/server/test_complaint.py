@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from unittest.mock import patch
 
+from django.test import tag
+
 from judgements.models import Judgement
 from survey.models import Survey
 from tests.server.base import CONTROL, LAMP, ServerTest, draft, fit
@@ -59,6 +61,7 @@ class OfALoop(ServerTest):
         found = self.asked(control=fitted(CONTROL), lamps=[fitted(BLINKS)])
         self.assertEqual((found["agreement"], found["text"], found["before"]), (None, "", None))
 
+    @tag("long")
     def test_the_state_before_the_cure_is_kept_and_printed(self) -> None:
         """Judged ill, then cured: screen and paper tell the first."""
         self.complain(complaint="flicker_off", flash_period_s=0.5)

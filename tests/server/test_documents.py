@@ -157,6 +157,7 @@ class Judging(ServerTest):
             self.assertIn(word, " ".join(entry["text"] for entry in answer["cautions"]))
 
 
+@tag("long")
 class Demo(DemoTest):
     """The demo data."""
 

@@ -282,6 +282,7 @@ class WholeJob(FitTest):
         self.assertTrue(paper.content.startswith(b"%PDF"))
 
 
+@tag("long")
 class Pressed(FitTest):
     """What one press costs whoever waits for it."""
 
@@ -300,6 +301,7 @@ class Pressed(FitTest):
         self.assertEqual(sum("FROM `survey_lock`" in text for text in texts), 2)
 
 
+@tag("long")
 class HalfDone(FitTest):
     """Broken off in the middle."""
 

@@ -67,6 +67,7 @@ class History(HandoverTest):
         self.assertEqual(self.api.get(self.at("history/")).status_code, 404)
 
 
+@tag("long")
 class OfTheDemo(DemoTest):
     """Every kind of entry that the demo makes."""
 

@@ -11,7 +11,7 @@ from unittest.mock import patch
 
 import MySQLdb
 from django.db import OperationalError, connection
-from django.test import TransactionTestCase
+from django.test import TransactionTestCase, tag
 from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
 
@@ -227,6 +227,7 @@ class Asked(JobTest):
         self.assertEqual(self.clients[Role.ADMINISTRATOR].post(f"{ADDRESS}{key}/stop/").status_code, 404)
         self.assertFalse(Job.objects.get().is_stop_asked)
 
+    @tag("long")
     def test_only_what_the_person_sees_is_touched(self) -> None:
         """A gang of a site where one does not work stays as it is, and out of date."""
         loop = make_loop(None, site=self.other_site, circuit=None, name="Dock")

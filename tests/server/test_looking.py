@@ -6,6 +6,8 @@ import json
 from typing import Any
 from unittest.mock import patch
 
+from django.test import tag
+
 from bench.api.looks import GangChooseView
 from bench.services.make_loop import add_gang
 from ember_core.errors import SolverError
@@ -63,6 +65,7 @@ class LookingTest(ServerTest):
         self.assertIn("wheels", found["feeding_text"])
         self.assertIn("racks to the output of wheels", found["text"])
 
+    @tag("long")
     def test_gangs_of_one_name_are_told_apart_by_their_numbers(self) -> None:
         """Two that are called alike and one that was archived between them: named and numbered as the loop has them."""
         for _ in range(3):

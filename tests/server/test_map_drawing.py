@@ -165,6 +165,7 @@ class OnPaper(HandoverTest):
         return across[0]
 
 
+@tag("long")
 class WithoutAWay(FitTest):
     """Nobody chose."""
 

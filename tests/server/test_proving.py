@@ -400,6 +400,7 @@ class Cases(CaseTest):
         self.assertIn("lamps", found["missing"])
         self.assertEqual(found["causes"], [])
 
+    @tag("long")
     def test_what_is_only_planned_is_no_part_of_what_goes_wrong(self) -> None:
         """A bypass that is meant for a control that hangs there is not suspected of being dried out."""
         control = {**fit(CONTROL), "status": "fitted"}

@@ -10,6 +10,7 @@ from typing import Any
 from unittest.mock import patch
 
 import icalendar
+from django.test import tag
 from weasyprint import HTML
 
 from accounts.models import Role
@@ -334,6 +335,7 @@ class Along(PlanTest):
             for stop in visit["stops"]:
                 self.assertIn(stop["name"], str(event["description"]))
 
+    @tag("long")
     def test_materials_and_cost_on_paper_are_those_of_the_screen(self) -> None:
         """Every row with its cost, the sum called *at least* while a price is missing, in both languages."""
         made = self.compute(self.make(jobs=[{"loop": str(self.loop.pk)}]))

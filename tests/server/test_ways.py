@@ -40,6 +40,7 @@ SCHOOLS = {
 }
 
 
+@tag("long")
 class Ways(ServerTest):
     """One gang with four plain lamps and a relay of the shelf; nobody surveyed the box."""
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import replace
 
-from scipy.stats import norm
+from scipy.special import ndtr
 
 from ember_core.diagnosis.exchanged import figures_for, other_lamps, with_good_bypass, with_one_filament
 from ember_core.diagnosis.shows import FADE_WANTED_DB, FADING_DB, UNKNOWN, Shows
@@ -94,7 +94,7 @@ def _network(shows: Shows, told: tuple[Symptom, ...]) -> Mapping[str, float]:
     air = shows.world.air
     if air.hub is not HubIs.FINE:
         return {air.hub.value: 1.0}
-    weak = float(norm.cdf((FADE_WANTED_DB - air.margin_db) / FADING_DB))
+    weak = float(ndtr((FADE_WANTED_DB - air.margin_db) / FADING_DB))
     return {"weak": weak, "fine": 1.0 - weak}
 
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -18,7 +17,6 @@ from ember_core.lit.ranges import samples_of
 from ember_core.loop import Loop
 from ember_core.parts import IronCoreTransformerLamp, PhaseMode
 from ember_core.sheet import Sheet
-from ember_core.spread.judged import THREADS
 from ember_core.spread.variables import draw, loop_at, variables
 
 # Worlds of the loop as recorded, and of each cause that is put in.
@@ -64,7 +62,6 @@ class Population:
         first = Shows(worlds[0])
         # Without ranges there is one loop, in different air.
         self.base = [first, *(_following(first, world) for world in worlds[1:])]
-        solve_ahead(self.base)
         sound = [shows for shows in self.base if shows.is_well()]
         self.sound = sound if len(sound) >= FEWEST_SOUND else self.base
         self.particles: list[Particle] = []
@@ -162,10 +159,3 @@ def _on_edge(sheet: Sheet, edge: PhaseMode | None, seed: int, count: int) -> lis
         )
         for k, row in enumerate(rows)
     ]
-
-
-def solve_ahead(many: Sequence[Shows]) -> None:
-    """The off state of many worlds, as many at once as there are threads."""
-    with ThreadPoolExecutor(max_workers=THREADS) as pool:
-        for _ in pool.map(lambda shows: shows.off, many):
-            pass

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 import numpy as np
@@ -11,7 +10,6 @@ import numpy as np
 from ember_core.diagnosis.knowledge import RemedyClass, Undo
 from ember_core.diagnosis.posterior import Posterior
 from ember_core.diagnosis.remedies import OFFERED, cured
-from ember_core.spread.judged import THREADS
 
 # Worlds drawn by their weight to try remedies on.
 TRIED = 40
@@ -46,8 +44,7 @@ def ranked_remedies(posterior: Posterior) -> tuple[RemedyChance, ...]:
     told = posterior.case.complained
     rows = []
     for name in offered:
-        with ThreadPoolExecutor(max_workers=THREADS) as pool:
-            well = list(pool.map(lambda one, name=name: cured(name, one.shows, one.sound, told), drawn))
+        well = [cured(name, one.shows, one.sound, told) for one in drawn]
         of = posterior.known.remedies[name]
         chance = float(np.mean(well) * (1.0 - posterior.none)) if well else 0.0
         rows.append(RemedyChance(code=name, chance=chance, minutes=of.minutes, price=of.price, undo=of.undo))

@@ -10,7 +10,7 @@ from functools import cached_property
 from math import inf
 
 import numpy as np
-from scipy.stats import norm
+from scipy.special import ndtr
 
 from ember_core.compatibility.load_limits import fed_while_on
 from ember_core.diagnosis import wired
@@ -156,11 +156,11 @@ class Shows:
 
     def _air(self, code: Symptom) -> float:
         air = self.world.air
-        fades = float(norm.cdf((FADE_WANTED_DB - air.margin_db) / FADING_DB))
+        fades = float(ndtr((FADE_WANTED_DB - air.margin_db) / FADING_DB))
         shut_out = float(air.hub in SHUT_OUT)
         match code:
             case Symptom.WILL_NOT_PAIR:
-                return max(shut_out, float(norm.cdf(-air.margin_db / FADING_DB)), self.starves)
+                return max(shut_out, float(ndtr(-air.margin_db / FADING_DB)), self.starves)
             case Symptom.DROPS_OFF_NETWORK:
                 return max(fades, 0.5 * float(air.hub is HubIs.BUSY_CHANNEL), self.starves) * (1.0 - shut_out)
             case Symptom.ANSWERS_LATE:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 import numpy as np
-from scipy.stats import norm
+from scipy.special import ndtr
 
 from ember_core.spread.variables import Floats
 
@@ -36,7 +36,7 @@ def binned(centre: Floats, width: Floats, bins: int) -> Floats:
     there = np.isfinite(centre)
     known = np.where(there, centre, 0.0)
     inner = np.unique(np.quantile(centre[there], np.linspace(0.0, 1.0, bins + 1)[1:-1]))
-    below = np.where(there[:, None], norm.cdf((inner - known[:, None]) / width[:, None]), 0.0)
+    below = np.where(there[:, None], ndtr((inner - known[:, None]) / width[:, None]), 0.0)
     edges = np.hstack([np.zeros((centre.size, 1)), below, there.astype(float)[:, None]])
     table: Floats = np.hstack([np.diff(edges, axis=1), (~there).astype(float)[:, None]])
     return table
