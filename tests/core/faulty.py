@@ -31,7 +31,8 @@ from ember_core.offstate.results import OffState
 from ember_core.offstate.solve import solve
 from ember_core.parts import Supply
 from ember_core.sheet import Sheet, read
-from ember_core.spread.observe import Sample, Shown
+from ember_core.spread.look import Sample
+from ember_core.spread.shown import Shown
 
 Json = dict[str, Any]
 Random = np.random.Generator

@@ -24,7 +24,8 @@ from ember_core.errors import InputErrors
 from ember_core.offstate.states import LampState
 from ember_core.sheet import Sheet
 from ember_core.sheet import read as read_sheet
-from ember_core.spread.observe import observe, rhythm_s
+from ember_core.spread.observe import observe
+from ember_core.spread.shown import rhythm_s
 from ember_core.spread.variables import draw, loop_at, variables
 from tests.core import faulty
 from tests.core.faulty import CAPACITOR, loop_sheet

@@ -27,7 +27,9 @@ from ember_core.parts import (
     SwitchingFeed,
 )
 from ember_core.sheet import Sheet
-from ember_core.spread.observe import Sample, fed_state, observe, observe_each, shown_by
+from ember_core.spread.begun import fed_state
+from ember_core.spread.look import Sample
+from ember_core.spread.observe import observe, observe_each, shown_by
 from tests.core.drawn import drawn_sheets
 from tests.core.loops import loop
 

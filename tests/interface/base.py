@@ -148,7 +148,10 @@ class InterfaceTest(StaticLiveServerTestCase):
         """To a step of the bench, and to a part of it, by the rail."""
         rail = (page or self.page).get_by_role("navigation", name="steps of the bench")
         for name in names:
-            rail.get_by_role("button", name=re.compile(rf"(^|\s){name}$")).click()
+            step = rail.get_by_role("button", name=re.compile(rf"(^|\s){name}$"))
+            step.click()
+            # Until then the form of the step before stands there, and takes what is typed.
+            expect(step).to_have_attribute("aria-current", re.compile("."))
 
     def verdict(self, title: str, page: Page | None = None) -> None:
         """What the why panel says of the figures as typed."""

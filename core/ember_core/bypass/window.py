@@ -20,7 +20,8 @@ from ember_core.offstate.states import LampState, StandbyState
 from ember_core.parts import ActiveBypass, Bypass, CapacitorBypass, ResistorBypass
 from ember_core.sheet import Sheet
 from ember_core.spread.judged import THREADS, each_abreast, is_well
-from ember_core.spread.observe import Sample, observe, observe_each
+from ember_core.spread.look import Sample
+from ember_core.spread.observe import observe, observe_each
 from ember_core.spread.variables import draw, loop_at, variables
 
 # The discharge resistor that a bypass capacitor always has.

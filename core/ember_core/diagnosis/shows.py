@@ -44,7 +44,9 @@ from ember_core.parts import (
 )
 from ember_core.spread.disturbance import flashes_on
 from ember_core.spread.half_wave import HalfWave, on_half_wave
-from ember_core.spread.observe import Sample, Shown, observe, rhythm_s, shown_by
+from ember_core.spread.look import Sample
+from ember_core.spread.observe import observe, shown_by
+from ember_core.spread.shown import Shown, rhythm_s
 
 # A driver that is set this little above where it goes out hunts: light and dark by turns [°; assumption].
 HUNTS_DEG = 3.0

@@ -14,8 +14,9 @@ from ember_core.judgement import METERS_OHM
 from ember_core.sheet import Sheet
 from ember_core.spread.information import binned, information_bits
 from ember_core.spread.judged import Range, each_abreast, each_sample, quantiles
+from ember_core.spread.look import Sample
 from ember_core.spread.narrow import ERRORS, Kind
-from ember_core.spread.observe import Sample, observe_each, shown_by
+from ember_core.spread.observe import observe_each, shown_by
 from ember_core.spread.variables import Floats, draw, loop_at, variables
 
 SAMPLES = 48

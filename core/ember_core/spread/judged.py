@@ -16,7 +16,9 @@ from scipy.stats import rankdata
 from ember_core.errors import SolverError
 from ember_core.offstate.states import LampState, StandbyState
 from ember_core.sheet import Sheet
-from ember_core.spread.observe import Sample, fed_state, observe_each
+from ember_core.spread.begun import fed_state
+from ember_core.spread.look import Sample
+from ember_core.spread.observe import observe_each
 from ember_core.spread.variables import DEFAULT_SAMPLES, Floats, Variable, draw, loop_at, variables
 
 A = TypeVar("A")

@@ -25,7 +25,8 @@ from ember_core.quantities import Figure, Source, check_bounds, defaulted
 from ember_core.sheet import Sheet
 from ember_core.spread.half_wave import HalfWave, on_half_wave
 from ember_core.spread.judged import GoesOn, Range, Spread, always, each_abreast, quantiles, summed
-from ember_core.spread.observe import Sample, observe, observe_each, shown_by
+from ember_core.spread.look import Sample
+from ember_core.spread.observe import observe, observe_each, shown_by
 from ember_core.spread.variables import Floats, Variable, at_probabilities, draw, loop_at, variables
 
 SAMPLES = 256

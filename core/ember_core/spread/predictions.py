@@ -10,7 +10,8 @@ from ember_core.errors import SolverError
 from ember_core.judgement import METERS_OHM
 from ember_core.sheet import Sheet
 from ember_core.spread.judged import Range, each_abreast, each_sample, quantiles
-from ember_core.spread.observe import STEPS_PER_CYCLE, cycle_of, observe_each, shown_by
+from ember_core.spread.observe import observe_each, shown_by
+from ember_core.spread.shown import STEPS_PER_CYCLE, cycle_of
 from ember_core.spread.variables import Floats, draw, loop_at, variables
 
 SAMPLES = 32

@@ -11,8 +11,10 @@ import numpy as np
 from ember_core.errors import InputError
 from ember_core.offstate.states import LampState, StandbyState
 from ember_core.sheet import Sheet
+from ember_core.spread.begun import fed_state
 from ember_core.spread.judged import each_abreast, is_well
-from ember_core.spread.observe import Sample, fed_state, observe_each
+from ember_core.spread.look import Sample
+from ember_core.spread.observe import observe_each
 from ember_core.spread.variables import Variable, draw, loop_at, variables
 
 POINTS = 13
