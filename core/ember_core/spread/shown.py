@@ -1,4 +1,4 @@
-"""What instruments show of a loop, in half the time of a solution."""
+"""What instruments show of a loop, with half the steps of a solution."""
 
 from __future__ import annotations
 
@@ -74,6 +74,7 @@ def seen_blinking(network: Network, waiting: Readings) -> blink.Blinking | None:
 
 
 def shown_at(loop: Loop, reading: Readings) -> Shown:
+    """What is read of a loop that does not blink, or over whole flashes; without a period."""
     return Shown(
         lamp_v_rms=reading.whole(Whole.V_RMS),
         line_i_rms_a=reading.whole(Whole.LINE_RMS),
@@ -83,6 +84,7 @@ def shown_at(loop: Loop, reading: Readings) -> Shown:
 
 
 def shown_blinking(loop: Loop, network: Network, seen: blink.Blinking) -> Shown:
+    """What is read of a loop that blinks, over whole flashes, with the period of the fastest group."""
     periods = [period for row in network.lamp_row if row >= 0 and (period := seen.period_s[row]) is not None]
     shown = shown_at(loop, seen.whole)
     return replace(shown, period_s=min(periods, default=None))
