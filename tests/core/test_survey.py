@@ -190,16 +190,18 @@ class Readings(SimpleTestCase):
         read = [volts(one, v, number=k, switches=at) for k, (one, v, at) in enumerate((*seen, ("c4", 230.0, on)))]
         to_breaker = Reading(id="r10", a="c1", b="known_line", r_ohm=0.4, supply_on=False, switches=off)
 
-        def box(cable: str) -> Box:
+        def box(cable: str, colours: tuple[str, str] = ("black", "grey")) -> Box:
             second = (
-                Conductor(id="c3", cable=cable, colour="brown", terminal=Terminal.COMMON, gang=2),
-                Conductor(id="c4", cable=cable, colour="blue", terminal=Terminal.L1, gang=2),
+                Conductor(id="c3", cable=cable, colour=colours[0], terminal=Terminal.COMMON, gang=2),
+                Conductor(id="c4", cable=cable, colour=colours[1], terminal=Terminal.L1, gang=2),
             )
             return one_way(gangs=(Ways.ONE_WAY,) * 2, conductors=(*one_way().conductors, *second))
 
         self.assertEqual(self.roles(box("A"), read)["c3"], (Role.PERMANENT_LIVE, Certainty.SURE))
-        # A cable that nobody noted is none that is shared, and another breaker that is named makes nothing surer.
-        for given in (box("B"), box(""), replace(box("B"), circuits=2)):
+        # A cable that nobody noted is none that is shared, nor is a name for two of one colour or for one of none;
+        # and another breaker that is named makes nothing surer.
+        alike = (box("A", ("brown", "blue")), box("A", ("black", "")))
+        for given in (box("B"), box(""), *alike, replace(box("B"), circuits=2)):
             found = self.roles(given, read)
             self.assertEqual((found["c1"][1], found["c3"][1]), (Certainty.LIKELY, Certainty.LIKELY))
         # Nothing between the two: so it is at two ends of one live, and at two circuits of one phase.

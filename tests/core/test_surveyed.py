@@ -190,6 +190,28 @@ class AsFound(TestCase):
         self.assertIn("ceiling_not_seen", stair().assumed)
         self.assertIn("stair_fed_at_lamp", stair(looped=True).assumed)
 
+    def test_a_live_in_the_drop_is_where_the_drop_ends(self) -> None:
+        """None seen there contradicts the box; none seen at the luminaire says that a junction box lies between."""
+        for end, says in product(Junction, At):
+            made = found("feed_at_ceiling", line=says, junction=end, neutral=OwnNeutral.OWN)
+            is_no = says is At.NO
+            refused = "live_in_the_drop" if is_no and end is not Junction.UNKNOWN else None
+            self.assertEqual(made.against, refused, (end, says))
+            self.assertEqual("box_between" in made.assumed, is_no and end is Junction.UNKNOWN, (end, says))
+        # The live of another cable, of single cores, or of a name that several cables bear says nothing of it.
+        box = surveyed("feed_at_ceiling")
+        live, switched, earth = box.box.conductors
+        for conductors, singles in (
+            ((replace(live, cable="B"), switched, earth), False),
+            ((live, replace(switched, colour="brown"), earth), False),
+            ((live, switched, replace(earth, colour="")), False),
+            ((live, switched, earth), True),
+        ):
+            given = replace(box, box=replace(box.box, conductors=conductors))
+            seen = {1: CeilingPoint(line=At.NO, junction=Junction.NONE)}
+            made = found_of([given], region="eu", ceiling=seen, singles=singles)
+            self.assertEqual((made.against, "box_between" in made.assumed), (None, False), (conductors, singles))
+
     def test_what_nobody_saw_is_told(self) -> None:
         """Seen it is told no more; roles that are not settled are named."""
         self.assertEqual(found("feed_at_ceiling").assumed, ("neutral_not_seen", "ceiling_not_seen"))
@@ -356,7 +378,7 @@ class AsFound(TestCase):
         turned = next(route for route in ways_of(smart) if route.way is Way.DROP_AS_FEED)
         assert turned.wanted is not None, turned.against
         self.assertEqual(turned.wanted.seat_of["c2@junction2"], "junction2:neutral")
-        bridged = found("feed_at_ceiling", junction=Junction.FIRST, line=At.NO)
+        bridged = found("feed_at_switch", junction=Junction.FIRST, line=At.NO)
         for way, place in ((Way.MODULE_AT_LAMP, "ceiling1"), (Way.MODULE_IN_JUNCTION, "junction1")):
             module = next(route for route in ways_of(bridged) if route.way is way)
             assert module.wanted is not None, module.against
@@ -642,7 +664,8 @@ class Mistakes(TestCase):
         for practice, region, line in product(ONE_WAY, ("eu", "na"), At):
             for gangs in range(1, 1 + most(practice)):
                 base = found(practice, region, gangs, junction=Junction.FIRST, line=line)
-                made += [(base, route) for route in ways_of(base)]
+                if base.against != "live_in_the_drop":
+                    made += [(base, route) for route in ways_of(base)]
         for region, junction in product(("eu", "na"), (Junction.NONE, Junction.FIRST)):
             base = on_two_circuits(region, junction)
             made += [(base, route) for route in ways_of(base)]

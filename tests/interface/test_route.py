@@ -81,6 +81,36 @@ class Route(InterfaceTest):
         self.compared(page)
         expect(page.get_by_label("A permanent live is there")).to_have_value("no")
         self.assertEqual(CeilingPoint.objects.get().seen["line"], "no")
+        # The live comes in the cable of what is switched, so something lies between.
+        taken = page.get_by_role("region", name="Taken for granted")
+        expect(taken).to_contain_text("there is a junction box between that nobody has seen")
+
+    def test_what_was_seen_at_one_end_was_not_seen_at_another(self) -> None:
+        """Said of the luminaire it does not go over to a junction box; said of that, what cannot be is refused."""
+        page = self.open_ways("Wheelhouse stair")
+        live, end = page.get_by_label("A permanent live is there"), page.get_by_label("The cable from the box ends")
+        live.select_option("no")
+        expect(live).to_have_value("no")
+        expect(live).to_be_enabled()
+        end.select_option("in junction box 1")
+        expect(live).to_have_value("unknown")
+        self.compared(page)
+        live.select_option("no")
+        wrong = page.get_by_role("alert").filter(has_text="it is there too where that cable ends")
+        expect(wrong).to_be_visible(timeout=SLOW)
+        expect(page.get_by_role("button", name="Choose this way")).to_have_count(0)
+        live.select_option("yes")
+        expect(wrong).to_have_count(0)
+        self.compared(page)
+        # At the luminaire: that is another place, until nobody has looked any more.
+        end.select_option("at the luminaire")
+        expect(live).to_have_value("unknown")
+        live.select_option("yes")
+        expect(live).to_have_value("yes")
+        expect(live).to_be_enabled()
+        end.select_option("nobody looked")
+        expect(end).to_have_value("unknown")
+        expect(live).to_have_value("yes")
 
     def test_a_junction_box_is_said_and_hands_go_there(self) -> None:
         """Its ways come, their map draws it between board and box; fitting it is proved dead by itself."""

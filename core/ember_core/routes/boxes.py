@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from ember_core.routes.aloft import At
+from ember_core.routes.aloft import At, CeilingPoint, Junction
 from ember_core.routes.found import Feed
 from ember_core.routes.points import BOARD, BOX
 from ember_core.routes.seats import CAP
@@ -76,6 +76,8 @@ def draw_box(sketch: Sketch, surveyed: SurveyedBox, gangs: Sequence[int], *, sin
         has_point = drop is not None and not (singles and not seen.junction.number)
         from_point = has_point and seen.line is not At.NO
         start = (BOX, here)
+        if role in _LIVES and has_point and not from_point and conductor.cable in box.cables:
+            _between(sketch, seen)
         if role in _LIVES or (role is Role.FOREIGN_LIVE and _is_of(sketch, conductor.gang)):
             if role is Role.LOOPED_LIVE and gang in seen_live:
                 sketch.core(conductor.id, start, sketch.onward(), conductor, 0)
@@ -109,6 +111,18 @@ def draw_box(sketch: Sketch, surveyed: SurveyedBox, gangs: Sequence[int], *, sin
                 sketch.assume("spare_not_proved")
             sketch.core(conductor.id, start, (place, CAP), conductor, 0)
     return Feed.CEILING if not feeds_box else Feed.SINGLES if singles else Feed.SWITCH
+
+
+def _between(sketch: Sketch, seen: CeilingPoint) -> None:
+    """A live comes in the cable of what is switched, and none was seen where that cable ends.
+
+    Raises
+    ------
+    NotDrawnError : where it ends was seen: one of the two is not so.
+    """
+    if seen.junction is not Junction.UNKNOWN:
+        raise NotDrawnError("live_in_the_drop")
+    sketch.assume("box_between")
 
 
 def _is_other(sketch: Sketch, role: Role, gang: int | None) -> bool:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from dataclasses import dataclass, field
 from enum import StrEnum
 
@@ -218,6 +219,17 @@ class Box:
             if len(switched) > 1:
                 at = index[switched[1].conductors[0]]
                 raise InputError("two_switched_lives", path=f"conductors[{at}].label", gang=gang)
+
+    @property
+    def cables(self) -> frozenset[str]:
+        """Names that stand for one cable.
+
+        A cable has each colour once: a name that two conductors of one colour bear is several cables', or a conduit's.
+        Such a name, and one that a conductor bears whose colour nobody noted, says nothing of what comes together.
+        """
+        found = Counter((conductor.cable, conductor.colour) for conductor in self.conductors)
+        several = {cable for (cable, colour), count in found.items() if count > 1 or not colour}
+        return frozenset(cable for cable, _ in found) - several - {""}
 
     def node_of(self, conductor: str) -> int:
         """Index of the node a conductor is joined in; raises `InputError` for an unknown one."""

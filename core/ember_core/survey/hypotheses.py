@@ -207,7 +207,7 @@ def _has_own_cable(box: Box, node: Node) -> bool:
     of_switch: dict[int, set[str]] = {}
     for conductor in box.conductors:
         if conductor.gang is not None:
-            of_switch.setdefault(conductor.gang, set()).update({conductor.cable} - {""})
+            of_switch.setdefault(conductor.gang, set()).update({conductor.cable} & box.cables)
     own = of_switch.pop(node.gang or 1, set())
     return bool(of_switch) and not any(own & other for other in of_switch.values())
 

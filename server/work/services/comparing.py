@@ -27,7 +27,13 @@ from work.services.words import RouteWords
 Json = dict[str, Any]
 
 # Where what stands against every way is mended, if not at the box: the parts of the bench, or what was seen outside.
-MEND_AT = {"mixed_gangs": "parts", "several_circuits": "here", "too_many_circuits": "", "several_stairs": ""}
+MEND_AT = {
+    "mixed_gangs": "parts",
+    "several_circuits": "here",
+    "live_in_the_drop": "here",
+    "too_many_circuits": "",
+    "several_stairs": "",
+}
 
 
 def standing_answer(loaded: Loaded) -> Json:

@@ -25,6 +25,12 @@ const FIELDS: readonly Field[] = [
   { name: "lamps", label: words.lamps, options: words.lampsThere },
 ];
 
+/** Another end of the cable: what was seen at the one before was not seen there. */
+const elsewhere = (before: string, after: string): Partial<Seen> =>
+  [before, after].every((end) => end === "unknown" || end === "none")
+    ? {}
+    : { line: "unknown", spare: "unknown" };
+
 interface Props {
   loop: string;
   points: Ceiling[];
@@ -56,7 +62,12 @@ export function CeilingForm({ loop, points, asksCircuit, mayEdit }: Props) {
                 key={name}
                 {...field}
                 value={point.seen[name] ?? "unknown"}
-                onPick={(word) => set(point, { [name]: word })}
+                onPick={(word) =>
+                  set(point, {
+                    ...(name === "junction" ? elsewhere(point.seen.junction ?? "unknown", word) : {}),
+                    [name]: word,
+                  })
+                }
               />
             ))}
           </div>
