@@ -48,6 +48,23 @@ class ByKeyboard(InterfaceTest):
         expect(page.get_by_role("tab", name="Waveforms")).to_be_focused()
         self.assertEqual(page.locator('[role="tab"][tabindex="0"]').count(), 1)
 
+    def test_a_step_that_was_left_takes_nothing_any_more(self) -> None:
+        """Pressed it is marked at once; while its form is fetched the one before is gone, and comes back as it was."""
+        page = self.sign_in()
+        held: list[Route] = []
+        page.route("**/SetupStep-*.js", lambda route: held.append(route))
+        self.open_loop("Kiln room")
+        self.go("Visit")
+        asked = page.get_by_role("region", name="Visit")
+        self.typed(asked.get_by_label("Gangs in the box"), "2")
+        self.go("Set up")
+        expect(asked).to_have_count(0)
+        self.assertEqual(len(held), 1)
+        held.pop().continue_()
+        expect(page.get_by_role("region", name=re.compile("^Set up"))).to_be_visible()
+        self.go("Visit")
+        expect(asked.get_by_label("Gangs in the box")).to_have_value("2")
+
     def test_what_arrives_late_takes_no_focus(self) -> None:
         """The remedies come after their verdict; whoever walks the tabs meanwhile stays where he is."""
         page = self.sign_in()

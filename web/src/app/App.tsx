@@ -148,7 +148,8 @@ export function App() {
   const [mode, changeMode] = useMode();
   return (
     <QueryClientProvider client={client}>
-      <BrowserRouter>
+      {/* What is pressed is drawn at once: in a transition the form of before would take what is typed meanwhile. */}
+      <BrowserRouter useTransitions={false}>
         <Pages mode={mode} onMode={changeMode} />
       </BrowserRouter>
     </QueryClientProvider>
