@@ -619,6 +619,28 @@ class AnyControl(TestCase):
         at_n = [p for p, seat in fed.wanted.seat_of.items() if seat == "ctl.N"]
         self.assertEqual(len(at_n), 1)
 
+    def test_no_sleeve_says_live_of_a_core_that_is_dead(self) -> None:
+        """What is parted and capped at both ends is live in no state of the wanted wiring."""
+        bases = [
+            found(practice, region, junction=end, line=At.UNKNOWN)
+            for practice, region, end in product(ONE_WAY, ("eu", "na"), (Junction.UNKNOWN, Junction.FIRST))
+        ]
+        bases += [
+            stair(region, looped=looped, junction=end)
+            for region, looped, end in product(("eu", "na"), (False, True), (Junction.UNKNOWN, Junction.FIRST))
+        ]
+        told = set()
+        for base in bases:
+            for route in ways_of(base):
+                if route.wanted is None or route.proof is None:
+                    continue
+                drawing = route.wanted.drawing()
+                live = set().union(*(live_cores(drawing, row.positions) for row in route.proof.rows))
+                said = {one.core for one in route.sleeves if one.after is Mark.LIVE}
+                self.assertLessEqual(said, live, (base.feed, route.way))
+                told |= {route.way for _ in said}
+        self.assertLessEqual({Way.TWO_WIRE, Way.JUNCTION_WITH_SWITCH}, told)
+
     def test_sleeves_say_what_a_core_is_from_now_on(self) -> None:
         """A blue core that is live gets one, a brown one none; one that becomes a neutral loses the older sleeve."""
         base = found("feed_at_ceiling")

@@ -69,7 +69,7 @@ def instead_of_switch(job: Job, name: str, points: dict[int, Point], put: Put) -
         else:
             # The switch is bridged in the box, and its core is live from now on.
             making.put([*live, *switched], f"{BOX}:bridge" if len(modules) == 1 else f"{BOX}:bridge{gang}")
-        making.mark([*live, *switched], Mark.LIVE)
+            making.mark([*live, *switched], Mark.LIVE)
         leads |= put(making, control, gang, job.feed)
     is_one = len(lamps_of(job.found)) == 1
     companions = [
@@ -111,7 +111,6 @@ def landing_instead_of_switches(landing: Landing, name: str, point: Point, put: 
     first, second = travellers_of(landing, 1), travellers_of(landing, 2)
     if not first or not second:
         return "travellers_not_known", None
-    making.mark([*line, *lamp], Mark.LIVE)
     if landing.feed is Feed.CEILING:
         if _goes_on(making, [*line, *lamp]):
             return "goes_on", None
@@ -122,7 +121,7 @@ def landing_instead_of_switches(landing: Landing, name: str, point: Point, put: 
         making.put([*line, first[0][0]], f"{landing.near}:through")
         joined_through(making, first)
         making.put([first[-1][1], *lamp], f"{landing.far}:through")
-        making.mark([run[0] for run in first], Mark.LIVE)
+        making.mark([*line, *lamp, *(run[0] for run in first)], Mark.LIVE)
         spare = second
     for run in spare:
         making.cap(run)
