@@ -225,6 +225,28 @@ class Away(FitPage):
         self.all_sent()
         self.assertEqual(ProveMark.objects.get().outcome, "excused")
 
+    def test_a_survey_that_changed_since_is_told_before_hands_go_on(self) -> None:
+        """A colleague turns the terminals in the survey: what is pressed here is refused and said, then it leads back."""
+        loop = self.chosen("Wheelhouse stair", "two_wire")
+        page = self.sign_in()
+        self.at_fit("Wheelhouse stair")
+        expect(page.get_by_text("says another wiring today")).to_have_count(0)
+        other = self.another("tam")
+        self.open_loop("Wheelhouse stair", other)
+        self.go("Box", page=other)
+        for name, end in (("c1", "1:l1"), ("c2", "1:common")):
+            other.get_by_role("group", name=name, exact=True).get_by_label("Ends at").select_option(value=end)
+        expect(other.get_by_role("region", name="Box, As found").get_by_text("saved", exact=True)).to_be_visible()
+        card = page.get_by_role("article")
+        card.get_by_role("button", name="Trouble").click()
+        self.typed(card.get_by_label("What the trouble is"), "the screw turns through")
+        card.get_by_role("button", name="Trouble", exact=True).click()
+        told = page.get_by_role("alert").filter(has_text="says another wiring today")
+        expect(told.first).to_be_visible()
+        self.assertEqual(FitMark.objects.filter(loop=loop).count(), 0)
+        page.get_by_role("button", name="Compare again").click()
+        expect(page.get_by_role("region", name="Route, Ways")).to_be_visible()
+
     def test_trouble_is_on_record_and_a_colleague_sees_it(self) -> None:
         """Told by one, read by the other, who cannot tick without a lock of their own; taken back it leaves a trace."""
         self.chosen("Wheelhouse stair", "two_wire")

@@ -440,6 +440,34 @@ class Around(FitTest):
         self.assertIsNone(self.fitting()["choice"])
         self.assertEqual(self.fitting()["steps"], [])
 
+    def test_steps_for_another_wiring_are_not_begun(self) -> None:
+        """A reading that says the same changes nothing; another wiring is refused until somebody chose for it."""
+
+        def said() -> tuple[bool, bool]:
+            choice = self.fitting()["choice"]
+            return choice["is_current"], choice["is_begun"]
+
+        def trouble() -> Any:
+            return self.tick(self.fitting()["next"], "trouble", reason="the screw turns through")
+
+        self.assertEqual(self.read("c1", v=229.0).status_code, 201)
+        self.assertEqual(said(), (True, False))
+        first, second = BOX["conductors"]
+        turned = [{**first, "terminal": second["terminal"]}, {**second, "terminal": first["terminal"]}]
+        self.assertEqual(self.save(version=1, box={**BOX, "conductors": turned}).status_code, 200)
+        self.assertEqual(said(), (False, False))
+        refused = trouble()
+        self.assertEqual((refused.status_code, refused.json()["code"]), (409, "way_is_of_another_wiring"))
+        self.assertIn("another wiring today", refused.json()["title"])
+        self.assertEqual(FitMark.objects.count(), 0)
+        self.choose("two_wire", number=1)
+        self.assertEqual(said(), (True, False))
+        self.assertEqual(trouble().status_code, 201)
+        # Once begun hands may have to go on, or back; it is told all the same.
+        self.assertEqual(self.save(version=2, box=BOX).status_code, 200)
+        self.assertEqual(said(), (False, True))
+        self.assertEqual(trouble().status_code, 201)
+
     def test_a_luminaire_is_no_box_of_the_survey(self) -> None:
         """It shows in no list of boxes, and does not make the survey incomplete."""
         self.choose("with_bypass", number=1)

@@ -33,6 +33,8 @@ class FitChoiceSerializer(serializers.Serializer):
     label = serializers.CharField()  # type: ignore[assignment]  # the framework has an attribute of that name
     at = serializers.DateTimeField()
     by = serializers.CharField()
+    is_begun = serializers.BooleanField()
+    is_current = serializers.BooleanField(help_text="the record still says the wiring that it was chosen for")
 
 
 class FitStepSerializer(serializers.Serializer):

@@ -23,7 +23,7 @@ from loops.models import Loop
 from survey.services.answers import CAUTIONS
 from survey.services.safety import name_of
 from work.models import RouteChoice
-from work.services.chosen import Chosen, chosen_of
+from work.services.chosen import Chosen, chosen_of, is_drawn_otherwise
 from work.services.mapping import line_answer, map_answer, torque_note
 from work.services.points import make_points, number_of
 from work.services.words import RouteWords
@@ -58,7 +58,7 @@ def fit_answer(loop: Loop, who: User) -> Json:
     chosen = chosen_of(loop, standing.choice)
     following = gates.next_step(standing.steps, record)
     return {
-        "choice": _choice(standing.choice),
+        "choice": _choice(loop, standing.choice),
         "steps": [_step(step, standing, here, words, chosen) for step in standing.steps],
         "next": None if following is None else following.key,
         "places": [_place(place, one, words) for place, one in here.items()],
@@ -89,7 +89,7 @@ def span(chosen: Chosen) -> Json:
     return dict(zip(("likely", "within"), said_minutes(found.likely, found.within), strict=True))
 
 
-def _choice(row: RouteChoice) -> Json:
+def _choice(loop: Loop, row: RouteChoice) -> Json:
     titles = RouteWords("eu").texts["ways"]
     return {
         "id": row.pk,
@@ -99,6 +99,8 @@ def _choice(row: RouteChoice) -> Json:
         "label": row.label,
         "at": row.at,
         "by": row.by.display_name,
+        "is_begun": row.begun_at is not None,
+        "is_current": not is_drawn_otherwise(loop, row),
     }
 
 

@@ -73,13 +73,12 @@ def load(loop: Loop) -> Loaded:
         .prefetch_related("bypasses", "lamps")
         .order_by("position")
     )
-    rows = {row.gang_id: row for row in CeilingRow.objects.filter(gang__in=gangs)}
-    surveys = list(Survey.boxes.filter(loop=loop).order_by("place"))
+    rows = _ceilings(gangs)
+    surveys = _boxes(loop)
     labels: dict[str, str] = {}
     documents = {gang.position: _document(gang, loop) for gang in gangs}
     ordinary = _ordinary(gangs)
-    kept = list(ordinary)
-    kept = kept if len(kept) < len(gangs) else []
+    kept = _kept(gangs, ordinary)
     found, is_assumed = _found(loop, surveys, gangs, rows, kept)
     offered = _offered(loop, gangs, documents, kept, labels)
     bypasses = _bypasses(loop, next(iter(documents.values()), None), labels)
@@ -114,23 +113,57 @@ def load(loop: Loop) -> Loaded:
         for gang in gangs
         for control in (getattr(gang, "control", None),)
     )
-    taken = TakenReading.objects.filter(loop=loop)
-    basis = {
-        "surveys": {str(survey.place): survey.version for survey in surveys},
-        # Taken and struck out: both only grow, so no change of them leaves this as it was.
-        "readings": [taken.count(), taken.exclude(struck_reason="").count()],
-        "gangs": {str(gang.pk): gang.version for gang in gangs},
-        "ceiling": {str(row.gang_id): row.version for row in rows.values()},
-    }
     return Loaded(
         loop=loop,
         ask=ask,
         labels=labels,
-        basis=basis,
+        basis={
+            **_drawn_from(loop, surveys, rows),
+            "gangs": {str(gang.pk): gang.version for gang in gangs},
+        },
         is_assumed=is_assumed,
         is_fitted=is_fitted,
         asks_circuit=box is not None and box.circuits > 1 and len(box.gangs) > 1,
     )
+
+
+def drawn_otherwise(loop: Loop, basis: Json) -> Surveyed | None:
+    """The wiring as the record says it today; None where nothing that it is drawn from has changed.
+
+    Parameters
+    ----------
+    basis : of what was drawn before, see `Loaded`.
+    """
+    gangs = list(Gang.objects.filter(loop=loop).select_related("control").order_by("position"))
+    rows, surveys = _ceilings(gangs), _boxes(loop)
+    if all(basis.get(name) == value for name, value in _drawn_from(loop, surveys, rows).items()):
+        return None
+    found, _ = _found(loop, surveys, gangs, rows, _kept(gangs, _ordinary(gangs)))
+    return found
+
+
+def _boxes(loop: Loop) -> list[Survey]:
+    return list(Survey.boxes.filter(loop=loop).order_by("place"))
+
+
+def _ceilings(gangs: list[Gang]) -> dict[Any, CeilingRow]:
+    return {row.gang_id: row for row in CeilingRow.objects.filter(gang__in=gangs)}
+
+
+def _kept(gangs: list[Gang], ordinary: dict[int, Json]) -> list[int]:
+    """Gangs whose switch stays; none where all have an ordinary one."""
+    return list(ordinary) if len(ordinary) < len(gangs) else []
+
+
+def _drawn_from(loop: Loop, surveys: list[Survey], rows: dict[Any, CeilingRow]) -> Json:
+    """Versions of what a wiring is drawn from."""
+    taken = TakenReading.objects.filter(loop=loop)
+    return {
+        "surveys": {str(survey.place): survey.version for survey in surveys},
+        # Taken and struck out: both only grow, so no change of them leaves this as it was.
+        "readings": [taken.count(), taken.exclude(struck_reason="").count()],
+        "ceiling": {str(row.gang_id): row.version for row in rows.values()},
+    }
 
 
 def known_of(loop: Loop, surveys: list[Survey]) -> Known:

@@ -3872,6 +3872,9 @@ export interface components {
             /** Format: date-time */
             at: string;
             by: string;
+            is_begun: boolean;
+            /** @description the record still says the wiring that it was chosen for */
+            is_current: boolean;
         };
         /**
          * @description * `fits` - fits

@@ -81,6 +81,20 @@ export function FitStep({ loop, mayEdit, onGo }: Props) {
           {words.away}
         </p>
       )}
+      {!fitting.choice.is_current && (
+        <div className="notice" role="alert">
+          <p>{fitting.choice.is_begun ? words.otherWiringBegun : words.otherWiring}</p>
+          {fitting.choice.is_begun ? (
+            <button type="button" className="outlined" onClick={() => onGo("box", "which")}>
+              {texts.ways.toBox}
+            </button>
+          ) : (
+            <button type="button" className="outlined" onClick={() => onGo("route", "ways")}>
+              {words.compareAgain}
+            </button>
+          )}
+        </div>
+      )}
       {fitting.earlier > 0 && <p className="notice">{words.earlier}</p>}
       {fitting.left && (
         <div className="notice fit-left" role="status">
