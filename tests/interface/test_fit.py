@@ -226,7 +226,7 @@ class Away(FitPage):
         self.assertEqual(ProveMark.objects.get().outcome, "excused")
 
     def test_a_survey_that_changed_since_is_told_before_hands_go_on(self) -> None:
-        """A colleague turns the terminals in the survey: what is pressed here is refused and said, then it leads back."""
+        """A colleague turns the terminals in the survey: what is pressed here is refused and said; it leads back."""
         loop = self.chosen("Wheelhouse stair", "two_wire")
         page = self.sign_in()
         self.at_fit("Wheelhouse stair")
