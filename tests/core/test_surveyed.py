@@ -198,6 +198,15 @@ class AsFound(TestCase):
             refused = "live_in_the_drop" if is_no and end is not Junction.UNKNOWN else None
             self.assertEqual(made.against, refused, (end, says))
             self.assertEqual("box_between" in made.assumed, is_no and end is Junction.UNKNOWN, (end, says))
+        # So is another breaker's live, where its gang hangs there.
+        two = surveyed("feed_at_ceiling", gangs=2)
+        own = tuple(replace(one, cable="AB"[k // 3]) for k, one in enumerate(two.box.conductors))
+        both = replace(two, box=replace(two.box, conductors=own, circuits=2))
+        there = CeilingPoint(hangs_on=HangsOn.OTHER, line=At.NO, junction=Junction.FIRST)
+        for role in (LIVE, Role.FOREIGN_LIVE):
+            given = replace(both, roles={**both.roles, "c4": (role, 2 if role is LIVE else None)})
+            made = found_of([given], region="eu", ceiling={1: CeilingPoint(hangs_on=HangsOn.OWN), 2: there})
+            self.assertEqual(made.against, "live_in_the_drop", role)
         # The live of another cable, of single cores, or of a name that several cables bear says nothing of it.
         box = surveyed("feed_at_ceiling")
         live, switched, earth = box.box.conductors

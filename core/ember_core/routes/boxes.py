@@ -76,9 +76,9 @@ def draw_box(sketch: Sketch, surveyed: SurveyedBox, gangs: Sequence[int], *, sin
         has_point = drop is not None and not (singles and not seen.junction.number)
         from_point = has_point and seen.line is not At.NO
         start = (BOX, here)
-        if role in _LIVES and has_point and not from_point and conductor.cable in box.cables:
-            _between(sketch, seen)
         if role in _LIVES or (role is Role.FOREIGN_LIVE and _is_of(sketch, conductor.gang)):
+            if has_point and not from_point and conductor.cable in box.cables:
+                _between(sketch, seen)
             if role is Role.LOOPED_LIVE and gang in seen_live:
                 sketch.core(conductor.id, start, sketch.onward(), conductor, 0)
                 continue
