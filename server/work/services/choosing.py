@@ -142,6 +142,8 @@ def see_ceiling(who: User, gang_pk: Any, version: int, seen: Json) -> CeilingPoi
         row.seen, row.version, row.by = seen, version + 1, who
         row.save()
         trail.record(who, "changed", row, before=before, after=seen)
+        # What was chosen may be for another wiring now.
+        update_loop(gang.loop)
         return row
 
 
