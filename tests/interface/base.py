@@ -150,7 +150,7 @@ class InterfaceTest(StaticLiveServerTestCase):
         for name in names:
             step = rail.get_by_role("button", name=re.compile(rf"(^|\s){name}$"))
             step.click()
-            # Until then the form of the step before stands there, and takes what is typed.
+            # What is looked for next is looked for in this step.
             expect(step).to_have_attribute("aria-current", re.compile("."))
 
     def verdict(self, title: str, page: Page | None = None) -> None:

@@ -96,7 +96,7 @@ class Route(InterfaceTest):
         expect(live).to_have_value("unknown")
         self.compared(page)
         live.select_option("no")
-        wrong = page.get_by_role("alert").filter(has_text="it is there too where that cable ends")
+        wrong = page.get_by_role("alert").filter(has_text="then it is there too where that cable ends")
         expect(wrong).to_be_visible(timeout=SLOW)
         expect(page.get_by_role("button", name="Choose this way")).to_have_count(0)
         live.select_option("yes")

@@ -57,9 +57,11 @@ class ByKeyboard(InterfaceTest):
         self.go("Visit")
         asked = page.get_by_role("region", name="Visit")
         self.typed(asked.get_by_label("Gangs in the box"), "2")
-        self.go("Set up")
+        with page.expect_request("**/SetupStep-*.js"):
+            self.go("Set up")
         expect(asked).to_have_count(0)
-        self.assertEqual(len(held), 1)
+        while not held:
+            page.wait_for_timeout(50)
         held.pop().continue_()
         expect(page.get_by_role("region", name=re.compile("^Set up"))).to_be_visible()
         self.go("Visit")

@@ -444,18 +444,23 @@ class Around(FitTest):
         """A reading that says the same changes nothing; another wiring is refused until somebody chose for it."""
 
         def said() -> tuple[bool, bool]:
-            """Whether it is of the wiring of today, and begun; the round says the same."""
+            """Whether it is of the wiring of today, and begun; wire map and round say the same."""
             choice = self.fitting()["choice"]
-            is_stopped = not choice["is_current"] and not choice["is_begun"]
+            on_map = self.api.get(self.at("ways/")).json()["choices"][0]
+            told = ("is_other_wiring", "is_begun", "is_current")
+            self.assertEqual([choice[name] for name in told], [on_map[name] for name in told])
+            is_stopped = choice["is_other_wiring"] and not choice["is_begun"]
             self.loop.refresh_from_db()
             self.assertEqual(self.loop.next_step, "route" if is_stopped else "fit")
-            return choice["is_current"], choice["is_begun"]
+            return not choice["is_other_wiring"], choice["is_begun"]
 
         def trouble() -> Any:
             return self.tick(self.fitting()["next"], "trouble", reason="the screw turns through")
 
         self.assertEqual(self.read("c1", v=229.0).status_code, 201)
         self.assertEqual(said(), (True, False))
+        # What was compared then may read otherwise with it: told, not refused.
+        self.assertFalse(self.fitting()["choice"]["is_current"])
         first, second = BOX["conductors"]
         turned = [{**first, "terminal": second["terminal"]}, {**second, "terminal": first["terminal"]}]
         self.assertEqual(self.save(version=1, box={**BOX, "conductors": turned}).status_code, 200)

@@ -204,10 +204,11 @@ def _at_switch(box: Box, node: Node, variant: Variant) -> dict[int, float]:
 
 def _has_own_cable(box: Box, node: Node) -> bool:
     """Whether no cable is known to come to this switch and to another of the box."""
+    cables = box.cables
     of_switch: dict[int, set[str]] = {}
     for conductor in box.conductors:
         if conductor.gang is not None:
-            of_switch.setdefault(conductor.gang, set()).update({conductor.cable} & box.cables)
+            of_switch.setdefault(conductor.gang, set()).update({conductor.cable} & cables)
     own = of_switch.pop(node.gang or 1, set())
     return bool(of_switch) and not any(own & other for other in of_switch.values())
 

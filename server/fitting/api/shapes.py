@@ -34,7 +34,8 @@ class FitChoiceSerializer(serializers.Serializer):
     at = serializers.DateTimeField()
     by = serializers.CharField()
     is_begun = serializers.BooleanField()
-    is_current = serializers.BooleanField(help_text="the record still says the wiring that it was chosen for")
+    is_current = serializers.BooleanField(help_text="what it stands on has not changed since")
+    is_other_wiring = serializers.BooleanField(help_text="the record says another wiring than it was chosen for")
 
 
 class FitStepSerializer(serializers.Serializer):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import asdict
 from typing import Any
 
 from accounts.models import User
@@ -23,9 +24,10 @@ from loops.models import Loop
 from survey.services.answers import CAUTIONS
 from survey.services.safety import name_of
 from work.models import RouteChoice
-from work.services.chosen import Chosen, chosen_of, is_drawn_otherwise
+from work.services.chosen import Chosen, chosen_of
 from work.services.mapping import line_answer, map_answer, torque_note
 from work.services.points import make_points, number_of
+from work.services.since import since
 from work.services.words import RouteWords
 
 Json = dict[str, Any]
@@ -100,7 +102,7 @@ def _choice(loop: Loop, row: RouteChoice) -> Json:
         "at": row.at,
         "by": row.by.display_name,
         "is_begun": row.begun_at is not None,
-        "is_current": not is_drawn_otherwise(loop, row),
+        **asdict(since(loop, row)),
     }
 
 

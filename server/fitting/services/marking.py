@@ -29,8 +29,8 @@ from parts.services.entries import part_key
 from survey.models import FIRST_POINT, StepMark
 from survey.services.covering import newest_proof
 from survey.services.safety import last_marks
-from work.services.chosen import is_drawn_otherwise
 from work.services.points import number_of
+from work.services.since import since
 
 Json = dict[str, Any]
 SHORTEST_REASON = 5
@@ -106,7 +106,7 @@ def _next_number(loop: Loop) -> int:
 
 def _check(standing: Standing, step: Step, outcome: Outcome, reason: str, who: User) -> None:
     record = standing.record
-    if standing.choice.begun_at is None and is_drawn_otherwise(standing.loop, standing.choice):
+    if standing.choice.begun_at is None and since(standing.loop, standing.choice).is_other_wiring:
         raise Problem(409, "way_is_of_another_wiring", path="choice")
     if outcome in (Outcome.SKIPPED, Outcome.TROUBLE) and len(reason) < SHORTEST_REASON:
         raise Problem(422, "reason_needed", path="reason", least=SHORTEST_REASON)

@@ -30,8 +30,8 @@ from survey.services.documents import survey_of
 from wording.texts import catalogue, fill
 from work.models import RouteChoice
 from work.services.answers import chosen_seats
-from work.services.chosen import is_drawn_otherwise
 from work.services.points import number_of
+from work.services.since import since
 
 Json = dict[str, Any]
 
@@ -185,6 +185,6 @@ def next_of(seen: Seen, step: NextStep) -> NextStep | None:
     if standing.is_complete:
         # What the bench would still change is not what hangs there.
         return None if loop.chosen.get("on_bench") else NextStep.SHEET
-    if standing.choice.begun_at is None and is_drawn_otherwise(loop, standing.choice):
+    if standing.choice.begun_at is None and since(loop, standing.choice).is_other_wiring:
         return NextStep.ROUTE
     return NextStep.FIT

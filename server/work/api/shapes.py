@@ -290,6 +290,7 @@ class WayChoiceSerializer(serializers.Serializer):
     by = serializers.CharField()
     is_begun = serializers.BooleanField(help_text="fitting by it has begun")
     is_current = serializers.BooleanField(help_text="what it stands on has not changed since")
+    is_other_wiring = serializers.BooleanField(help_text="the record says another wiring than it was chosen for")
     core_version = serializers.CharField()
 
 

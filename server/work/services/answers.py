@@ -23,6 +23,7 @@ from work.services.comparing import standing_answer
 from work.services.finding import Loaded
 from work.services.mapping import differs, map_answer, rows_of, states_answer, wiring_document
 from work.services.points import names_of
+from work.services.since import since
 from work.services.words import RouteWords
 
 Json = dict[str, Any]
@@ -84,7 +85,7 @@ def _choice(row: RouteChoice, loaded: Loaded) -> Json:
         "favoured_title": "" if row.favoured in ("", row.way) else titles[row.favoured]["title"],
         "at": row.at,
         "by": row.by.display_name,
-        "is_current": row.begun_at is not None or row.basis == loaded.basis,
+        **asdict(since(loaded.loop, row, loaded)),
         "is_begun": row.begun_at is not None,
         "core_version": row.core_version,
     }

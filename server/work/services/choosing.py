@@ -131,6 +131,8 @@ def see_ceiling(who: User, gang_pk: Any, version: int, seen: Json) -> CeilingPoi
             raise Problem(422, "unknown_word", path=f"seen.{name}", given=str(word)[:40])
     with transaction.atomic():
         gang = Gang.objects.select_for_update().get(pk=gang_pk)
+        # Held too: what somebody chooses in the same moment is not written over.
+        loop = Loop.objects.select_for_update().get(pk=gang.loop_id)
         row = CeilingPoint.objects.filter(gang=gang).first()
         before = {} if row is None else row.seen
         current = 0 if row is None else row.version
@@ -143,7 +145,7 @@ def see_ceiling(who: User, gang_pk: Any, version: int, seen: Json) -> CeilingPoi
         row.save()
         trail.record(who, "changed", row, before=before, after=seen)
         # What was chosen may be for another wiring now.
-        update_loop(gang.loop)
+        update_loop(loop)
         return row
 
 

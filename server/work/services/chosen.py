@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
-from typing import Any
 
 from ember_core.catalogue.entry import hardware
 from ember_core.parts.hardware import Hardware
@@ -22,8 +20,7 @@ from parts.services.entries import entry_of, part_key
 from survey.models import Survey
 from work.models import RouteChoice
 from work.services.answers import chosen_seats
-from work.services.finding import drawn_otherwise, known_of
-from work.services.mapping import seats_data
+from work.services.finding import known_of
 from work.services.timing import own_minutes
 
 
@@ -72,22 +69,6 @@ class Chosen:
             if tasks.get(task):
                 tasks[task] -= 1
         return estimate({task: count for task, count in tasks.items() if count}, self.minutes)
-
-
-def is_drawn_otherwise(loop: Loop, choice: RouteChoice) -> bool:
-    """Whether the record says another wiring today than the way was chosen for; sleeves and what is done count not."""
-    if choice.done_at is not None:
-        return False
-    found = drawn_otherwise(loop, choice.basis)
-    if found is None:
-        return False
-    return found.seats is None or _wiring(seats_data(found.seats)) != _wiring(choice.wire_map["found"])
-
-
-def _wiring(kept: Mapping[str, Any]) -> Any:
-    """What of a wiring that is kept says where each core goes."""
-    cores = [{name: value for name, value in core.items() if name != "marked"} for core in kept["cores"]]
-    return json.loads(json.dumps([kept["circuits"], kept["devices"], cores, kept["seat_of"]]))
 
 
 def _is_in_place(loop: Loop, choice: RouteChoice) -> bool:

@@ -117,29 +117,32 @@ def load(loop: Loop) -> Loaded:
         loop=loop,
         ask=ask,
         labels=labels,
-        basis={
-            **_drawn_from(loop, surveys, rows),
-            "gangs": {str(gang.pk): gang.version for gang in gangs},
-        },
+        basis=_basis(loop, gangs, surveys, rows),
         is_assumed=is_assumed,
         is_fitted=is_fitted,
         asks_circuit=box is not None and box.circuits > 1 and len(box.gangs) > 1,
     )
 
 
-def drawn_otherwise(loop: Loop, basis: Json) -> Surveyed | None:
-    """The wiring as the record says it today; None where nothing that it is drawn from has changed.
+def today(loop: Loop, before: Json) -> tuple[Json, Surveyed | None]:
+    """What a comparison stands on today, and the wiring; no wiring where nothing that it is drawn from has changed.
 
     Parameters
     ----------
-    basis : of what was drawn before, see `Loaded`.
+    before : the basis of then, see `Loaded`.
     """
     gangs = list(Gang.objects.filter(loop=loop).select_related("control").order_by("position"))
     rows, surveys = _ceilings(gangs), _boxes(loop)
-    if all(basis.get(name) == value for name, value in _drawn_from(loop, surveys, rows).items()):
-        return None
+    basis = _basis(loop, gangs, surveys, rows)
+    if is_drawn_from_same(before, basis):
+        return basis, None
     found, _ = _found(loop, surveys, gangs, rows, _kept(gangs, _ordinary(gangs)))
-    return found
+    return basis, found
+
+
+def is_drawn_from_same(before: Json, basis: Json) -> bool:
+    """Whether nothing that a wiring is drawn from has changed between two bases; the bench may have."""
+    return all(before.get(name) == value for name, value in basis.items() if name != "gangs")
 
 
 def _boxes(loop: Loop) -> list[Survey]:
@@ -155,13 +158,14 @@ def _kept(gangs: list[Gang], ordinary: dict[int, Json]) -> list[int]:
     return list(ordinary) if len(ordinary) < len(gangs) else []
 
 
-def _drawn_from(loop: Loop, surveys: list[Survey], rows: dict[Any, CeilingRow]) -> Json:
-    """Versions of what a wiring is drawn from."""
+def _basis(loop: Loop, gangs: list[Gang], surveys: list[Survey], rows: dict[Any, CeilingRow]) -> Json:
+    """Versions of the bench, and of what a wiring is drawn from."""
     taken = TakenReading.objects.filter(loop=loop)
     return {
         "surveys": {str(survey.place): survey.version for survey in surveys},
         # Taken and struck out: both only grow, so no change of them leaves this as it was.
         "readings": [taken.count(), taken.exclude(struck_reason="").count()],
+        "gangs": {str(gang.pk): gang.version for gang in gangs},
         "ceiling": {str(row.gang_id): row.version for row in rows.values()},
     }
 

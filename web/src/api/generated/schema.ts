@@ -3873,8 +3873,10 @@ export interface components {
             at: string;
             by: string;
             is_begun: boolean;
-            /** @description the record still says the wiring that it was chosen for */
+            /** @description what it stands on has not changed since */
             is_current: boolean;
+            /** @description the record says another wiring than it was chosen for */
+            is_other_wiring: boolean;
         };
         /**
          * @description * `fits` - fits
@@ -7721,6 +7723,8 @@ export interface components {
             is_begun: boolean;
             /** @description what it stands on has not changed since */
             is_current: boolean;
+            /** @description the record says another wiring than it was chosen for */
+            is_other_wiring: boolean;
             core_version: string;
         };
         /** @description Choosing one. */

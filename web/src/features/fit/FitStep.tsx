@@ -6,6 +6,7 @@ import { say, texts } from "../../texts";
 import type { Loop } from "../bench/queries";
 import type { Step, Tab } from "../bench/steps";
 import { useWhen } from "../when";
+import { changedSince } from "../ways/changedSince";
 import { FitCard } from "./FitCard";
 import { FitList } from "./FitList";
 import { KitCheck } from "./KitCheck";
@@ -83,7 +84,7 @@ export function FitStep({ loop, mayEdit, onGo }: Props) {
       )}
       {!fitting.choice.is_current && (
         <div className="notice" role="alert">
-          <p>{fitting.choice.is_begun ? words.otherWiringBegun : words.otherWiring}</p>
+          <p>{changedSince(fitting.choice)}</p>
           {fitting.choice.is_begun ? (
             <button type="button" className="outlined" onClick={() => onGo("box", "which")}>
               {texts.ways.toBox}

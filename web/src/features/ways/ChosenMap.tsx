@@ -1,6 +1,7 @@
 /** The wire map of the way that was chosen. */
 import { say, texts } from "../../texts";
 import { useWhen } from "../when";
+import { changedSince } from "./changedSince";
 import type { Work } from "./queries";
 import { WireMapView } from "./WireMapView";
 
@@ -25,7 +26,7 @@ export function ChosenMap({ work, onTry }: { work: Work; onTry: () => void }) {
       </header>
       {!newest.is_current && (
         <p className="notice" role="alert">
-          {words.outOfDate}
+          {changedSince(newest)}
         </p>
       )}
       {work.open_roles.length > 0 && (
