@@ -4,18 +4,21 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
+from math import inf
+from unittest.mock import patch
 
 import numpy as np
 from django.test import SimpleTestCase, tag
 
 from ember_core import sheet
-from ember_core.errors import InputError
+from ember_core.errors import InputError, SolverError
 from ember_core.offstate.solve import solve
 from ember_core.offstate.states import LampState, StandbyState
 from ember_core.parts import CapacitorBypass, Control, FilamentLamp
 from ember_core.quantities import Figure, Source
 from ember_core.sheet import Sheet
 from ember_core.spread import judged
+from ember_core.spread import narrow as narrowing
 from ember_core.spread.disturbance import LARGEST_STEP_RATIO, disturbance
 from ember_core.spread.judged import judge_spread, quantiles
 from ember_core.spread.least_load import least_loads
@@ -236,6 +239,35 @@ class Narrowing(SimpleTestCase):
         self.assertIsNotNone(found.likeliest_wrong)
         with self.assertRaises(InputError):
             narrow(given, [])
+
+    @tag("long")
+    def test_what_is_given_up_early_is_explained_by_no_later_draw(self) -> None:
+        """From well inside what the loop can show to far outside: the same verdict as with every draw, and sooner."""
+        tried = []
+        for v in (100.0, 105.0, 140.0, 160.0, 300.0):
+            readings = [Measurement(kind=Kind.LAMP_V, value=v)]
+            found = narrow(uncertain(), readings, samples=16)
+            with patch.object(narrowing, "_HOPELESS", inf):
+                whole = narrow(uncertain(), readings, samples=16)
+            self.assertEqual(found.is_explained, whole.is_explained, v)
+            self.assertLessEqual(found.spread.samples, whole.spread.samples)
+            tried.append(found.spread.samples)
+        self.assertEqual(tried[-1], 32)
+        self.assertEqual(max(tried), 64)
+
+    def test_what_jumps_is_drawn_for_to_the_end(self) -> None:
+        """A period read of a loop that no draw makes blink: no draw comes nearer, and none is given up."""
+        given = uncertain(loop=loop(bypass=(capacitor(4.7e-7),)), figures={"bypass[0].c_f": ranged(4e-7, 4.7e-7, 5e-7)})
+        found = narrow(given, [Measurement(kind=Kind.PERIOD, value=0.5)], samples=8)
+        self.assertFalse(found.is_explained)
+        self.assertEqual(found.spread.samples, 32)
+
+    def test_where_nothing_settles_there_is_nothing_to_weigh(self) -> None:
+        """It is told as that."""
+        with patch.object(narrowing, "observe_each", lambda loops: [None] * len(loops)):
+            with self.assertRaises(SolverError) as raised:
+                narrow(uncertain(), [Measurement(kind=Kind.LAMP_V, value=60.0)], samples=8)
+        self.assertEqual(raised.exception.code, "no_sample_settles")
 
     @tag("long")
     def test_readings_that_there_was_no_time_to_explain_accuse_nobody(self) -> None:

@@ -23,6 +23,7 @@ from ember_launcher.checks import ON_SCREEN
 from jobs.services import worker
 from tests.browser import DESKTOP, Size, browser
 from tests.demo_copy import load_once
+from tests.unhurried import unhurried
 
 # A judgement takes tens of milliseconds; a slow machine is given a hundred times that.
 expect.set_options(timeout=30_000)
@@ -48,6 +49,7 @@ class InterfaceTest(StaticLiveServerTestCase):
 
     def setUp(self) -> None:
         cache.clear()
+        self.enterContext(unhurried())
         load_once("demo", load_demo)
         self.browser = browser()
         self.context = self.browser.new_context(viewport=self.size, reduced_motion="reduce")

@@ -17,6 +17,7 @@ from jobs.services import worker
 from loops.models import Gang, Loop
 from sites.models import Circuit, Site
 from tests.demo_copy import load_once
+from tests.unhurried import unhurried
 
 Json = dict[str, Any]
 LAMP: Json = {
@@ -67,6 +68,7 @@ class SignedIn(TestCase):
 
     def setUp(self) -> None:
         cache.clear()
+        self.enterContext(unhurried())
         self.clients = {}
         for role, person in self.people.items():
             self.clients[role] = APIClient(enforce_csrf_checks=False)
