@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.db import transaction
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -48,9 +49,10 @@ class ArchiveView(APIView):
         given = ArchiveReasonSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         who, reason = person(request), given.validated_data["reason"]
-        if self.is_back:
-            row = bring_back(who, self.record, pk, reason)
-        else:
-            row = archive(who, self.record, pk, reason, self.check)
-        self.after(row)
+        with transaction.atomic():
+            if self.is_back:
+                row = bring_back(who, self.record, pk, reason)
+            else:
+                row = archive(who, self.record, pk, reason, self.check)
+            self.after(row)
         return Response({"id": row.pk, "is_archived": row.archived_at is not None})

@@ -35,6 +35,8 @@ urgent_steps: list[Callable[[Loop], NextStep | None]] = []
 # Where a loop stands, told by whoever sees its whole record.
 stage_of: list[Callable[[Seen], str]] = []
 _LOAD_STATES = tuple(state.value for state in LoadState)
+# Columns of a loop that what is worked out of it stands on; somebody may have written them meanwhile.
+_GIVEN = ("name", "note", "assigned", "circuit", "chosen")
 # Columns of what a loop is searched by.
 WORDS = ("words", "plain_words")
 MOST_OF_THEM = 2000
@@ -57,7 +59,8 @@ class _Worked:
 def keep_gang(who: User | None, pk: Any, version: int, given: Json) -> Gang:
     """Replace what a gang holds, judged anew.
 
-    The judgement is computed before anything is locked; then the gang alone is, and both versions are looked at again.
+    The judgement is computed before anything is locked; then the loop is and the gang, and both versions are looked at
+    again.
 
     Parameters
     ----------
@@ -76,7 +79,7 @@ def keep_gang(who: User | None, pk: Any, version: int, given: Json) -> Gang:
         _check_name(gang, given["name"])
         _check_parts(given)
         worked = _work(gang, given)
-        kept = retried(partial(_keep, who, pk, version, given, worked))
+        kept = retried(partial(_keep, who, gang, version, given, worked))
         if kept is not None:
             return kept
     raise Problem(409, "supply_changes")
@@ -104,11 +107,13 @@ def _work(gang: Gang, given: Json) -> _Worked:
     return _Worked(document=document, judgement=judgement, whole=whole, site_version=site.version)
 
 
-def _keep(who: User | None, pk: Any, version: int, given: Json, worked: _Worked) -> Gang | None:
+def _keep(who: User | None, found: Gang, version: int, given: Json, worked: _Worked) -> Gang | None:
     """In one short transaction; None where the supply is another by now."""
     with transaction.atomic():
-        Gang.objects.select_for_update().get(pk=pk)
-        gang = Gang.objects.select_related("loop__site", "control").get(pk=pk)
+        # The loop first, as whoever chooses, fits or proves does, and two who keep a gang each.
+        Loop.everything.select_for_update().get(pk=found.loop_id)
+        Gang.objects.select_for_update().get(pk=found.pk)
+        gang = Gang.objects.select_related("loop__site", "control").get(pk=found.pk)
         _check_version(gang, version)
         if gang.loop.site.version != worked.site_version:
             return None
@@ -130,7 +135,7 @@ def _keep(who: User | None, pk: Any, version: int, given: Json, worked: _Worked)
         if judgement is not None:
             store(who, gang, worked.document, judgement, whole)
         update_loop(gang.loop)
-        gang = Gang.objects.select_related("loop__site", "control").get(pk=pk)
+        gang = Gang.objects.select_related("loop__site", "control").get(pk=found.pk)
         trail.record(who, "kept", gang, before=before, after=gang_document(gang))
     return gang
 
@@ -179,13 +184,18 @@ def _fit(item: Json) -> Json:
     }
 
 
+@transaction.atomic
 def update_loop(loop: Loop, seen: Seen | None = None) -> None:
     """Verdict and next step of a loop from its gangs.
 
+    The loop is held from here on: of two who write at once the second works it out from what both have written.
+
     Parameters
     ----------
+    loop : changed in place; what is not worked out of it is read anew.
     seen : what was found of it since its last write. None asks anew.
     """
+    loop.refresh_from_db(fields=_GIVEN, from_queryset=Loop.everything.select_for_update())
     seen = seen or Seen(loop)
     gangs = list(Gang.objects.filter(loop=loop).select_related("control").prefetch_related("lamps"))
     verdicts = [VerdictWord(gang.verdict) for gang in gangs] or [VerdictWord.UNKNOWN]

@@ -106,11 +106,14 @@ def delete_gang(who: User, pk: Any) -> None:
     ------
     Problem : `has_record`, or `last_gang`.
     """
-    gang = Gang.everything.select_related("loop").get(pk=pk)
-    if not Gang.objects.filter(loop=gang.loop_id).exclude(pk=gang.pk).exists():
-        raise Problem(409, "last_gang")
-    delete(who, gang, lambda: _bare(gang))
-    update_loop(gang.loop)
+    with transaction.atomic():
+        gang = Gang.everything.select_related("loop").get(pk=pk)
+        # Held, so that two are not taken away at once.
+        Loop.everything.select_for_update().get(pk=gang.loop_id)
+        if not Gang.objects.filter(loop=gang.loop_id).exclude(pk=gang.pk).exists():
+            raise Problem(409, "last_gang")
+        delete(who, gang, lambda: _bare(gang))
+        update_loop(gang.loop)
 
 
 def _bare(gang: Gang) -> None:

@@ -41,7 +41,8 @@ class GangArchiveView(ArchiveView):
     record = Gang
 
     def check(self, row: Gang) -> None:
-        """A loop has one at least."""
+        """A loop has one at least; it is held, so that two are not taken away at once."""
+        Loop.everything.select_for_update().get(pk=row.loop_id)
         if not Gang.objects.filter(loop=row.loop_id).exclude(pk=row.pk).exists():
             raise Problem(409, "last_gang")
 

@@ -51,7 +51,8 @@ def open_new(
     Problem : a breaker is off already under another isolation (put a lock on that one), or is another site's.
     """
     with transaction.atomic():
-        loop = Loop.objects.select_related("site").get(pk=loop_pk)
+        # Held, so that nobody archives it meanwhile.
+        loop = Loop.objects.select_for_update().get(pk=loop_pk)
         # Two people at one board: the second waits here, and then finds the first one's isolation.
         Site.objects.select_for_update().get(pk=loop.site_id)
         known = Isolation.objects.filter(pk=isolation_pk).first()
@@ -101,6 +102,7 @@ def _held(pk: Any) -> Isolation:
 def put_lock(who: User, isolation_pk: Any, lock_pk: Any, loop_pk: Any) -> Lock:
     """Put one's own lock on; a person has one on an isolation at a time."""
     with transaction.atomic():
+        loop = Loop.objects.select_for_update().get(pk=loop_pk)
         row = _held(isolation_pk)
         known = Lock.objects.filter(pk=lock_pk).first()
         if known is not None:
@@ -109,7 +111,6 @@ def put_lock(who: User, isolation_pk: Any, lock_pk: Any, loop_pk: Any) -> Lock:
             return known
         if row.closed_at is not None:
             raise Problem(409, "isolation_closed", path="")
-        loop = Loop.objects.get(pk=loop_pk)
         if loop.site_id != row.site_id:
             raise Problem(422, "loop_of_other_site", path="loop")
         if any(lock.person_id == who.pk for lock in locks_on(row)):

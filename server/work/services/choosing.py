@@ -104,6 +104,7 @@ def choose_way(who: User, loop_pk: Any, key: Any, number: int, why: str, kept: J
             "works": row.rated.get("works", "unknown"),
             "on_bench": False,
         }
+        loop.save(update_fields=("chosen",))
         update_loop(loop)
         trail.record(who, "chosen", row, after=choice_data(row))
         return row
@@ -130,9 +131,9 @@ def see_ceiling(who: User, gang_pk: Any, version: int, seen: Json) -> CeilingPoi
         if name not in WORDS or word not in set(WORDS[name]):
             raise Problem(422, "unknown_word", path=f"seen.{name}", given=str(word)[:40])
     with transaction.atomic():
+        # The loop first, as whoever keeps a gang holds it.
+        loop = Loop.objects.select_for_update().get(gangs__pk=gang_pk)
         gang = Gang.objects.select_for_update().get(pk=gang_pk)
-        # Held too: what somebody chooses in the same moment is not written over.
-        loop = Loop.objects.select_for_update().get(pk=gang.loop_id)
         row = CeilingPoint.objects.filter(gang=gang).first()
         before = {} if row is None else row.seen
         current = 0 if row is None else row.version
