@@ -21,9 +21,10 @@ from ember_core.survey.isolation import Scope
 from loops.models import Gang, Loop
 from sites.models import Site
 from survey.api.archive import GangArchiveView, LoopArchiveView
-from survey.models import Isolation
-from survey.services import isolating
+from survey.models import Isolation, StepMark, Survey, TakenReading
+from survey.services import isolating, marking, recording
 from tests.server.base import draft
+from tests.server.test_survey import ONE_WAY
 from tests.unhurried import unhurried
 
 # Whoever is let through alone waits for nobody longer than this.
@@ -154,3 +155,67 @@ class Meeting(TransactionTestCase):
         with patch.object(LoopArchiveView, "check", slowly):
             self.assertEqual(at_once(archive, isolate), [])
         self.assertEqual((Loop.objects.count(), Isolation.objects.count(), wrong), (0, 0, [Loop.DoesNotExist]))
+
+    def test_nobody_takes_the_last_lock_off_while_a_step_is_marked_under_it(self) -> None:
+        """Whoever takes it off sees the step; else power could come back to ends that are loose by then."""
+        who = User.objects.create(username="tam", role=Role.TECHNICIAN, keeps_sites=True)
+        isolation = isolating.open_new(who, self.loop.pk, uuid.uuid4(), Scope.WHOLE, [])
+        lock = isolating.put_lock(who, isolation.pk, uuid.uuid4(), self.loop.pk)
+        looked, off = threading.Event(), threading.Event()
+        passed = marking._passed
+        marks: list[int] = []
+
+        def slowly(*given: Any) -> list[str]:
+            over = passed(*given)
+            looked.set()
+            off.wait(MEET_S / 2)
+            return over
+
+        def mark() -> None:
+            given = {"id": uuid.uuid4(), "place": 1, "step": "open", "is_done": True, "override_reason": ""}
+            marking.mark_step(who, self.loop.pk, given)
+
+        def take_off() -> None:
+            looked.wait(60.0)
+            isolating.take_lock_off(who, lock.pk, "")
+            off.set()
+            marks.append(StepMark.objects.count())
+
+        with patch.object(marking, "_passed", slowly):
+            self.assertEqual(at_once(mark, take_off), [])
+        self.assertEqual(marks, [1])
+
+    def test_of_two_readings_struck_at_once_neither_counts(self) -> None:
+        """Whether the box is known is told by what is left of both."""
+        who = User.objects.create(username="tam", role=Role.TECHNICIAN, keeps_sites=True)
+        browser = APIClient()
+        browser.force_login(who)
+        self.loop.site.members.add(who)
+        box = {"version": 0, "enquiry": {}, "box": ONE_WAY}
+        self.assertEqual(browser.put(f"/api/v1/loops/{self.loop.pk}/survey/", box, format="json").status_code, 200)
+
+        def read(conductor: str, v: float, switch: str) -> Any:
+            key, switches = str(uuid.uuid4()), {"1": switch}
+            body = {"id": key, "a": conductor, "b": "known_earth", "v": v, "meter_r_ohm": 4e5, "switches": switches}
+            answer = browser.post(f"/api/v1/loops/{self.loop.pk}/readings/", body, format="json")
+            self.assertEqual(answer.status_code, 201, answer.content)
+            return key
+
+        read("c1", 0.6, "off")
+        read("c1", 230.0, "on")
+        twice = [read("c2", 231.0, "off") for _ in range(2)]
+        self.assertTrue(Survey.objects.get().is_known)
+        both = threading.Barrier(2)
+        strike = recording.strike
+
+        def met(*given: Any) -> Any:
+            struck = strike(*given)
+            with suppress(threading.BrokenBarrierError):
+                both.wait(MEET_S)
+            return struck
+
+        with patch.object(recording, "strike", met):
+            works = [lambda key=key: recording.strike_reading(who, key, "wrong core") for key in twice]
+            self.assertEqual(at_once(*works), [])
+        self.assertFalse(TakenReading.objects.filter(pk__in=twice, struck_reason="").exists())
+        self.assertFalse(Survey.objects.get().is_known)

@@ -27,7 +27,7 @@ from loops.models import FitStatus, FittedBypass, FittedControl, Gang, Loop
 from loops.services.seen import Seen
 from parts.services.entries import part_key
 from survey.models import FIRST_POINT, StepMark
-from survey.services.covering import newest_proof
+from survey.services.covering import hold_power, newest_proof
 from survey.services.safety import last_marks
 from work.services.points import number_of
 from work.services.since import since
@@ -44,6 +44,7 @@ def _held(loop_pk: Any, choice_pk: Any) -> Standing:
     Problem : nothing is chosen, or another way meanwhile.
     """
     loop = Loop.objects.select_for_update().select_related("site", "circuit").get(pk=loop_pk)
+    hold_power(loop.site_id)
     standing = standing_of(loop)
     if standing is None:
         raise Problem(422, "no_way_chosen", path="")

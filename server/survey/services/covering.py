@@ -30,6 +30,11 @@ def open_isolations(site_pk: Any) -> QuerySet[Isolation]:
     )
 
 
+def hold_power(site_pk: Any) -> None:
+    """Nobody takes a last lock off, or puts the power back, while something is entered that rests on its being off."""
+    list(Isolation.objects.select_for_update().filter(site=site_pk, closed_at=None).order_by("pk"))
+
+
 def circuits_of(survey: Survey, loop: Loop, first: Survey | None = None) -> list[Circuit]:
     """The breakers of a box: the loop's own first. A luminaire hangs on those of the first box, which switches it.
 

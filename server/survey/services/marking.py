@@ -14,7 +14,15 @@ from ember_core.survey import isolation as rules
 from loops.models import Loop
 from survey.models import Proof, StepMark, Survey
 from survey.services.answers import judged
-from survey.services.covering import bench_of, circuits_of, core_proof, cover_of, newest_proof, open_isolations
+from survey.services.covering import (
+    bench_of,
+    circuits_of,
+    core_proof,
+    cover_of,
+    hold_power,
+    newest_proof,
+    open_isolations,
+)
 from survey.services.documents import box_of, reading_data, standing, survey_of
 from survey.services.isolating import SHORTEST_REASON
 from survey.services.safety import facts_of, last_marks
@@ -47,6 +55,7 @@ def mark_step(who: User, loop_pk: Any, given: Json) -> StepMark:
         proof = newest_proof(loop, survey.place)
         over: list[str] = []
         if given["is_done"]:
+            hold_power(loop.site_id)
             over = _passed(who, loop, survey, wanted, last, proof, given["override_reason"].strip())
         else:
             _check_taken_back(loop, wanted, last)

@@ -12,13 +12,14 @@ from common.problems import Problem
 from ember_core.errors import InputError, InputErrors
 from ember_core.survey import isolation as rules
 from loops.models import Loop
-from survey.models import Isolation, Proof, ProofEvent
+from survey.models import Proof, ProofEvent
 from survey.services.covering import (
     bench_of,
     circuits_of,
     core_proof,
     cover_of,
     end_proofs,
+    hold_power,
     is_control_fitted,
     open_isolations,
     touching,
@@ -52,8 +53,7 @@ def add_event(who: User, loop_pk: Any, given: Json) -> ProofEvent:
             return known
         survey = survey_of(loop, given["place"])
         circuits = circuits_of(survey, loop)
-        # Nobody takes a last lock off while an event is being added under it.
-        list(Isolation.objects.select_for_update().filter(site=loop.site_id, closed_at=None).order_by("pk"))
+        hold_power(loop.site_id)
         isolations = list(open_isolations(loop.site_id))
         cover = cover_of(circuits, isolations, who)
         if missing := rules.cover_shortfalls(cover):

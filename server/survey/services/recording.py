@@ -30,6 +30,7 @@ from survey.services.covering import (
     core_proof,
     cover_of,
     end_proofs,
+    hold_power,
     newest_proof,
     open_isolations,
 )
@@ -211,6 +212,7 @@ def take_reading(who: User, loop_pk: Any, given: Json) -> TakenReading:
             return known
         survey = survey_of(loop, given["place"])
         reading = _checked(data, survey, loop)
+        hold_power(loop.site_id)
         _check_isolation(who, reading, loop, survey)
         shown = {"v": reading.v, "r_ohm": reading.r_ohm, "is_open": reading.is_open}
         origin = taken_from(who, loop, given, shown)
@@ -255,7 +257,9 @@ def _core(row: Proof | None) -> rules.Proof | None:
 def strike_reading(who: User, reading_pk: Any, reason: str) -> TakenReading:
     """Strike a reading out; it stays on record with the reason."""
     with transaction.atomic():
+        # Of two who strike one each, the second sees what is left of both.
+        loop = Loop.objects.select_for_update().get(readings__pk=reading_pk)
         row = TakenReading.objects.select_for_update().get(pk=reading_pk)
-        if strike(who, row, reason, row.loop, "reading"):
-            renew(survey_of(row.loop, row.place), row.loop)
+        if strike(who, row, reason, loop, "reading"):
+            renew(survey_of(loop, row.place), loop)
     return row
