@@ -21,6 +21,7 @@ from tests.server.test_fitting import FitTest
 from visits.models import Plan, VanItem
 from visits.services.planning import working_day
 from work.models import RouteChoice, TaskRecord
+from work.services.finding import today
 
 Json = dict[str, Any]
 
@@ -37,6 +38,8 @@ class PlanTest(FitTest):
         for name, circuit in (("Loft A", cls.second), ("Kiln yard", cls.circuit), ("Loft B", cls.second)):
             loop = make_loop(None, site=cls.site, circuit=circuit, name=name)
             chosen.pk, chosen.loop, chosen._state.adding = uuid.uuid4(), loop, True
+            # Drawn from what is on record of this loop.
+            chosen.basis, _ = today(loop, {})
             chosen.save()
             cls.loops.append(loop)
         cls.bare = make_loop(None, site=cls.site, circuit=cls.circuit, name="Nobody chose")
@@ -382,3 +385,31 @@ class Along(PlanTest):
         after = self.compute(made)
         self.assertEqual([entry["name"] for entry in after["left_out"]], ["Loft A"])
         self.assertEqual([stop["name"] for stop in after["planned"][0]["stops"]], ["Kiln room"])
+
+    def test_a_way_of_another_wiring_is_not_worked_by(self) -> None:
+        """Surveyed anew after it was planned: told beside the visits, nothing of it is taken along, until it holds."""
+        made = self.compute(self.make(jobs=[{"loop": str(loop.pk)} for loop in self.loops[:2]]))
+        plan = f"/api/v1/plans/{made['id']}/"
+        before = self.api.get(f"{plan}materials/").json()
+        self.assertEqual((made["left_out"], before["loops"]), ([], 2))
+        choice = RouteChoice.objects.get(loop=self.loops[1])
+        as_chosen = choice.basis
+        choice.basis = {**as_chosen, "surveys": {"1": 1}}
+        choice.save()
+        after = self.api.get(plan).json()
+        self.assertEqual([stop["name"] for stop in after["planned"][0]["stops"]], ["Kiln room"])
+        told = {entry["name"]: (entry["text"][:11], entry["is_able"]) for entry in after["left_out"]}
+        self.assertEqual(told, {"Loft A": ("The survey,", False)})
+        self.assertEqual(self.api.get(f"{plan}materials/").json()["loops"], 1)
+        # What is begun goes on: open ends are left to nobody.
+        choice.begun_at = choice.at
+        choice.save()
+        self.assertEqual(len(self.api.get(plan).json()["planned"][0]["stops"]), 2)
+        choice.begun_at = None
+        choice.save()
+        again = self.compute(after)
+        self.assertEqual([entry["is_able"] for entry in again["left_out"]], [False])
+        choice.basis = as_chosen
+        choice.save()
+        now = self.api.get(plan).json()["left_out"]
+        self.assertEqual([(entry["text"][:15], entry["is_able"]) for entry in now], [("What stood agai", True)])

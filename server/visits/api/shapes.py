@@ -130,11 +130,12 @@ class PlanBoundSerializer(serializers.Serializer):
 
 
 class PlanLeftOutSerializer(serializers.Serializer):
-    """A loop in no visit, and why."""
+    """A loop in no visit, and why; put into one by hand it is shown there only where it can be planned."""
 
     loop = serializers.CharField()
     name = serializers.CharField()
     text = serializers.CharField()
+    is_able = serializers.BooleanField(help_text="nothing of the loop itself stands against planning it")
 
 
 class PlanFaultSerializer(serializers.Serializer):

@@ -21,6 +21,7 @@ from visits.services.planning import (
     minutes_of,
     standing_cost,
     standing_faults,
+    standing_left_out,
     working_day,
 )
 from wording.texts import catalogue, fill
@@ -76,9 +77,8 @@ def plan_answer(row: Plan, loaded: Loaded | None = None) -> Json:
         "is_by_hand": row.is_by_hand,
         "bounds": [{"code": code, "text": texts["bounds"][code]} for code in row.bounds],
         "left_out": [
-            {"loop": entry["loop"], "name": names[entry["loop"]], "text": texts["left_out"][entry["reason"]]}
-            for entry in row.left_out
-            if entry["loop"] in names
+            {"loop": key, "name": names[key], "text": texts["left_out"][code], "is_able": key not in loaded.out}
+            for key, code in standing_left_out(loaded).items()
         ],
         "faults": [
             {

@@ -67,7 +67,7 @@ def materials_answer(row: Plan, visit: int | None = None) -> Json:
     wanted = [
         key
         for key, job in loaded.rows.items()
-        if key in loaded.chosen and job.visit is not None and visit in (None, job.visit)
+        if key not in loaded.out and job.visit is not None and visit in (None, job.visit)
     ]
     jobs = [job_of(loaded.chosen[key]) for key in wanted]
     needs = [need for job in jobs for need in needs_of(job)]

@@ -25,6 +25,7 @@ from sites.models import Circuit, Site
 from visits.models import Plan, PlanJob, PlanVisit
 from work.models import RouteChoice
 from work.services.chosen import Chosen, chosen_of
+from work.services.since import since
 from work.services.timing import own_minutes
 
 Json = dict[str, Any]
@@ -82,6 +83,10 @@ def load(row: Plan) -> Loaded:
     return Loaded(plan=row, day=day, rows={str(job.loop_id): job for job in jobs}, chosen=chosen, out=out)
 
 
+# Why a loop cannot be planned by itself, whatever else is planned.
+OF_THE_LOOP = ("archived", "no_way", "done", "no_breaker", "other_wiring", "not_ready")
+
+
 def _out(row: Plan, job: PlanJob, key: str, chosen: Mapping[str, Chosen]) -> str | None:
     """Why a loop cannot be planned at all; None where it can."""
     if job.loop.archived_at is not None:
@@ -92,6 +97,8 @@ def _out(row: Plan, job: PlanJob, key: str, chosen: Mapping[str, Chosen]) -> str
         return "done"
     if not chosen[key].tasks or job.loop.circuit is None:
         return "no_breaker"
+    if chosen[key].choice.begun_at is None and since(job.loop, chosen[key].choice).is_other_wiring:
+        return "other_wiring"
     if job.ready_on is not None and job.ready_on > row.first_day:
         return "not_ready"
     return None
@@ -269,6 +276,16 @@ def as_visits(loaded: Loaded) -> list[Visit]:
         )
         for visit in loaded.plan.visits.all()
     ]
+
+
+def standing_left_out(loaded: Loaded) -> dict[str, str]:
+    """Loops that are in no visit, with a code: as it was planned, and by what has changed since."""
+    told = {entry["loop"]: entry["reason"] for entry in loaded.plan.left_out if entry["loop"] in loaded.rows}
+    for key, reason in told.items():
+        if reason in OF_THE_LOOP and key not in loaded.out:
+            told[key] = "able_now"
+    visited = {key for key, job in loaded.rows.items() if job.visit is not None}
+    return told | {key: code for key, code in loaded.out.items() if key in told or key in visited}
 
 
 def standing_faults(loaded: Loaded) -> tuple[Fault, ...]:

@@ -6143,11 +6143,13 @@ export interface components {
             /** Format: date */
             ready_on?: string | null;
         };
-        /** @description A loop in no visit, and why. */
+        /** @description A loop in no visit, and why; put into one by hand it is shown there only where it can be planned. */
         PlanLeftOut: {
             loop: string;
             name: string;
             text: string;
+            /** @description nothing of the loop itself stands against planning it */
+            is_able: boolean;
         };
         /** @description A new plan. */
         PlanMakeRequest: {

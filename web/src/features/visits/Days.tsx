@@ -101,7 +101,7 @@ export function Days({ plan, mayEdit }: { plan: Plan; mayEdit: boolean }) {
             {plan.left_out.map((entry) => (
               <li key={entry.loop}>
                 <Link to={`/loops/${entry.loop}`}>{entry.name}</Link> {entry.text}
-                {mayEdit && plan.planned.length > 0 && (
+                {mayEdit && entry.is_able && plan.planned.length > 0 && (
                   <button
                     type="button"
                     className="outlined"
