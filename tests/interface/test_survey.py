@@ -88,13 +88,25 @@ class FromNothing(SurveyPage):
         expect(panel.get_by_role("status")).to_have_text("Every conductor is known.")
         expect(panel).to_contain_text("no neutral")
         page.get_by_role("button", name="Show the loop").click()
-        expect(page.locator(".thread-words")).to_contain_text("permanent live is")
+        expect(page.locator(".thread-words")).to_contain_text("In the box: permanent live (colour not noted), switched")
 
     def test_at_the_desk(self) -> None:
-        """1280 by 800; the round then asks for the lamps."""
+        """1280 by 800; the round then asks for the lamps. The drawn loop tells of the box that switches it, not of
+        another that is looked at."""
         self.survey_a_loop()
         self.page.get_by_role("link", name="Ember Thread").click()
         expect(self.page.get_by_role("row", name="Sluice lobby")).to_contain_text("enter the lamps")
+        page = self.open_loop("Sluice lobby")
+        self.go("Visit")
+        page.get_by_label("Switched from another place too").select_option("yes")
+        self.step("3", "The box")
+        page.get_by_role("button", name="Box 2").click()
+        expect(page.get_by_text("No conductor yet.")).to_be_visible()
+        self.drawn_and_seen("two_way_far_end")
+        panel = page.get_by_role("complementary", name="What the box tells")
+        expect(panel).to_contain_text("not settled")
+        page.get_by_role("button", name="Show the loop").click()
+        expect(page.locator(".thread-words")).to_contain_text("In the box: permanent live (colour not noted), switched")
 
     def test_a_reload_loses_nothing(self) -> None:
         """Neither what is saved nor a reading half typed."""

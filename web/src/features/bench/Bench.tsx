@@ -74,6 +74,8 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
   const [params, setParams] = useSearchParams();
   const place = Math.max(1, Number(params.get("box") ?? 1) || 1);
   const survey = useSurvey(loop.id, place, isSurveyStep(step) ? ASK_EVERY_MS : false);
+  // The thread draws the box that switches the loop, whichever is being looked at.
+  const switching = useSurvey(loop.id, 1, false);
   const choices = useChoices(loop.region);
   const judged = useJudgement(gang.id, bench.draft);
   const overall = useOverall(gang.id, bench.draft);
@@ -188,7 +190,7 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
           isOld={age !== "now"}
           loop={loop}
           position={gang.position}
-          survey={survey.data}
+          survey={switching.data}
           draft={draft}
           judgement={judgement}
           works={works}

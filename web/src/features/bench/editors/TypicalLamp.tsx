@@ -2,6 +2,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { answered, api } from "../../../api/client";
+import { scaleText } from "../../../format";
 import { useLatest } from "../../../app/useLatest";
 import { say, texts } from "../../../texts";
 import { isFine, NOTHING, QuantityEntry, valueOf } from "../../quantity/QuantityEntry";
@@ -30,7 +31,8 @@ export function TypicalLamp({ v_rms, f_hz, isOpen = false, onTake }: Props) {
   });
   const press = () => {
     const text = stages.find((entry) => entry.value === stage)?.text ?? stage;
-    const named = { stage: text.split(":")[0] ?? text, watts: watts.text.trim() };
+    const p_w = valueOf(watts);
+    const named = { stage: text.split(":")[0] ?? text, watts: p_w === null ? "" : scaleText(p_w, "W") };
     const name = say(named.watts ? words.nameWatts : words.name, named);
     // Named by what was asked for, put to what stands there by then; once this form is left, nowhere.
     take.mutate(undefined, { onSuccess: (made) => taken.current(made.figures, name) });

@@ -3,6 +3,8 @@ import { say, texts } from "../../../texts";
 import type { Survey } from "../../survey/queries";
 import type { Layout } from "./layout";
 
+const words = texts.survey.thread;
+
 interface Props {
   survey: Survey;
   position: number;
@@ -27,8 +29,9 @@ function rolesOf(survey: Survey, position: number, colours: Colours) {
   const described = (entry: (typeof known)[number] | undefined) => {
     if (entry === undefined) return null;
     const found = listed.find((conductor) => conductor.id === entry.conductor);
-    const code = found?.sleeve || found?.colour;
-    const colour = colours.find((entry) => entry.value === code)?.text ?? code ?? texts.survey.notKnown;
+    // Nobody has to note a colour; one conductor has none to tell.
+    const code = found?.sleeve || found?.colour || "";
+    const colour = colours.find((entry) => entry.value === code)?.text ?? code;
     return { role: entry.text.split(",")[0] ?? entry.text, colour };
   };
   return {
@@ -43,15 +46,17 @@ function rolesOf(survey: Survey, position: number, colours: Colours) {
 export function conductorWords(survey: Survey, position: number, colours: Colours): string {
   const { isListed, live, switched, doubtful } = rolesOf(survey, position, colours);
   if (!isListed) return "";
-  const parts = [live, switched].flatMap((entry) => (entry ? [say(texts.survey.thread.roleIs, entry)] : []));
+  const parts = [live, switched].flatMap((entry) =>
+    entry ? [say(entry.colour ? words.roleIs : words.roleOnly, entry)] : [],
+  );
   const { neutral, earth } = survey.judgement;
   const said = [
     ...parts,
     neutral.word,
     earth.word,
-    ...(doubtful ? [say(texts.survey.thread.doubt, { count: doubtful })] : []),
+    ...(doubtful ? [say(words.doubt, { count: doubtful })] : []),
   ];
-  return `${texts.survey.thread.inBox}: ${said.join(", ")}.`;
+  return `${words.inBox}: ${said.join(", ")}.`;
 }
 
 export function Conductors({ survey, position, at, colours }: Props) {
@@ -76,7 +81,7 @@ export function Conductors({ survey, position, at, colours }: Props) {
       )}
       {isWide && switched && (
         <text className="quiet" textAnchor="start" x={at.boxRight + 16} y={at.lineY - 30}>
-          {switched.role}, {switched.colour}
+          {[switched.role, switched.colour].filter(Boolean).join(", ")}
         </text>
       )}
       <text className="quiet" textAnchor="middle" x={middle} y={at.lineY + 64}>
@@ -89,7 +94,7 @@ export function Conductors({ survey, position, at, colours }: Props) {
           x={middle}
           y={at.lineY + 80}
         >
-          {doubtful > 0 ? say(texts.survey.thread.doubt, { count: doubtful }) : earth.word}
+          {doubtful > 0 ? say(words.doubt, { count: doubtful }) : earth.word}
         </text>
       )}
     </g>
