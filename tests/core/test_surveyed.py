@@ -87,20 +87,33 @@ def found(practice: str, region: str = "eu", gangs: int = 1, **seen: object) -> 
     )
 
 
+def returning(one: SurveyedBox) -> SurveyedBox:
+    """What was a bundle of neutrals is the switched live that passes the box."""
+    bundle = {c.id: (SWITCHED, 1) for c in one.box.conductors if c.terminal is Terminal.JOINT_1}
+    return replace(one, roles={**one.roles, **bundle})
+
+
 def stair(
     region: str = "eu",
     *,
     middle: bool = False,
     reverse: bool = False,
     looped: bool = False,
+    returns: bool = False,
     junction: Junction = Junction.UNKNOWN,
 ) -> Surveyed:
-    """The boxes of a stair; looped, the supply comes in at the luminaire, or in the junction box before it."""
+    """The boxes of a stair; looped, the supply comes in at the luminaire, or in the junction box before it.
+
+    Where it returns, a third core comes back from the far switch and is joined in the box of the line with the one to
+    the lamp; else both bundles are neutrals and the lamp hangs on the far box.
+    """
     boxes = [surveyed("two_way_feed_end", region), surveyed("two_way_far_end", region)]
     if reverse:
         boxes.reverse()
     if middle:
         boxes.append(surveyed("intermediate", region))
+    if returns:
+        boxes = [returning(box) for box in boxes]
     line = At.YES if looped else At.UNKNOWN
     neutral = OwnNeutral.OWN if looped else OwnNeutral.UNKNOWN
     ceiling = {1: CeilingPoint(line=line, neutral=neutral, junction=junction)}
@@ -446,6 +459,69 @@ class AsFound(TestCase):
                     assert route.wanted is not None
                     self.assertIn("c99", live_cores(route.wanted.drawing(), row.positions), way)
 
+    def test_a_lamp_that_hangs_on_the_box_of_the_line(self) -> None:
+        """The core from the far switch ends where the one to the lamp begins, told by the cable of the travellers."""
+        made = stair(returns=True)
+        assert made.seats is not None, made.against
+        ends = {core.id: core.points for core in made.seats.cores}
+        back, drop = ends["c5 · c1 (2)"], ends["c4"]
+        seat = made.seats.seat_of
+        self.assertEqual([seat[point] for point in back], ["box:joint_1", "box2.COM"])
+        self.assertEqual([seat[point] for point in drop], ["box:joint_1", "ceiling1:switched"])
+        self.assertNotIn("return_not_told", made.assumed)
+
+    def test_which_of_two_joined_cores_comes_back_is_no_guess_unless_told(self) -> None:
+        """Without a colour a cable says nothing: taken by order, and told; either way the lamp follows both."""
+        near, far = returning(surveyed("two_way_feed_end")), surveyed("two_way_far_end")
+        bare = tuple(replace(one, colour="") for one in near.box.conductors)
+        made = found_of([replace(near, box=replace(near.box, conductors=bare)), far], region="eu", ceiling={})
+        self.assertIn("return_not_told", made.assumed)
+        assert made.seats is not None
+        route = on_a_landing(Way.CONTROL_AND_COMPANION, made.seats, made.near, made.far, made.middle, None, made.feed)
+        self.assertIsNone(route.against)
+
+    def test_travellers_are_matched_by_colours_that_somebody_noted(self) -> None:
+        """Crossed or straight where colours say it; where none does, or they say both, by order, and told as that."""
+
+        def drawn(near_colours: Sequence[str], far_colours: Sequence[str]) -> tuple[set[str], set[str]]:
+            boxes = []
+            for practice, colours in (("two_way_feed_end", near_colours), ("two_way_far_end", far_colours)):
+                one, left = surveyed(practice), list(colours)
+                conductors = tuple(
+                    replace(c, colour=left.pop(0)) if c.terminal in (Terminal.L1, Terminal.L2) else c
+                    for c in one.box.conductors
+                )
+                boxes.append(replace(one, box=replace(one.box, conductors=conductors)))
+            made = found_of(boxes, region="eu", ceiling={})
+            assert made.seats is not None, made.against
+            between = {core.id for core in made.seats.cores if " · " in core.id}
+            return between, {code for code in made.assumed if code.startswith("travellers")}
+
+        straight, crossed = {"c2 · c2 (2)", "c3 · c3 (2)"}, {"c2 · c3 (2)", "c3 · c2 (2)"}
+        by_colour, by_order = {"travellers_by_colour"}, {"travellers_by_order"}
+        self.assertEqual(drawn(("black", "grey"), ("black", "grey")), (straight, by_colour))
+        self.assertEqual(drawn(("black", "grey"), ("grey", "black")), (crossed, by_colour))
+        self.assertEqual(drawn(("black", "red"), ("blue", "black")), (crossed, by_colour))
+        self.assertEqual(drawn(("", ""), ("", "")), (straight, by_order))
+        self.assertEqual(drawn(("black", "black"), ("black", "black")), (straight, by_order))
+        self.assertEqual(drawn(("black", "grey"), ("red", "blue")), (straight, by_order))
+
+    def test_a_core_that_comes_back_is_joined_or_not_drawn(self) -> None:
+        """Loose in the box of the line; a third core in the joint; nothing told at the far switch."""
+        near, far = returning(surveyed("two_way_feed_end")), surveyed("two_way_far_end")
+
+        def against(*conductors: Conductor, other: SurveyedBox = far) -> str | None:
+            box = replace(near, box=replace(near.box, conductors=conductors), roles={**near.roles, "c9": (SWITCHED, 1)})
+            return found_of([box, other], region="eu", ceiling={}).against
+
+        here = near.box.conductors
+        loose = [replace(one, terminal=Terminal.LOOSE) if one.id == "c5" else one for one in here]
+        self.assertEqual(against(*loose), "return_not_joined")
+        third = Conductor(id="c9", cable="C", colour="blue", terminal=Terminal.JOINT_1)
+        self.assertEqual(against(*here, third), "return_not_joined")
+        silent = replace(far, roles={**far.roles, "c1": (Role.UNUSED, None)})
+        self.assertEqual(against(*here, other=silent), "both_ends_in_one_box")
+
     def test_a_stair_that_borrows_its_neutral_is_told_too(self) -> None:
         """What was seen at the luminaire counts where it is switched from several places."""
         boxes = [surveyed("two_way_feed_end"), surveyed("two_way_far_end")]
@@ -504,7 +580,9 @@ class AnyControl(TestCase):
     @tag("long")
     def test_on_a_stair_too(self) -> None:
         """Either end first, with and without a switch between, the supply at a box or at the luminaire."""
-        stairs = [stair(middle=m, reverse=r, looped=at) for m, r, at in product(*((False, True),) * 3)]
+        stairs = [
+            stair(middle=m, reverse=r, looped=at, returns=back) for m, r, at, back in product(*((False, True),) * 4)
+        ]
         for one, way, base in product(hardware(), WAYS_ON_A_LANDING, stairs):
             if serves(one, way):
                 assert base.seats is not None
@@ -512,8 +590,8 @@ class AnyControl(TestCase):
 
     def test_a_module_has_all_switches_of_a_stair_as_its_input(self) -> None:
         """Turning any one of them changes the contact between its terminals; the lamp follows the module alone."""
-        for middle, reverse in product((False, True), (False, True)):
-            base = stair(middle=middle, reverse=reverse, looped=True)
+        for middle, reverse, returns in product(*((False, True),) * 3):
+            base = stair(middle=middle, reverse=reverse, looped=True, returns=returns)
             assert base.seats is not None
             route = on_a_landing(Way.MODULE_WITH_SWITCH, base.seats, base.near, base.far, base.middle, None, base.feed)
             assert route.wanted is not None, route.against
@@ -534,8 +612,8 @@ class AnyControl(TestCase):
 
     def test_a_stair_gives_its_switches_up_for_a_module(self) -> None:
         """A companion for each; fed at the luminaire nothing at the walls stays live, else only what leads on."""
-        for middle, looped in product((False, True), (False, True)):
-            base = stair(middle=middle, looped=looped)
+        for middle, looped, returns in product(*((False, True),) * 3):
+            base = stair(middle=middle, looped=looped, returns=returns)
             assert base.seats is not None
             route = on_a_landing(Way.MODULE_AT_LAMP, base.seats, base.near, base.far, base.middle, None, base.feed)
             assert route.wanted is not None, route.against

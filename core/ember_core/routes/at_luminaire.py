@@ -115,13 +115,14 @@ def landing_instead_of_switches(landing: Landing, name: str, point: Point, put: 
         if _goes_on(making, [*line, *lamp]):
             return "goes_on", None
         for end in (*line, *lamp):
-            making.cap([end, making.far(end)])
+            making.cap([end, making.run(end)[-1]])
         spare = [*first, *second]
     else:
         making.put([*line, first[0][0]], f"{landing.near}:through")
         joined_through(making, first)
         making.put([first[-1][1], *lamp], f"{landing.far}:through")
-        making.mark([*line, *lamp, *(run[0] for run in first)], Mark.LIVE)
+        making.mark([run[0] for run in first], Mark.LIVE)
+        making.mark([end for start in (*line, *lamp) for end in making.run(start)], Mark.LIVE)
         spare = second
     for run in spare:
         making.cap(run)
@@ -178,9 +179,9 @@ def _at_luminaire(making: Making, control: Control, gang: int, feed: Feed) -> di
 
 def _as_input(making: Making, control: Control, live: Sequence[str], switched: Sequence[str]) -> None:
     """The far ends of the drop go to the inputs."""
-    making.put([making.far(end) for end in live], f"{control.id}.S")
-    making.put([making.far(end) for end in switched], f"{control.id}.S1")
-    making.mark([*switched, *live], Mark.LIVE)
+    making.put([making.run(end)[-1] for end in live], f"{control.id}.S")
+    making.put([making.run(end)[-1] for end in switched], f"{control.id}.S1")
+    making.mark([end for start in (*switched, *live) for end in making.run(start)], Mark.LIVE)
 
 
 def _modules(job: Job, points: dict[int, Point]) -> dict[int, Control] | str:
@@ -210,4 +211,4 @@ def _at_switch(making: Making, gang: int) -> tuple[list[str], list[str]]:
 
 def _goes_on(making: Making, ends: Sequence[str]) -> bool:
     """Something else than the drop hangs on the switch: taken away, whatever it feeds would be dead."""
-    return any(not is_aloft(making.far(end).split("@")[1]) for end in ends)
+    return any(not is_aloft(making.run(end)[-1].split("@")[1]) for end in ends)

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import replace
 
 from ember_core.routes.found import CIRCUIT
-from ember_core.routes.points import BOX, is_switched
+from ember_core.routes.points import BOX, is_box, is_switched
 from ember_core.routes.seats import CAP, Seats
 from ember_core.wiring.cores import NEUTRAL_COLOURS
 from ember_core.wiring.drawing import Control, Core, Device, Lamp, Mark
@@ -47,6 +47,10 @@ class Making:
     def far(self, point: str) -> str:
         """The other end of a core."""
         return far_end(self.found, point)
+
+    def run(self, point: str) -> list[str]:
+        """Ends of a core, from this one on, and of those that it is joined with by twos in boxes of switches."""
+        return run_of(self.found, point)
 
     def put(self, points: Iterable[str], seat: str) -> None:
         """Ends go to a seat."""
@@ -130,6 +134,19 @@ def far_end(found: Seats, point: str) -> str:
     name, place = point.split("@", 1)
     core = next(core for core in found.cores if core.id == name)
     return core.points[1] if core.ends[0] == place else core.points[0]
+
+
+def run_of(found: Seats, point: str) -> list[str]:
+    """Ends of a core, from this one on, and of those that it is joined with by twos in boxes of switches."""
+    run = [point, far_end(found, point)]
+    while is_box(run[-1].split("@", 1)[1]):
+        seat = found.seat_of[run[-1]]
+        others = [one for one, at in found.seat_of.items() if at == seat and "@" in one and one != run[-1]]
+        # Neither a switch nor a joint of several leads on to one place.
+        if "." in seat or len(others) != 1 or others[0] in run:
+            break
+        run += [others[0], far_end(found, others[0])]
+    return run
 
 
 def gangs_of(found: Seats) -> list[int]:

@@ -60,6 +60,11 @@ def junction(number: int, gang: int, circuit: str = "") -> Point:
     )
 
 
+def is_box(place: str) -> bool:
+    """A box of a switch."""
+    return place.startswith(BOX)
+
+
 def is_aloft(place: str) -> bool:
     """A luminaire or a junction box: no box of a switch."""
     return place.startswith((_LUMINAIRE, _JUNCTION))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
@@ -14,6 +14,10 @@ from ember_core.routes.seats import CAP
 from ember_core.routes.sketch import NotDrawnError, Sketch
 from ember_core.survey.box import Conductor, Role, Terminal, Ways
 from ember_core.wiring.drawing import Device, Kind
+
+# An end in a box: its seat, the conductor, and what it is called.
+_End = tuple[str, Conductor, str]
+_FROM_THE_LINE = (Terminal.IN_1, Terminal.IN_2)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -45,7 +49,9 @@ def draw_stair(sketch: Sketch, boxes: Sequence[SurveyedBox], gang: int) -> Stair
     """
     roles = [{role for role, _ in _of(one).values()} for one in boxes]
     line_side = next((k for k, here in enumerate(roles) if here & {Role.PERMANENT_LIVE, Role.LOOPED_LIVE}), None)
-    lamp_side = next((k for k, here in enumerate(roles) if Role.SWITCHED_LIVE in here), None)
+    # The lamp may hang on the far switch by a core that comes back to the box of the line and is joined there.
+    commons = (k for k, one in enumerate(boxes) if k != line_side and _is_switched_at_common(one))
+    lamp_side = next(commons, next((k for k, here in enumerate(roles) if Role.SWITCHED_LIVE in here), None))
     if len(boxes) < 2 or line_side is None or lamp_side is None:
         raise NotDrawnError("other_box_not_surveyed")
     if line_side == lamp_side:
@@ -57,7 +63,9 @@ def draw_stair(sketch: Sketch, boxes: Sequence[SurveyedBox], gang: int) -> Stair
     is_looped = sketch.seen(gang).line is At.YES
     source = (point.place, point.line) if is_looped else sketch.board("line", other=other)
     sketch.lamp(gang)
-    pending: dict[int, list[tuple[str, Conductor, str]]] = {}
+    pending: dict[int, list[_End]] = {}
+    comes_back = Role.SWITCHED_LIVE in roles[line_side]
+    back: dict[int, list[_End]] = {}
     has_live = False
     for k in order:
         one, name = boxes[k], names[k]
@@ -75,6 +83,8 @@ def draw_stair(sketch: Sketch, boxes: Sequence[SurveyedBox], gang: int) -> Stair
             elif role in (Role.PERMANENT_LIVE, Role.LOOPED_LIVE):
                 has_live = True
                 sketch.core(label, (name, seat), source, conductor, 0)
+            elif role is Role.SWITCHED_LIVE and comes_back:
+                back.setdefault(k, []).append((seat, conductor, label))
             elif role is Role.SWITCHED_LIVE:
                 sketch.core(label, (name, seat), (point.place, point.switched), conductor, 0)
             elif role is Role.TRAVELLER:
@@ -89,7 +99,8 @@ def draw_stair(sketch: Sketch, boxes: Sequence[SurveyedBox], gang: int) -> Stair
     for here, there in pairwise(order):
         if not _run(sketch, (names[here], pending.get(here, [])), (names[there], pending.get(there, []))):
             raise NotDrawnError("travellers_not_known")
-    sketch.assume("travellers_by_colour")
+    if comes_back:
+        _come_back(sketch, boxes, [(k, names[k]) for k in order], back, (point.place, point.switched))
     if is_looped:
         sketch.assume("stair_fed_at_lamp")
     return Stair(
@@ -98,6 +109,64 @@ def draw_stair(sketch: Sketch, boxes: Sequence[SurveyedBox], gang: int) -> Stair
         middle=tuple(names[k] for k in order[1:-1]),
         feed=Feed.CEILING if is_looped else Feed.SWITCH,
     )
+
+
+def _is_switched_at_common(one: SurveyedBox) -> bool:
+    """The switched live leaves from the switch itself, not from a joint that it passes."""
+    here = _of(one)
+    return any(
+        here.get(conductor.id, (None,))[0] is Role.SWITCHED_LIVE and conductor.terminal is Terminal.COMMON
+        for conductor in one.box.conductors
+    )
+
+
+def _come_back(
+    sketch: Sketch,
+    boxes: Sequence[SurveyedBox],
+    order: Sequence[tuple[int, str]],
+    back: Mapping[int, Sequence[_End]],
+    lamp: tuple[str, str],
+) -> None:
+    """The core from the far switch back, joined from box to box, and in the box of the line with what goes to the lamp.
+
+    Parameters
+    ----------
+    order : number and name of each box, from the line to the far switch. back : the switched lives of each.
+
+    Raises
+    ------
+    NotDrawnError : in a box that it passes it is not two cores in one joint.
+    """
+    far, far_name = order[-1]
+    if len(back.get(far, ())) != 1:
+        raise NotDrawnError("return_not_joined")
+    arriving, place = back[far][0], far_name
+    for k, name in reversed(order[:-1]):
+        ends = list(back.get(k, ()))
+        if len(ends) != 2 or ends[0][0] != ends[1][0] or ":" not in ends[0][0]:
+            raise NotDrawnError("return_not_joined")
+        here, onward = ends if _comes_with_travellers(sketch, boxes[k], ends) else reversed(ends)
+        sketch.core(f"{here[2]} · {arriving[2]}", (name, here[0]), (place, arriving[0]), here[1], 0)
+        arriving, place = onward, name
+    sketch.core(arriving[2], (place, arriving[0]), lamp, arriving[1], 0)
+
+
+def _comes_with_travellers(sketch: Sketch, one: SurveyedBox, ends: Sequence[_End]) -> bool:
+    """Whether the first of two joined cores is the one that comes from the far switch, by the cable of the travellers.
+
+    Between two switches both do: the one that comes with those of the far side.
+    """
+    here = _of(one)
+    cables = {
+        conductor.cable
+        for conductor in one.box.conductors
+        if here.get(conductor.id, (None,))[0] is Role.TRAVELLER and conductor.terminal not in _FROM_THE_LINE
+    } & one.box.cables
+    told = [conductor.cable in cables for _, conductor, _ in ends]
+    if told[0] is not told[1]:
+        return told[0]
+    sketch.assume("return_not_told")
+    return False
 
 
 def draw_left_alone(sketch: Sketch, own: SurveyedBox, gang: int) -> None:
@@ -132,7 +201,7 @@ def _of(one: SurveyedBox) -> dict[str, tuple[Role, int | None]]:
     return {name: role for name, role in one.roles.items() if name in here}
 
 
-Ends = tuple[str, list[tuple[str, Conductor, str]]]
+Ends = tuple[str, list[_End]]
 
 
 def _run(sketch: Sketch, here: Ends, there: Ends) -> bool:
@@ -143,11 +212,20 @@ def _run(sketch: Sketch, here: Ends, there: Ends) -> bool:
     incoming = [one for one in others if ".OUT" not in one[0]]
     if len(outgoing) != 2 or len(incoming) != 2:
         return False
-    if outgoing[0][1].colour == incoming[1][1].colour or outgoing[1][1].colour == incoming[0][1].colour:
+    colours, other_colours = ([conductor.colour for _, conductor, _ in ends] for ends in (outgoing, incoming))
+    straight = _is_same(colours[0], other_colours[0]) or _is_same(colours[1], other_colours[1])
+    crossed = _is_same(colours[0], other_colours[1]) or _is_same(colours[1], other_colours[0])
+    sketch.assume("travellers_by_order" if straight is crossed else "travellers_by_colour")
+    if crossed and not straight:
         incoming.reverse()
     for (seat, conductor, label), (far_seat, _, far_label) in zip(outgoing, incoming, strict=True):
         sketch.core(f"{label} · {far_label}", (place, seat), (other_place, far_seat), conductor, 0)
     return True
+
+
+def _is_same(colour: str, other: str) -> bool:
+    """One colour that somebody noted at either end."""
+    return colour == other != ""
 
 
 _AT_TWO_WAY = {

@@ -98,7 +98,7 @@ def control_and_companion(landing: Landing) -> Built:
     for run in second:
         making.cap(run)
     making.mark([run[0] for run in first], Mark.LIVE)
-    making.mark([*line, *lamp], Mark.LIVE)
+    making.mark([end for start in (*line, *lamp) for end in making.run(start)], Mark.LIVE)
     making.earth(control)
     making.link(control, with_neutral=False)
     names = (landing.far, *landing.middle)
@@ -132,7 +132,8 @@ def pair(landing: Landing) -> Built:
     making.put([first[0][1]], "ctl2.L")
     making.put([second[0][1], *lamp], "ctl2.L1")
     _finish(making, other)
-    making.mark([*line, first[0][0], second[0][0], *lamp], Mark.LIVE)
+    making.mark([first[0][0], second[0][0]], Mark.LIVE)
+    making.mark([end for start in (*line, *lamp) for end in making.run(start)], Mark.LIVE)
     devices: list[Device] = [one, other, *landing.stay, *lamps_of(landing.found)]
     return None, making.done("pair", devices, landing.intended("ctl.L1", "ctl2.L1"))
 
@@ -150,7 +151,8 @@ def timer_at_one_end(landing: Landing) -> Built:
         making.put(making.at(f"{landing.near}.{terminal}"), f"tim.{terminal}")
     line, lamp = ends_of(landing)
     runs = [*travellers_of(landing, 1), *travellers_of(landing, 2)]
-    making.mark([*line, *lamp, *(run[0] for run in runs)], Mark.LIVE)
+    making.mark([run[0] for run in runs], Mark.LIVE)
+    making.mark([end for start in (*line, *lamp) for end in making.run(start)], Mark.LIVE)
     stay = [one for one in landing.found.devices if one.id != landing.near]
     return None, making.done("timer", [device, *stay], landing.found.intended)
 
