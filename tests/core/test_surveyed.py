@@ -186,8 +186,8 @@ class AsFound(TestCase):
             made = found(practice, region, gangs, turned=turned)
             assert made.seats is not None, (practice, made.against)
             self.assertTrue(prove(made.seats.drawing()).works, (practice, region, gangs, turned))
-        for region, middle, reverse, looped in product(("eu", "na"), *((False, True),) * 3):
-            made = stair(region, middle=middle, reverse=reverse, looped=looped)
+        for region, middle, reverse, looped, returns in product(("eu", "na"), *((False, True),) * 4):
+            made = stair(region, middle=middle, reverse=reverse, looped=looped, returns=returns)
             assert made.seats is not None, made.against
             self.assertTrue(prove(made.seats.drawing()).works)
             self.assertEqual(len(made.middle), int(middle))
@@ -713,8 +713,10 @@ class AnyControl(TestCase):
             for practice, region, end in product(ONE_WAY, ("eu", "na"), (Junction.UNKNOWN, Junction.FIRST))
         ]
         bases += [
-            stair(region, looped=looped, junction=end)
-            for region, looped, end in product(("eu", "na"), (False, True), (Junction.UNKNOWN, Junction.FIRST))
+            stair(region, looped=looped, returns=returns, junction=end)
+            for region, looped, returns, end in product(
+                ("eu", "na"), (False, True), (False, True), (Junction.UNKNOWN, Junction.FIRST)
+            )
         ]
         told = set()
         for base in bases:
@@ -765,11 +767,11 @@ class Mistakes(TestCase):
                 assert base.seats is not None
                 for way in WAYS_ON_A_BOX:
                     made.append((base, on_a_box(way, base.seats, base.feed, None)))
-        for region, middle, reverse, looped in product(("eu", "na"), *((False, True),) * 3):
-            base = stair(region, middle=middle, reverse=reverse, looped=looped)
+        for region, end, middle, reverse, looped, returns in product(
+            ("eu", "na"), (Junction.UNKNOWN, Junction.FIRST), *((False, True),) * 4
+        ):
+            base = stair(region, middle=middle, reverse=reverse, looped=looped, returns=returns, junction=end)
             made += [(base, route) for route in ways_of(base)]
-            via = stair(region, middle=middle, reverse=reverse, looped=looped, junction=Junction.FIRST)
-            made += [(via, route) for route in ways_of(via)]
         for practice, region, line in product(ONE_WAY, ("eu", "na"), At):
             for gangs in range(1, 1 + most(practice)):
                 base = found(practice, region, gangs, junction=Junction.FIRST, line=line)
@@ -824,6 +826,16 @@ class Mistakes(TestCase):
             one_so, other_so = (sorted(repr(dict(row.lamps)) for row in proof.rows) for proof in (before, after))
             self.assertEqual(one_so, other_so, (route.way, wanted.name, one, other))
         self.assertGreater(noticed, MISTAKES // 3)
+
+    def test_a_lamp_behind_a_switch_that_no_drawn_lamp_hangs_on_is_told(self) -> None:
+        """A traveller of the stair that stays comes back to the common of the other gang instead of its live."""
+        base = found_of(mixed(stair_first=True, boxes=1), region="eu", ceiling={}, kept=[1])
+        assert base.seats is not None, base.against
+        seats = dict(base.seats.seat_of)
+        self.assertEqual((seats["c8@box"], seats["c3@onward2"]), ("sw2.COM", CAP))
+        seats["c8@box"], seats["c3@onward2"] = CAP, "sw2.COM"
+        after = prove(replace(base.seats, seat_of=seats).drawing())
+        self.assertIn("lamp_behind_another", [finding.code for finding in after.findings])
 
     def test_a_second_model_agrees(self) -> None:
         """Nodal voltages say of every map in every state which lamp is lit and which core is live."""

@@ -98,11 +98,11 @@ def look_at_lamps(drawing: Drawing, rows: list[Row], states: list[State], found:
 
 
 def _look_behind_others(drawing: Drawing, lamp: str, rows: list[Row], active: list[bool], found: Found) -> None:
-    """A lamp that its own switch lights only while the switch of another lamp is on."""
+    """A lamp that its own switch lights only while another is on, be it of a lamp that is not drawn."""
     own = {point.split(".")[0] for point in drawing.intended[lamp]}
-    others = {
-        point.split(".")[0] for name, points in drawing.intended.items() if name != lamp for point in points
-    } - own
+    others = {point.split(".")[0] for name, points in drawing.intended.items() if name != lamp for point in points}
+    others |= {device.id for device in drawing.devices if device.kind in _BY_HAND}
+    others -= own
     seen: dict[tuple[tuple[str, str], ...], set[LampIs]] = {}
     for row, is_meant in zip(rows, active, strict=True):
         if not is_meant:
