@@ -470,6 +470,28 @@ class AsFound(TestCase):
         self.assertEqual([seat[point] for point in drop], ["box:joint_1", "ceiling1:switched"])
         self.assertNotIn("return_not_told", made.assumed)
 
+    def test_a_lamp_that_hangs_between_two_switches(self) -> None:
+        """The core comes back as far as the box of the intermediate switch; the lamp follows all three."""
+        boxes = [surveyed("two_way_feed_end"), surveyed("two_way_far_end"), returning(surveyed("intermediate"))]
+        made = found_of(boxes, region="eu", ceiling={})
+        assert made.seats is not None, made.against
+        lamp = [core.id for core in made.seats.cores if any(at.startswith("ceiling") for at in core.ends)]
+        self.assertEqual([name for name in lamp if name.endswith("(3)")], ["c5 (3)"])
+        for way in WAYS_ON_A_LANDING:
+            route = on_a_landing(way, made.seats, made.near, made.far, made.middle, None, made.feed)
+            self.assertNotIn(route.against, ("found_does_not_work", "wanted_does_not_work"), way)
+        gone = [boxes[0], boxes[1], replace(boxes[2], roles={**boxes[2].roles, "c6": (Role.UNUSED, None)})]
+        self.assertEqual(found_of(gone, region="eu", ceiling={}).against, "return_not_joined")
+
+    def test_a_live_that_passes_the_box_of_the_lamp_is_told_as_that(self) -> None:
+        """The mirror image: nothing is wrong with its roles, and nothing is drawn."""
+        passed, other = returning(surveyed("two_way_feed_end")), surveyed("two_way_far_end")
+        mirror = {LIVE: SWITCHED, SWITCHED: Role.LOOPED_LIVE}
+        one = {name: (mirror.get(role, role), gang) for name, (role, gang) in passed.roles.items()}
+        two = {name: ({SWITCHED: LIVE}.get(role, role), gang) for name, (role, gang) in other.roles.items()}
+        made = found_of([replace(passed, roles=one), replace(other, roles=two)], region="eu", ceiling={})
+        self.assertEqual(made.against, "live_passes_the_box")
+
     def test_which_of_two_joined_cores_comes_back_is_no_guess_unless_told(self) -> None:
         """Without a colour a cable says nothing: taken by order, and told; either way the lamp follows both."""
         near, far = returning(surveyed("two_way_feed_end")), surveyed("two_way_far_end")

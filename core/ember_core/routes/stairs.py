@@ -18,6 +18,7 @@ from ember_core.wiring.drawing import Device, Kind
 # An end in a box: its seat, the conductor, and what it is called.
 _End = tuple[str, Conductor, str]
 _FROM_THE_LINE = (Terminal.IN_1, Terminal.IN_2)
+_LIVES = (Role.PERMANENT_LIVE, Role.LOOPED_LIVE)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -48,14 +49,16 @@ def draw_stair(sketch: Sketch, boxes: Sequence[SurveyedBox], gang: int) -> Stair
     NotDrawnError : a box or an end is not known, or roles contradict each other.
     """
     roles = [{role for role, _ in _of(one).values()} for one in boxes]
-    line_side = next((k for k, here in enumerate(roles) if here & {Role.PERMANENT_LIVE, Role.LOOPED_LIVE}), None)
-    # The lamp may hang on the far switch by a core that comes back to the box of the line and is joined there.
-    commons = (k for k, one in enumerate(boxes) if k != line_side and _is_switched_at_common(one))
+    line_side = next((k for k, here in enumerate(roles) if here & set(_LIVES)), None)
+    # The lamp may hang on the far switch by a core that comes back and is joined in another box.
+    commons = (k for k, one in enumerate(boxes) if k != line_side and _is_at_common(one, Role.SWITCHED_LIVE))
     lamp_side = next(commons, next((k for k, here in enumerate(roles) if Role.SWITCHED_LIVE in here), None))
     if len(boxes) < 2 or line_side is None or lamp_side is None:
         raise NotDrawnError("other_box_not_surveyed")
     if line_side == lamp_side:
-        raise NotDrawnError("both_ends_in_one_box")
+        others = (one for k, one in enumerate(boxes) if k != line_side)
+        passes = any(_is_at_common(one, *_LIVES) for one in others)
+        raise NotDrawnError("live_passes_the_box" if passes else "both_ends_in_one_box")
     order = [line_side, *(k for k in range(len(boxes)) if k not in (line_side, lamp_side)), lamp_side]
     names = {k: BOX if k == 0 else f"{BOX}{k + 1}" for k in order}
     point, other = sketch.point(gang), sketch.hangs_on_other(gang)
@@ -64,7 +67,7 @@ def draw_stair(sketch: Sketch, boxes: Sequence[SurveyedBox], gang: int) -> Stair
     source = (point.place, point.line) if is_looped else sketch.board("line", other=other)
     sketch.lamp(gang)
     pending: dict[int, list[_End]] = {}
-    comes_back = Role.SWITCHED_LIVE in roles[line_side]
+    comes_back = any(Role.SWITCHED_LIVE in here for k, here in enumerate(roles) if k != lamp_side)
     back: dict[int, list[_End]] = {}
     has_live = False
     for k in order:
@@ -80,7 +83,7 @@ def draw_stair(sketch: Sketch, boxes: Sequence[SurveyedBox], gang: int) -> Stair
             if role is Role.LOOPED_LIVE and has_live:
                 # Where it goes on to, nobody has looked; whatever is done, it stays fed.
                 sketch.core(label, (name, seat), sketch.onward(), conductor, 0)
-            elif role in (Role.PERMANENT_LIVE, Role.LOOPED_LIVE):
+            elif role in _LIVES:
                 has_live = True
                 sketch.core(label, (name, seat), source, conductor, 0)
             elif role is Role.SWITCHED_LIVE and comes_back:
@@ -111,11 +114,11 @@ def draw_stair(sketch: Sketch, boxes: Sequence[SurveyedBox], gang: int) -> Stair
     )
 
 
-def _is_switched_at_common(one: SurveyedBox) -> bool:
-    """The switched live leaves from the switch itself, not from a joint that it passes."""
+def _is_at_common(one: SurveyedBox, *roles: Role) -> bool:
+    """Something of these roles leaves from the switch itself, not from a joint that it passes."""
     here = _of(one)
     return any(
-        here.get(conductor.id, (None,))[0] is Role.SWITCHED_LIVE and conductor.terminal is Terminal.COMMON
+        here.get(conductor.id, (None,))[0] in roles and conductor.terminal is Terminal.COMMON
         for conductor in one.box.conductors
     )
 
@@ -127,7 +130,7 @@ def _come_back(
     back: Mapping[int, Sequence[_End]],
     lamp: tuple[str, str],
 ) -> None:
-    """The core from the far switch back, joined from box to box, and in the box of the line with what goes to the lamp.
+    """The core from the far switch back, joined from box to box, in the last of them with what goes to the lamp.
 
     Parameters
     ----------
@@ -135,14 +138,17 @@ def _come_back(
 
     Raises
     ------
-    NotDrawnError : in a box that it passes it is not two cores in one joint.
+    NotDrawnError : in a box that it passes it is not two cores in one joint, or it passes one without a trace.
     """
     far, far_name = order[-1]
     if len(back.get(far, ())) != 1:
         raise NotDrawnError("return_not_joined")
     arriving, place = back[far][0], far_name
-    for k, name in reversed(order[:-1]):
+    for at in range(len(order) - 2, -1, -1):
+        k, name = order[at]
         ends = list(back.get(k, ()))
+        if not any(j in back for j, _ in order[: at + 1]):
+            break
         if len(ends) != 2 or ends[0][0] != ends[1][0] or ":" not in ends[0][0]:
             raise NotDrawnError("return_not_joined")
         here, onward = ends if _comes_with_travellers(sketch, boxes[k], ends) else reversed(ends)

@@ -223,12 +223,13 @@ def _stage(seen: Seen) -> str:
     return next((word for of in stage_of if (word := of(seen))), "")
 
 
+@transaction.atomic
 def restage(loop: Loop) -> None:
-    """Only where a loop stands, after something that changes neither its parts nor its verdict."""
-    stage = _stage(Seen(loop))
-    if stage != loop.stage:
-        loop.stage = stage
-        Loop.objects.filter(pk=loop.pk).update(stage=stage)
+    """Only where a loop stands, after something that changes neither its parts nor its verdict; held meanwhile."""
+    before = Loop.everything.select_for_update().get(pk=loop.pk).stage
+    loop.stage = _stage(Seen(loop))
+    if loop.stage != before:
+        Loop.objects.filter(pk=loop.pk).update(stage=loop.stage)
 
 
 def _is_on_bench(gangs: list[Gang], chosen: Json) -> bool:
