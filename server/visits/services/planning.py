@@ -236,12 +236,13 @@ def put_by_hand(who: User, plan_pk: Any, version: int, visits: Sequence[Json]) -
                 if str(loop) not in known or str(loop) in seen:
                     raise Problem(422, "not_in_plan", path=f"visits[{k}].loops[{n}]")
                 seen.add(str(loop))
-        before = visits_data(row)
+        before, out = visits_data(row), load(row).out
         _put(row, [(str(v["person"]), v["day"], [str(loop) for loop in v["loops"]]) for v in visits if v["loops"]])
         row.left_out = [
             *(entry for entry in row.left_out if entry["loop"] not in seen),
             *(
-                {"loop": key, "reason": "by_hand"}
+                # What cannot be planned is shown in no visit, so nobody took it out.
+                {"loop": key, "reason": out.get(key, "by_hand")}
                 for key in sorted(known - seen)
                 if all(entry["loop"] != key for entry in row.left_out)
             ),
