@@ -391,7 +391,7 @@ class Along(PlanTest):
         made = self.compute(self.make(jobs=[{"loop": str(loop.pk)} for loop in self.loops[:2]]))
         plan = f"/api/v1/plans/{made['id']}/"
         before = self.api.get(f"{plan}materials/").json()
-        self.assertEqual((made["left_out"], before["loops"]), ([], 2))
+        self.assertEqual((made["left_out"], before["loops"], made["is_optimal"]), ([], 2, True))
         choice = RouteChoice.objects.get(loop=self.loops[1])
         as_chosen = choice.basis
         choice.basis = {**as_chosen, "surveys": {"1": 1}}
@@ -400,6 +400,7 @@ class Along(PlanTest):
         self.assertEqual([stop["name"] for stop in after["planned"][0]["stops"]], ["Kiln room"])
         told = {entry["name"]: (entry["text"][:11], entry["is_able"]) for entry in after["left_out"]}
         self.assertEqual(told, {"Loft A": ("The survey,", False)})
+        self.assertFalse(after["is_optimal"])
         self.assertEqual(self.api.get(f"{plan}materials/").json()["loops"], 1)
         # What is begun goes on: open ends are left to nobody.
         choice.begun_at = choice.at

@@ -53,8 +53,12 @@ def plan_answer(row: Plan, loaded: Loaded | None = None) -> Json:
     circuits = {str(circuit.pk): circuit for circuit in Circuit.objects.filter(site=row.site_id)}
     cost = standing_cost(loaded)
     best = row.best or cost_data(cost)
+    # Nothing is proved of what is left of a plan.
+    is_whole = all(job.visit is None or key not in loaded.out for key, job in loaded.rows.items())
+    told = plan_row(row)
     return {
-        **plan_row(row),
+        **told,
+        "is_optimal": told["is_optimal"] and is_whole,
         "site_name": row.site.name,
         "begins_min": row.begins_min,
         "visit_minutes": row.visit_minutes,
@@ -75,7 +79,7 @@ def plan_answer(row: Plan, loaded: Loaded | None = None) -> Json:
         "best": best,
         "more": {name: value - int(best.get(name) or 0) for name, value in cost_data(cost).items()},
         "is_by_hand": row.is_by_hand,
-        "bounds": [{"code": code, "text": texts["bounds"][code]} for code in row.bounds],
+        "bounds": [{"code": code, "text": texts["bounds"][code]} for code in row.bounds if is_whole],
         "left_out": [
             {"loop": key, "name": names[key], "text": texts["left_out"][code], "is_able": key not in loaded.out}
             for key, code in standing_left_out(loaded).items()
