@@ -131,14 +131,14 @@ class Meeting(TransactionTestCase):
         """Whoever comes second is told: the loop is gone, or it is locked off."""
         who = User.objects.create(username="tam", role=Role.TECHNICIAN, keeps_sites=True)
         self.loop.site.members.add(who)
-        looked, archived = threading.Event(), threading.Event()
+        looked, isolated = threading.Event(), threading.Event()
         check = LoopArchiveView.check
         wrong: list[type[BaseException]] = []
 
         def slowly(view: LoopArchiveView, row: Loop) -> None:
             check(view, row)
             looked.set()
-            archived.wait(MEET_S / 2)
+            isolated.wait(MEET_S)
 
         def archive() -> None:
             browser = APIClient()
@@ -151,6 +151,7 @@ class Meeting(TransactionTestCase):
                 isolating.open_new(who, self.loop.pk, uuid.uuid4(), Scope.WHOLE, [])
             except Loop.DoesNotExist as gone:
                 wrong.append(type(gone))
+            isolated.set()
 
         with patch.object(LoopArchiveView, "check", slowly):
             self.assertEqual(at_once(archive, isolate), [])
@@ -168,7 +169,7 @@ class Meeting(TransactionTestCase):
         def slowly(*given: Any) -> list[str]:
             over = passed(*given)
             looked.set()
-            off.wait(MEET_S / 2)
+            off.wait(MEET_S)
             return over
 
         def mark() -> None:
