@@ -93,6 +93,18 @@ def returning(one: SurveyedBox) -> SurveyedBox:
     return replace(one, roles={**one.roles, **bundle})
 
 
+def boxes_of_stair(
+    region: str = "eu", *, middle: bool = False, reverse: bool = False, returns: bool = False
+) -> list[SurveyedBox]:
+    """The surveys of a stair's boxes in their order; see `stair`."""
+    boxes = [surveyed("two_way_feed_end", region), surveyed("two_way_far_end", region)]
+    if reverse:
+        boxes.reverse()
+    if middle:
+        boxes.append(surveyed("intermediate", region))
+    return [returning(box) for box in boxes] if returns else boxes
+
+
 def stair(
     region: str = "eu",
     *,
@@ -107,13 +119,7 @@ def stair(
     Where it returns, a third core comes back from the far switch and is joined in the box of the line with the one to
     the lamp; else both bundles are neutrals and the lamp hangs on the far box.
     """
-    boxes = [surveyed("two_way_feed_end", region), surveyed("two_way_far_end", region)]
-    if reverse:
-        boxes.reverse()
-    if middle:
-        boxes.append(surveyed("intermediate", region))
-    if returns:
-        boxes = [returning(box) for box in boxes]
+    boxes = boxes_of_stair(region, middle=middle, reverse=reverse, returns=returns)
     line = At.YES if looped else At.UNKNOWN
     neutral = OwnNeutral.OWN if looped else OwnNeutral.UNKNOWN
     ceiling = {1: CeilingPoint(line=line, neutral=neutral, junction=junction)}

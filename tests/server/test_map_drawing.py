@@ -14,7 +14,7 @@ from weasyprint.document import Document
 from handover.services.map_drawing import LETTERS, map_svg, wire_map_of
 from handover.services.pages import bound, map_pages
 from survey.models import TakenReading
-from tests.core.test_surveyed import Mistakes
+from tests.core.test_surveyed import Mistakes, boxes_of_stair, stair
 from tests.server.test_fitting import FitTest
 from tests.server.test_handover import HandoverTest
 from work.models import RouteChoice
@@ -62,13 +62,14 @@ class Layouts(TestCase):
                 assert found is not None
                 x1, y1, x2, y2 = (float(one) for one in found.groups())
                 rows = [place_of[end["place"], end["after"]] for end in core["ends"]]
-                self.assertTrue(all(core["id"] in row["cores"] for row in rows), (way, core["id"]))
+                for end, row in zip(core["ends"], rows, strict=True):
+                    self.assertIn({"id": core["id"], "name": end["name"]}, row["cores"], (way, core["id"]))
                 edges = {x for row in rows for x in (row["x"], row["x"] + row["width"])}
                 self.assertLessEqual({x1, x2}, edges, (way, core["id"]))
                 for y in (y1, y2):
                     self.assertTrue(any(row["y"] - 2 <= y <= row["y"] + ROW for row in rows), (way, core["id"]))
                 looked += 1
-            told = [(name, row["id"]) for row in laid["seats"] for name in row["cores"]]
+            told = [(core["id"], row["id"]) for row in laid["seats"] for core in row["cores"]]
             seated = sum(end["after"] is not None for core in drawing["cores"] for end in core["ends"])
             self.assertEqual(len(told), seated, way)
         self.assertGreater(looked, 1_000)
@@ -119,7 +120,8 @@ class OnPaper(HandoverTest):
         self.assertTrue(marked)
         svg = map_svg(shown)
         for core in marked:
-            self.assertIn(f"{core['short']} {LETTERS[core['colour']]} (live)", svg)
+            for end in core["ends"]:
+                self.assertIn(f"{end['name']} {LETTERS[core['colour']]} (live)", svg)
         with translation.override("de"):
             self.assertIn("(spannungführend)", map_svg(shown))
 
@@ -189,9 +191,31 @@ class Moved(TestCase):
             answer = map_answer(base.seats, route.wanted, route.wanted.region, names={})
             new = [core for core in answer["drawing"]["cores"] if core["is_new"]]
             for core in new:
-                ends = [row for row in answer["layout"]["seats"] if core["id"] in row["cores"]]
-                self.assertEqual(len(ends), 2, core)
-                self.assertRegex(core["short"], r"^\+\d+$")
-            self.assertEqual(len({core["short"] for core in new}), len(new))
+                ends = [
+                    one["name"] for row in answer["layout"]["seats"] for one in row["cores"] if one["id"] == core["id"]
+                ]
+                self.assertEqual(ends, [ends[0]] * 2, core)
+                self.assertRegex(ends[0], r"^\+\d+$")
+            self.assertEqual(len({core["ends"][0]["name"] for core in new}), len(new))
             looked += len(new)
         self.assertGreater(looked, 100)
+
+    def test_a_core_is_called_at_a_box_as_its_survey_calls_it(self) -> None:
+        """Travellers and the core that comes back bear two names; at each box stands the one of that box, once."""
+        sorts: tuple[dict[str, bool], ...] = (
+            {},
+            {"middle": True},
+            {"reverse": True},
+            {"returns": True},
+            {"returns": True, "middle": True},
+        )
+        for sort in sorts:
+            base = stair(**sort)
+            assert base.seats is not None, base.against
+            answer = map_answer(base.seats, base.seats, "eu", names={})
+            for number, one in enumerate(boxes_of_stair(**sort), 1):
+                place = "box" if number == 1 else f"box{number}"
+                named = [
+                    end["name"] for core in answer["drawing"]["cores"] for end in core["ends"] if end["place"] == place
+                ]
+                self.assertEqual(sorted(named), sorted(conductor.id for conductor in one.box.conductors), (sort, place))

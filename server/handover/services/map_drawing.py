@@ -83,7 +83,7 @@ def names_at(cores: list[Json]) -> str:
     routes = catalogue("routes")
     found: dict[tuple[str, str | None], list[str]] = {}
     for core in cores:
-        found.setdefault((core["colour"], core["marked"]), []).append(core["short"])
+        found.setdefault((core["colour"], core["marked"]), []).append(core["name"])
     said = []
     for (colour, mark), names in found.items():
         letters = LETTERS.get(colour) or routes["colours"].get(colour, colour)
@@ -101,7 +101,8 @@ def map_svg(answer: Json) -> str:
     layout = answer["layout"]
     cores = {core["id"]: core for core in answer["drawing"]["cores"]}
     drawn = [part for place in layout["places"] for part in _place(place)]
-    drawn += [part for seat in layout["seats"] for part in _seat(seat, [cores[name] for name in seat["cores"]])]
+    for seat in layout["seats"]:
+        drawn += _seat(seat, [{**cores[core["id"]], "name": core["name"]} for core in seat["cores"]])
     drawn += [part for symbol in layout["symbols"] for part in _symbol(symbol)]
     drawn += [_path(line, QUIET, 1.5, ' stroke-dasharray="4 5"') for line in layout["found"]]
     for line in layout["wanted"]:

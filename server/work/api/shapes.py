@@ -143,6 +143,7 @@ class CoreEndSerializer(serializers.Serializer):
 
     point = serializers.CharField()
     place = serializers.CharField()
+    name = serializers.CharField()
     before = serializers.CharField(allow_null=True)
     after = serializers.CharField(allow_null=True)
     before_text = serializers.CharField()
@@ -154,7 +155,6 @@ class MapCoreSerializer(serializers.Serializer):
 
     id = serializers.CharField()
     name = serializers.CharField()
-    short = serializers.CharField()
     colour = serializers.CharField()
     marked = serializers.CharField(allow_null=True)
     is_new = serializers.BooleanField()
@@ -187,12 +187,19 @@ class MapDrawingSerializer(serializers.Serializer):
     leads = MapLeadsSerializer(many=True)
 
 
+class SittingCoreSerializer(serializers.Serializer):
+    """A core that is to sit at a terminal, by its name at that place."""
+
+    id = serializers.CharField()
+    name = serializers.CharField()
+
+
 class LaidSeatSerializer(serializers.Serializer):
     """A terminal or joint as a row of its place; an empty name is a capped end. Lengths in the drawing's own unit."""
 
     id = serializers.CharField()
     name = serializers.CharField()
-    cores = serializers.ListField(child=serializers.CharField(), help_text="those that are to sit there")
+    cores = SittingCoreSerializer(many=True, help_text="those that are to sit there")
     column = serializers.IntegerField()
     x = serializers.FloatField()
     y = serializers.FloatField()

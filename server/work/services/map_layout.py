@@ -41,8 +41,9 @@ def layout_of(drawing: Json) -> Json:
 
     Returns
     -------
-    `width`, `height`, `places`, `seats` (an empty name is a capped end; `cores` are those that are to sit there),
-    `found` (only cores that move), `wanted`, `symbols`; all in the drawing's own unit, from its upper left corner.
+    `width`, `height`, `places`, `seats` (an empty name is a capped end; `cores` are those that are to sit there, each
+    by its name at that place), `found` (only cores that move), `wanted`, `symbols`; all in the drawing's own unit, from
+    its upper left corner.
     """
     laid = _places(drawing)
     cores = drawing["cores"]
@@ -121,12 +122,12 @@ def _places(drawing: Json) -> _Laid:
     return laid
 
 
-def _sitting(cores: list[Json]) -> dict[tuple[str, str], list[str]]:
-    """Which cores are to sit where: at a place, in a seat."""
-    found: dict[tuple[str, str], list[str]] = {}
+def _sitting(cores: list[Json]) -> dict[tuple[str, str], list[Json]]:
+    """Which cores are to sit where, and what they are called there: at a place, in a seat."""
+    found: dict[tuple[str, str], list[Json]] = {}
     for core in cores:
         for end in core["ends"]:
-            found.setdefault((end["place"], end["after"]), []).append(core["id"])
+            found.setdefault((end["place"], end["after"]), []).append({"id": core["id"], "name": end["name"]})
     return found
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping, Sequence
 from dataclasses import asdict
 from typing import Any
@@ -20,6 +21,8 @@ from work.services.words import RouteWords, upper
 Json = dict[str, Any]
 # States told one by one; a box of four gangs on two-way switches has no more.
 MOST_STATES = 64
+# What follows a conductor's name where another box than the first surveyed it.
+_BOX_NUMBER = re.compile(r" \(\d+\)$")
 
 
 def map_answer(
@@ -124,7 +127,6 @@ def drawing_answer(found: Seats, wanted: Seats, words: RouteWords) -> Json:
             {
                 "id": core.id,
                 "name": words.core(core.id),
-                "short": short_name(core.id),
                 "colour": core.colour,
                 "marked": None if core.marked is None else core.marked.value,
                 "is_new": all(one.id != core.id for one in found.cores),
@@ -132,12 +134,13 @@ def drawing_answer(found: Seats, wanted: Seats, words: RouteWords) -> Json:
                     {
                         "point": point,
                         "place": place.rstrip("'"),
+                        "name": name,
                         "before": found.seat_of.get(point),
                         "after": wanted.seat_of.get(point),
                         "before_text": words.seat(found.seat_of.get(point)),
                         "after_text": words.seat(wanted.seat_of.get(point)),
                     }
-                    for point, place in zip(core.points, core.ends, strict=True)
+                    for point, place, name in zip(core.points, core.ends, names_at_ends(core.id), strict=True)
                 ],
             }
             for core in {core.id: core for core in (*found.cores, *wanted.cores)}.values()
@@ -159,9 +162,17 @@ def drawing_answer(found: Seats, wanted: Seats, words: RouteWords) -> Json:
     }
 
 
-def short_name(core: str) -> str:
-    """A core as a drawing marks it at its terminals: the first of its names, or a plus and a number for a new piece."""
-    return core.replace("new", "+", 1) if core.startswith("new") else core.split(" · ")[0]
+def names_at_ends(core: str) -> tuple[str, str]:
+    """A core as a drawing marks it at either end: as the survey of that place calls it.
+
+    A core that two surveys met is called by both, `c5 · c1 (2)`; one that a single survey met ends elsewhere by the
+    name it has there, with the number of its box; a new piece is a plus and a number.
+    """
+    if core.startswith("new"):
+        piece = core.replace("new", "+", 1)
+        return piece, piece
+    here, joined, there = core.partition(" · ")
+    return _BOX_NUMBER.sub("", here), _BOX_NUMBER.sub("", there) if joined else here
 
 
 def _places(found: Seats, wanted: Seats) -> list[str]:

@@ -3571,6 +3571,7 @@ export interface components {
         CoreEnd: {
             point: string;
             place: string;
+            name: string;
             before: string | null;
             after: string | null;
             before_text: string;
@@ -4656,7 +4657,7 @@ export interface components {
             id: string;
             name: string;
             /** @description those that are to sit there */
-            cores: string[];
+            cores: components["schemas"]["SittingCore"][];
             column: number;
             /** Format: double */
             x: number;
@@ -5092,7 +5093,6 @@ export interface components {
         MapCore: {
             id: string;
             name: string;
-            short: string;
             colour: string;
             marked: string | null;
             is_new: boolean;
@@ -6929,6 +6929,11 @@ export interface components {
             proof_lasts_s?: number;
             /** @description IANA time zone of its papers; empty: UTC */
             zone?: string;
+        };
+        /** @description A core that is to sit at a terminal, by its name at that place. */
+        SittingCore: {
+            id: string;
+            name: string;
         };
         /**
          * @description * `declared` - declared

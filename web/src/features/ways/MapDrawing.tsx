@@ -44,7 +44,7 @@ export function MapDrawing({ map, state, pressed, onPress }: Props) {
               {seat.name === "" ? words.capped : seat.name}
             </text>
             <text className="map-name" x={seat.x + 12} y={seat.y + 31}>
-              {seat.cores.map((id) => coreOf(id)?.short ?? id).join("  ")}
+              {seat.cores.map((core) => core.name).join("  ")}
             </text>
           </g>
         ))}
