@@ -1,17 +1,19 @@
-"""The demo data: loaded by its own command once for all tests and put back row by row after that."""
+"""What many tests start from, the demo data for one: made once for all of them and put back row by row after that."""
 
 from __future__ import annotations
 
 import fcntl
 import pickle
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from functools import cache
 from pathlib import Path
 from typing import Any
 
 from django.apps import apps
 from django.conf import settings
+from django.core.files.base import ContentFile
+from django.core.files.storage import default_storage
 from django.db import connection, transaction
 
 from ember_launcher.places import ROOT
@@ -22,10 +24,53 @@ _FRESH_S = 3600.0
 
 # A table's name, its columns, and its rows as the database tells them.
 Table = tuple[str, list[str], list[tuple[Any, ...]]]
+Json = dict[str, Any]
 
 
 def load_once(key: str, load: Callable[[], None]) -> None:
     """What `load` makes in an empty database; from a copy where any process made one of this code within the hour."""
+
+    def made() -> Json:
+        load()
+        return {"tables": _tables()}
+
+    _once(key, made, lambda kept: _put_back(kept["tables"]))
+
+
+def start_once(tests: type, key: str, make: Callable[[], None]) -> None:
+    """What a class of tests starts from, which others start from too: rows, attributes of the class, kept files.
+
+    Parameters
+    ----------
+    tests : its storage is in memory. make : makes it all, in an empty database.
+    """
+
+    def made() -> Json:
+        before = dict(vars(tests))
+        make()
+        new = {name: value for name, value in vars(tests).items() if before.get(name) is not value}
+        return {"tables": _tables(), "attributes": new, "files": dict(_files())}
+
+    def put_back(kept: Json) -> None:
+        _put_back(kept["tables"])
+        for name, value in kept["attributes"].items():
+            setattr(tests, name, value)
+        for name, content in kept["files"].items():
+            default_storage.save(name, ContentFile(content))
+
+    _once(key, made, put_back)
+
+
+def _files(folder: str = "") -> Iterator[tuple[str, bytes]]:
+    folders, names = default_storage.listdir(folder)
+    for name in names:
+        with default_storage.open(f"{folder}/{name}".lstrip("/")) as file:
+            yield f"{folder}/{name}".lstrip("/"), file.read()
+    for name in folders:
+        yield from _files(f"{folder}/{name}".lstrip("/"))
+
+
+def _once(key: str, make: Callable[[], Json], put_back: Callable[[Json], None]) -> None:
     folder: Path = settings.VAR / "demo_rows"
     folder.mkdir(parents=True, exist_ok=True)
     kept = folder / f"{key}-{_digest()[:16]}.pickle"
@@ -34,13 +79,12 @@ def load_once(key: str, load: Callable[[], None]) -> None:
         if not kept.exists() or time.time() - kept.stat().st_mtime > _FRESH_S:
             for older in folder.glob(f"{key}-*"):
                 older.unlink()
-            load()
-            made = kept.with_suffix(".part")
-            made.write_bytes(pickle.dumps(_tables()))
-            made.rename(kept)
+            part = kept.with_suffix(".part")
+            part.write_bytes(pickle.dumps(make()))
+            part.rename(kept)
             return
-        rows = kept.read_bytes()
-    _put_back(pickle.loads(rows))
+        found = pickle.loads(kept.read_bytes())
+    put_back(found)
 
 
 def _put_back(tables: list[Table]) -> None:
@@ -70,5 +114,8 @@ def _tables() -> list[Table]:
 
 @cache
 def _digest() -> str:
-    loaders = [ROOT / "tests" / folder / "base.py" for folder in ("interface", "server")]
-    return digest_of([ROOT / "core" / "ember_core", ROOT / "server", ROOT / "texts", Path(__file__), *loaders])
+    makers = [
+        ROOT / "tests" / "server" / f"{name}.py" for name in ("base", "test_survey", "test_fitting", "test_handover")
+    ]
+    makers += [ROOT / "tests" / "interface" / "base.py", Path(__file__)]
+    return digest_of([ROOT / "core" / "ember_core", ROOT / "server", ROOT / "texts", *makers])

@@ -124,7 +124,7 @@ class Gang(Archivable):
     version = models.PositiveIntegerField(default=1)
 
     class Meta:
-        ordering = ("loop", "position")
+        ordering = ("loop_id", "position")
         constraints = (models.UniqueConstraint(fields=("loop", "position"), name="one_gang_a_position"),)
 
     def __str__(self) -> str:

@@ -189,7 +189,7 @@ class CircuitListView(_Listed):
     """Circuits, of one site with `?site=`."""
 
     takes_programs = True
-    queryset = Circuit.objects.prefetch_related("loops", "isolations")
+    queryset = Circuit.objects.prefetch_related("loops", "isolations").order_by("site__name", "breaker", "id")
     serializer_class = CircuitSerializer
     filterset_fields = ("site",)
 

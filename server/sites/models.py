@@ -68,7 +68,7 @@ class Circuit(models.Model):
     version = models.PositiveIntegerField(default=1)
 
     class Meta:
-        ordering = ("site", "breaker", "id")
+        ordering = ("site_id", "breaker", "id")
         constraints = (models.UniqueConstraint(fields=("site", "breaker"), name="one_breaker_of_a_name_a_site"),)
 
     def __str__(self) -> str:

@@ -59,7 +59,8 @@ class Survey(models.Model):
     boxes = Boxes()
 
     class Meta:
-        ordering = ("loop", "place")
+        # By the key: a loop has an order of its own, which would be joined to every question.
+        ordering = ("loop_id", "place")
         constraints = (models.UniqueConstraint(fields=("loop", "place"), name="one_survey_a_box"),)
 
     @property

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
+from functools import cache
 from itertools import product
 from unittest import TestCase
 
@@ -783,44 +784,45 @@ class AnyControl(TestCase):
         self.assertEqual(control_of(module, "ctl", 2, with_neutral=False).inputs, ("S", "S1", "S2"))
 
 
+@cache
+def every_map() -> tuple[tuple[Surveyed, Route], ...]:
+    """Every way of every kind of box and stair, in both regions; made once for all tests of a process."""
+    made = []
+    for practice, region, turned in product(ONE_WAY, ("eu", "na"), (False, True)):
+        for gangs in range(1, 1 + most(practice)):
+            base = found(practice, region, gangs, turned=turned)
+            assert base.seats is not None
+            for way in WAYS_ON_A_BOX:
+                made.append((base, on_a_box(way, base.seats, base.feed, None)))
+    for region, end, middle, reverse, looped, returns in product(
+        ("eu", "na"), (Junction.UNKNOWN, Junction.FIRST), *((False, True),) * 4
+    ):
+        base = stair(region, middle=middle, reverse=reverse, looped=looped, returns=returns, junction=end)
+        made += [(base, route) for route in ways_of(base)]
+    for practice, region, line in product(ONE_WAY, ("eu", "na"), At):
+        for gangs in range(1, 1 + most(practice)):
+            base = found(practice, region, gangs, junction=Junction.FIRST, line=line)
+            if base.against != "live_in_the_drop":
+                made += [(base, route) for route in ways_of(base)]
+    for region, junction in product(("eu", "na"), (Junction.NONE, Junction.FIRST)):
+        base = on_two_circuits(region, junction)
+        made += [(base, route) for route in ways_of(base)]
+    for region, stair_first, boxes in product(("eu", "na"), (False, True), (1, 2)):
+        alone, stairs = (2, 1) if stair_first else (1, 2)
+        for kept in ([stairs], [alone])[:boxes]:
+            base = found_of(mixed(region, stair_first=stair_first, boxes=boxes), region=region, ceiling={}, kept=kept)
+            made += [(base, route) for route in ways_of(base, kept)]
+    return tuple((base, route) for base, route in made if route.wanted is not None)
+
+
 @tag("long")
 class Mistakes(TestCase):
     """Maps of surveyed boxes with real terminals, spoiled in one place."""
 
-    def maps(self) -> list[tuple[Surveyed, Route]]:
-        made = []
-        for practice, region, turned in product(ONE_WAY, ("eu", "na"), (False, True)):
-            for gangs in range(1, 1 + most(practice)):
-                base = found(practice, region, gangs, turned=turned)
-                assert base.seats is not None
-                for way in WAYS_ON_A_BOX:
-                    made.append((base, on_a_box(way, base.seats, base.feed, None)))
-        for region, end, middle, reverse, looped, returns in product(
-            ("eu", "na"), (Junction.UNKNOWN, Junction.FIRST), *((False, True),) * 4
-        ):
-            base = stair(region, middle=middle, reverse=reverse, looped=looped, returns=returns, junction=end)
-            made += [(base, route) for route in ways_of(base)]
-        for practice, region, line in product(ONE_WAY, ("eu", "na"), At):
-            for gangs in range(1, 1 + most(practice)):
-                base = found(practice, region, gangs, junction=Junction.FIRST, line=line)
-                if base.against != "live_in_the_drop":
-                    made += [(base, route) for route in ways_of(base)]
-        for region, junction in product(("eu", "na"), (Junction.NONE, Junction.FIRST)):
-            base = on_two_circuits(region, junction)
-            made += [(base, route) for route in ways_of(base)]
-        for region, stair_first, boxes in product(("eu", "na"), (False, True), (1, 2)):
-            alone, stairs = (2, 1) if stair_first else (1, 2)
-            for kept in ([stairs], [alone])[:boxes]:
-                base = found_of(
-                    mixed(region, stair_first=stair_first, boxes=boxes), region=region, ceiling={}, kept=kept
-                )
-                made += [(base, route) for route in ways_of(base, kept)]
-        return [(base, route) for base, route in made if route.wanted is not None]
-
     def test_none_goes_unnoticed(self) -> None:
         """Ends exchanged, moved, left loose; a lead of the bypass moved; a piece left out: told, or nothing changes."""
         random = np.random.default_rng(17)
-        maps = self.maps()
+        maps = every_map()
         noticed = 0
         for _ in range(MISTAKES):
             _, route = maps[int(random.integers(len(maps)))]
@@ -868,7 +870,7 @@ class Mistakes(TestCase):
     def test_a_second_model_agrees(self) -> None:
         """Nodal voltages say of every map in every state which lamp is lit and which core is live."""
         looked = 0
-        for _, route in self.maps():
+        for _, route in every_map():
             assert route.wanted is not None
             assert route.proof is not None
             drawing = route.wanted.drawing()

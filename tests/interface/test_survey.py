@@ -260,7 +260,9 @@ class AtTheBox(SurveyPage):
         self.saved()
         self.step("4", "Which conductor is which")
         expect(page.get_by_text("this box is the end that is not settled yet")).to_be_visible()
-        expect(page.get_by_label("Switches").first).to_be_visible()
+        # Two switches, each by a name of its own.
+        expect(page.get_by_label("Switch here", exact=True)).to_be_visible()
+        expect(page.get_by_label("Switch elsewhere", exact=True)).to_be_visible()
         self.take_asked_readings()
         expect(page.get_by_text("Gang 1: this box is the load side.")).to_be_visible()
 

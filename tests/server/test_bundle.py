@@ -212,7 +212,6 @@ class Rules(HandoverTest, Bundles):
 
     def prepare(self) -> None:
         """Proved, issued, signed, with a photograph."""
-        self.prove()
         picture = io.BytesIO()
         Image.new("RGB", (60, 40), (90, 120, 30)).save(picture, "PNG")
         body = {

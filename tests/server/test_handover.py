@@ -27,6 +27,7 @@ from handover.services.papers import STICKERS, code_svg
 from loops.models import Loop, MeasuredValue
 from sites.models import Circuit
 from survey.models import Isolation, Notice
+from tests.demo_copy import start_once
 from tests.server.base import LAMP
 from tests.server.test_fitting import FitTest
 from wording.texts import catalogue
@@ -38,19 +39,34 @@ DRAWN = [[[100.0 + 20 * k, 200.0 + 5 * k] for k in range(12)]]
 class HandoverTest(FitTest):
     """A loop that was fitted and proved."""
 
+    is_proved = True
+
     @classmethod
     def setUpTestData(cls) -> None:
-        super().setUpTestData()
+        if cls.is_proved:
+            start_once(cls, "proved", cls.choose_and_prove)
+        else:
+            super().setUpTestData()
         made = cls()
         made.setUp()
         made.prepare()
+        made.doCleanups()
+
+    @classmethod
+    def choose_and_prove(cls) -> None:
+        """A way, fitted and proved."""
+        cls.choose_way()
+        made = cls()
+        made.setUp()
+        made.prove()
+        made.doCleanups()
 
     def setUp(self) -> None:
         super().setUp()
         self.checker = self.clients[Role.CHECKER]
 
     def prepare(self) -> None:
-        """What a class wants first."""
+        """What a class wants beside."""
 
     def prove(self) -> None:
         """Everything fitted, every item excused."""
@@ -104,6 +120,8 @@ class HandoverTest(FitTest):
 class Stages(HandoverTest):
     """From asked to handed over."""
 
+    is_proved = False
+
     def test_each_stage_is_computed_from_the_record(self) -> None:
         """Way chosen, fitted, proved, signed; a part that changes afterwards takes it back, a complaint opens it."""
         self.assertEqual(self.stage(), "route_chosen")
@@ -127,9 +145,18 @@ class Stages(HandoverTest):
         self.assertFalse(told["proved"]["is_met"])
         self.assertIn("A complaint is open.", told["proved"]["lacks"])
 
+    def test_every_word_is_there_in_both_languages(self) -> None:
+        """Stages, what is lacking, what is unusual."""
+        texts = catalogue("handover")
+        self.assertEqual(set(texts["unusual"]), {one.value for one in Unusual})
+
+
+@tag("long")
+class Board(HandoverTest):
+    """Who has to do what next."""
+
     def test_the_round_filters_and_the_board_counts(self) -> None:
         """By stage; the board names what waits, for whom, and whose turn it is."""
-        self.prove()
         found = self.api.get("/api/v1/loops/", {"stage": "proved"}).json()["results"]
         self.assertEqual([(row["name"], row["stage_text"]) for row in found], [("Kiln room", "proved")])
         self.assertEqual(self.api.get("/api/v1/loops/", {"stage": "asked"}).json()["results"], [])
@@ -146,7 +173,6 @@ class Stages(HandoverTest):
 
     def to_checker(self) -> None:
         """An issue that waits for a checker."""
-        self.prove()
         self.issue()
         self.sign("technician")
         self.sign("client", way="absent", strokes=[], reason="the house is empty")
@@ -190,18 +216,12 @@ class Stages(HandoverTest):
         (row,) = self.checker.get("/api/v1/handover/board/").json()["waiting"]
         self.assertEqual((row["waits"], row["is_mine"]), ("checker", False))
 
-    def test_every_word_is_there_in_both_languages(self) -> None:
-        """Stages, what is lacking, what is unusual."""
-        texts = catalogue("handover")
-        self.assertEqual(set(texts["unusual"]), {one.value for one in Unusual})
-
 
 @tag("long")
 class Frozen(HandoverTest):
     """What was signed."""
 
     def prepare(self) -> None:
-        self.prove()
         self.assertEqual(self.issue().status_code, 201)
         self.sign("technician")
 
@@ -304,7 +324,6 @@ class Signing(HandoverTest):
     """Who may sign what."""
 
     def prepare(self) -> None:
-        self.prove()
         self.assertEqual(self.issue().status_code, 201)
 
     def test_nothing_drawn_nobody_named_no_reason(self) -> None:
@@ -398,9 +417,6 @@ class Signing(HandoverTest):
 @tag("long")
 class LookedAtFirst(HandoverTest):
     """What is unusual."""
-
-    def prepare(self) -> None:
-        self.prove()
 
     def test_excused_and_unmeasured_are_told_with_their_reasons(self) -> None:
         """Every item that was excused, the gravest kind first."""

@@ -27,7 +27,6 @@ class Lists(HandoverTest):
     def prepare(self) -> None:
         """One record of each kind beside those of the hand-over."""
         who = self.people[Role.TECHNICIAN]
-        self.prove()
         self.assertEqual(self.issue(note="first").status_code, 201)
         self.assertEqual(self.sign("technician").status_code, 201)
         self.ask_back()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from functools import cache
 from typing import Any
 from unittest import TestCase
 from unittest.mock import patch
@@ -14,7 +15,7 @@ from weasyprint.document import Document
 from handover.services.map_drawing import LETTERS, map_svg, wire_map_of
 from handover.services.pages import bound, map_pages
 from survey.models import TakenReading
-from tests.core.test_surveyed import Mistakes, boxes_of_stair, stair
+from tests.core.test_surveyed import boxes_of_stair, every_map, stair
 from tests.server.test_fitting import FitTest
 from tests.server.test_handover import HandoverTest
 from work.models import RouteChoice
@@ -26,10 +27,11 @@ Json = dict[str, Any]
 PATH = re.compile(r"^M(\S+) (\S+) C.* (\S+) (\S+)$")
 
 
+@cache
 def drawn_maps() -> list[tuple[str, Json]]:
-    """Every way of every kind of box and stair, in both regions."""
+    """Every way of every kind of box and stair, in both regions; drawn once for all tests of a process."""
     made = []
-    for base, route in Mistakes().maps():
+    for base, route in every_map():
         assert base.seats is not None
         assert route.wanted is not None
         cores = {core.id: core for core in (*base.seats.cores, *route.wanted.cores)}
@@ -150,7 +152,6 @@ class OnPaper(HandoverTest):
         """One landscape page more in both; none while no way is chosen."""
         self.assertEqual(len(map_pages(self.loop)), 1)
         self.assertEqual(self.landscape(f"/api/v1/gangs/{self.gang.pk}/sheet.pdf"), 1)
-        self.prove()
         self.assertEqual(self.landscape("issue"), 1)
 
     def landscape(self, path: str) -> int:
@@ -185,15 +186,11 @@ class Moved(TestCase):
     def test_pieces_are_numbered(self) -> None:
         """Each new piece has one number at both of its ends."""
         looked = 0
-        for base, route in Mistakes().maps():
-            assert base.seats is not None
-            assert route.wanted is not None
-            answer = map_answer(base.seats, route.wanted, route.wanted.region, names={})
-            new = [core for core in answer["drawing"]["cores"] if core["is_new"]]
+        for _, drawing in drawn_maps():
+            new = [core for core in drawing["cores"] if core["is_new"]]
+            rows = layout_of(drawing)["seats"] if new else []
             for core in new:
-                ends = [
-                    one["name"] for row in answer["layout"]["seats"] for one in row["cores"] if one["id"] == core["id"]
-                ]
+                ends = [one["name"] for row in rows for one in row["cores"] if one["id"] == core["id"]]
                 self.assertEqual(ends, [ends[0]] * 2, core)
                 self.assertRegex(ends[0], r"^\+\d+$")
             self.assertEqual(len({core["ends"][0]["name"] for core in new}), len(new))

@@ -23,7 +23,6 @@ class Personal(HandoverTest):
 
     def prepare(self) -> None:
         """Signed; named in a note, in a case and in the reason of an entry that is frozen."""
-        self.prove()
         self.assertEqual(self.issue(note="asked for by Ida Marl").status_code, 201)
         self.assertEqual(self.sign("technician").status_code, 201)
         self.assertEqual(self.sign("client", name=NAME).status_code, 201)

@@ -56,7 +56,6 @@ class OnPaper(HandoverTest):
 
     def test_lines_are_told_in_the_time_of_the_site(self) -> None:
         """Isolations, steps, proving: all of them, and each says whose time it is."""
-        self.prove()
         Isolation.objects.filter(loop=self.loop).update(opened_at=datetime(2026, 1, 1, 2, 30, tzinfo=UTC))
         before = [line.value for line in lines_in(self.loop, "en")]
         self.assertTrue(any("off 2026-01-01 02:30" in value and "UTC" in value for value in before), before)
@@ -67,7 +66,6 @@ class OnPaper(HandoverTest):
 
     def test_printed_pages_too(self) -> None:
         """The record of the boxes, the loop sheet, the wire map."""
-        self.do()
         Isolation.objects.filter(loop=self.loop).update(opened_at=datetime(2026, 1, 1, 2, 30, tzinfo=UTC))
         self.in_zone("America/New_York")
         for module, path in (
@@ -82,7 +80,6 @@ class OnPaper(HandoverTest):
 
     def test_another_zone_makes_no_new_issue(self) -> None:
         """What was frozen is compared in the time in which it was frozen; the next issue has the new one."""
-        self.prove()
         self.assertEqual(self.issue().status_code, 201)
         stage = self.stage()
         self.in_zone("America/New_York")

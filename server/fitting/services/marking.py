@@ -26,8 +26,8 @@ from fitting.services.words import FitWords
 from loops.models import FitStatus, FittedBypass, FittedControl, Gang, Loop
 from loops.services.seen import Seen
 from parts.services.entries import part_key
-from survey.models import FIRST_POINT, StepMark
-from survey.services.covering import hold_power, newest_proof
+from survey.models import FIRST_POINT, Proof, StepMark
+from survey.services.covering import hold_power
 from survey.services.safety import last_marks
 from work.services.points import number_of
 from work.services.since import since
@@ -86,7 +86,7 @@ def mark_step(who: User, loop_pk: Any, given: Json) -> FitMark:
             step=step.key,
             outcome=outcome.value,
             reason=reason,
-            proof=newest_proof(loop, number_of(step.place)) if is_dead and outcome is Outcome.DONE else None,
+            proof=_proof(loop, number_of(step.place)) if is_dead and outcome is Outcome.DONE else None,
             made_at=given["made_at"],
             by=who,
         )
@@ -96,8 +96,13 @@ def mark_step(who: User, loop_pk: Any, given: Json) -> FitMark:
             loop,
             after={"step": step.key, "reason": reason, "way": standing.choice.way},
         )
-        _follow(loop, step, who)
+        _follow(standing.after(mark), step, who)
     return mark
+
+
+def _proof(loop: Loop, place: int) -> Proof | None:
+    """What a mark of dead work rests on: the newest proof of its place."""
+    return Proof.objects.filter(loop=loop, place=place).first()
 
 
 def _next_number(loop: Loop) -> int:
@@ -136,11 +141,14 @@ def _check(standing: Standing, step: Step, outcome: Outcome, reason: str, who: U
         )
 
 
-def _follow(loop: Loop, step: Step, who: User) -> None:
-    """What a mark changes beside itself: the choice is begun or done, parts are fitted, minutes are known."""
-    seen = Seen(loop)
-    standing = seen.of(standing_seen)
-    assert standing is not None  # noqa: S101  # it was a moment ago
+def _follow(standing: Standing, step: Step, who: User) -> None:
+    """What a mark changes beside itself: the choice is begun or done, parts are fitted, minutes are known.
+
+    Parameters
+    ----------
+    standing : with the mark.
+    """
+    seen = Seen(standing.loop, {standing_seen: standing})
     _mirror(standing, step, who)
     choice = standing.choice
     if choice.begun_at is None:
@@ -153,7 +161,7 @@ def _follow(loop: Loop, step: Step, who: User) -> None:
         record_minutes(standing)
     elif was_complete and not is_complete:
         _fitted(standing, FitStatus.PLANNED)
-    update_loop(loop, seen)
+    update_loop(standing.loop, seen)
 
 
 def _fitted(standing: Standing, status: FitStatus) -> None:
@@ -199,7 +207,7 @@ def _mirror(standing: Standing, step: Step, who: User) -> None:
         step=same.value,
         is_done=is_done,
         by=who,
-        proof=newest_proof(standing.loop, number) if is_done else None,
+        proof=_proof(standing.loop, number) if is_done else None,
         override_reason=left_out.reason if left_out is not None and left_out.outcome == Outcome.SKIPPED else "",
     )
 

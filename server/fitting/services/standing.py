@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from accounts.models import User
@@ -22,7 +22,7 @@ from survey.services.covering import (
     circuits_of,
     core_proof,
     cover_of,
-    newest_proof,
+    newest_proofs,
     open_isolations,
     touching,
 )
@@ -62,6 +62,10 @@ class Standing:
             outcome={key: Outcome(mark.outcome) for key, mark in self.marks.items()},
             at_s={key: made_s(mark) for key, mark in self.marks.items()},
         )
+
+    def after(self, mark: FitMark) -> Standing:
+        """Where it stands with one mark more, which is the newest of all: work went on since it was left."""
+        return replace(self, marks={**self.marks, mark.step: mark}, last=mark.number, left=None)
 
     @property
     def is_complete(self) -> bool:
@@ -118,11 +122,12 @@ def places_here(standing: Standing, who: User | None) -> dict[str, Here]:
     photographed = set(Photo.objects.filter(loop=loop, moment="before").values_list("place", flat=True))
     found: dict[str, Here] = {}
     surveys = {row.place: row for row in Survey.objects.filter(loop=loop).prefetch_related("other_circuits")}
-    for place in dict.fromkeys(step.place for step in standing.steps if step.place):
-        number = number_of(place)
+    numbers = {place: number_of(place) for place in dict.fromkeys(step.place for step in standing.steps if step.place)}
+    proofs = newest_proofs(loop, numbers.values())
+    for place, number in numbers.items():
         survey = surveys.get(number) or survey_of(loop, number)
         cover = cover_of(circuits_of(survey, loop, surveys.get(1)), isolations, who)
-        proof = newest_proof(loop, number)
+        proof = proofs.get(number)
         found[place] = Here(
             cover=cover,
             bench=bench_of(loop, survey, cover),

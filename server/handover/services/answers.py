@@ -12,10 +12,11 @@ from ember_core.handover.frozen import differences
 from ember_core.handover.stages import ORDER, Stage, lacks_of, standing_of
 from handover.models import Issue, Signature, Signer
 from handover.services.issuing import differs, faults_of, frozen, is_asked_back, kept_lines
-from handover.services.looking import is_own_work, unusual_answer, workers_at
+from handover.services.looking import is_own_work, unusual_answer, unusual_of, workers_at
 from handover.services.pages import path_of
-from handover.services.standing import facts_of, missing_signers, rules
+from handover.services.standing import facts_seen, missing_signers, rules
 from loops.models import Loop
+from loops.services.seen import Seen
 from sites.access import visible
 from survey.services.safety import name_of
 from wording.texts import catalogue, fill, language
@@ -30,12 +31,13 @@ NOT_TOLD = ("overall", "judged_on", "chosen", "load", "words", "plain_words")
 def handover_answer(loop: Loop, who: User) -> Json:
     """Everything of the step."""
     texts = catalogue("handover")
-    facts = facts_of(loop)
+    seen = Seen(loop)
+    facts = seen.of(facts_seen)
     standing, lacks = standing_of(facts), lacks_of(facts)
     issues = list(issues_of(loop))
     newest = issues[0] if issues else None
     is_ready = standing.stage in (Stage.PROVED, Stage.HANDED_OVER)
-    changed = [] if newest is None else [_difference(one, texts) for one in differs(newest, loop)]
+    changed = [] if newest is None else [_difference(one, texts) for one in differs(newest, loop, seen)]
     return {
         "loop": loop.pk,
         "stage": standing.stage.value,
@@ -54,7 +56,7 @@ def handover_answer(loop: Loop, who: User) -> Json:
         ],
         "is_ready": is_ready,
         "may_issue": is_ready and may(who, EDIT) and (newest is None or bool(changed) or is_asked_back(newest)),
-        "unusual": unusual_answer(loop),
+        "unusual": unusual_answer(unusual_of(loop, seen)),
         "issues": [_row(issue, texts) for issue in issues],
         "changed": changed,
         "rules": rules_answer(),

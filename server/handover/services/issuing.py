@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import asdict
 from typing import Any
 
@@ -19,6 +20,7 @@ from common.problems import Problem
 from ember_core import CORE_VERSION
 from ember_core.handover.frozen import GENESIS, Difference, Line, canonical, chained, differences, digest
 from ember_core.handover.stages import Stage
+from ember_core.handover.unusual import Seen as Unusual
 from handover.models import Issue, Signature
 from handover.services.lines import lines_in
 from handover.services.looking import unusual_of
@@ -26,7 +28,8 @@ from handover.services.pages import issue_pdf
 from handover.services.standing import loop_standing, rules, wanted_signers
 from loops.documents import sheet_document
 from loops.models import Gang, Loop
-from proving.services.listing import prove_standing
+from loops.services.seen import Seen
+from proving.services.listing import prove_seen
 from survey.models import Photo
 from survey.services.record_pages import record_pages
 from wording.texts import catalogue, language
@@ -37,12 +40,21 @@ FORMAT = "ember-thread/issue"
 ISSUED = "issued"
 
 
-def content_of(loop: Loop, who: User, number: int, note: str, pages: str) -> Json:
+def content_of(
+    loop: Loop,
+    who: User,
+    number: int,
+    note: str,
+    *,
+    pages: str,
+    lines: Mapping[str, Sequence[Line]],
+    unusual: Collection[Unusual],
+) -> Json:
     """Everything that an issue freezes: the record as data, and as lines in every language.
 
     Parameters
     ----------
-    pages : digest of the printed pages.
+    pages : digest of the printed pages. lines : by language. lines, unusual : as they are printed.
     """
     choice = RouteChoice.objects.filter(loop=loop).first()
     gangs = Gang.objects.filter(loop=loop).select_related("control", "loop__site").order_by("position")
@@ -64,12 +76,12 @@ def content_of(loop: Loop, who: User, number: int, note: str, pages: str) -> Jso
         ],
         "way": None if choice is None else {"way": choice.way, "label": choice.label, "wire_map": choice.wire_map},
         "record": record_pages(loop, who),
-        "unusual": [asdict(one) for one in unusual_of(loop)],
+        "unusual": [asdict(one) for one in unusual],
         "photographs": [
             {"id": photo.pk, "moment": photo.moment, "caption": photo.caption, "sha256": digest(photo.file.read())}
             for photo in Photo.objects.filter(loop=loop)
         ],
-        "lines": {code: [asdict(line) for line in lines_in(loop, code)] for code, _ in settings.LANGUAGES},
+        "lines": {code: [asdict(line) for line in said] for code, said in lines.items()},
     }
     # Times and identities as text, as any reader of the file finds them.
     return dict(json.loads(json.dumps(made, cls=DjangoJSONEncoder)))
@@ -93,19 +105,23 @@ def make_issue(who: User, loop_pk: Any, given: Json) -> Issue:
             if known.loop_id != loop.pk:
                 raise Problem(409, "entry_differs", path="id")
             return known
-        standing = loop_standing(loop)
+        seen = Seen(loop)
+        standing = loop_standing(loop, seen)
         if standing.stage not in (Stage.PROVED, Stage.HANDED_OVER):
             words = catalogue("handover")
             lacks = standing.lacks if standing.next is Stage.PROVED else ()
             reason = " ".join(words["lacks"][lack.value] for lack in lacks) or words["stages"][standing.stage.value]
             raise Problem(422, "not_proved", path="", reason=reason)
         newest = Issue.objects.filter(loop=loop).first()
-        if newest is not None and not differs(newest, loop) and not is_asked_back(newest):
+        if newest is not None and not differs(newest, loop, seen) and not is_asked_back(newest):
             raise Problem(422, "nothing_changed", path="", number=newest.number)
         number = 1 if newest is None else newest.number + 1
         note = given["note"].strip()
-        pdf = issue_pdf(loop, who, number, note)
-        content = canonical(content_of(loop, who, number, note, digest(pdf)))
+        lines = {code: lines_in(loop, code, seen=seen) for code, _ in settings.LANGUAGES}
+        unusual = unusual_of(loop, seen)
+        pdf = issue_pdf(loop, who, number, note, lines=lines[language()], unusual=unusual)
+        made = content_of(loop, who, number, note, pages=digest(pdf), lines=lines, unusual=unusual)
+        content = canonical(made)
         row = Issue(
             pk=given["id"],
             number=number,
@@ -114,7 +130,7 @@ def make_issue(who: User, loop_pk: Any, given: Json) -> Issue:
             pdf=pdf,
             content_sha256=digest(content),
             pdf_sha256=digest(pdf),
-            basis=prove_standing(loop).basis,
+            basis=seen.of(prove_seen).basis,
             wants=list(wanted_signers(rules())),
             note=note,
             by=who,
@@ -150,11 +166,16 @@ def frozen(issue: Issue) -> Json:
     return found if isinstance(found, dict) else {}
 
 
-def differs(issue: Issue, loop: Loop) -> tuple[Difference, ...]:
-    """What the record says now that the issue does not, or the other way round, in the reader's language."""
+def differs(issue: Issue, loop: Loop, seen: Seen | None = None) -> tuple[Difference, ...]:
+    """What the record says now that the issue does not, or the other way round, in the reader's language.
+
+    Parameters
+    ----------
+    seen : what the caller has found of the loop already.
+    """
     spoken = language()
     # In the time in which it was frozen: another clock on the wall changes nothing of the record.
-    return differences(kept_lines(issue, spoken), lines_in(loop, spoken, frozen(issue).get("zone", "")))
+    return differences(kept_lines(issue, spoken), lines_in(loop, spoken, frozen(issue).get("zone", ""), seen))
 
 
 def faults_of(issue: Issue) -> list[str]:

@@ -9,12 +9,13 @@ from django.utils import timezone, translation
 
 from ember_core.handover.frozen import Line
 from ember_core.proving.items import Outcome
-from fitting.services.standing import standing_of
+from fitting.services.standing import standing_seen
 from fitting.services.words import FitWords
 from handover.services.standing import loop_standing
 from judging.services.summing import overall_words
 from loops.documents import gang_document
 from loops.models import Gang, Loop
+from loops.services.seen import Seen
 from proving.models import Case
 from proving.services.answers import prove_answer
 from setup.models import Programs
@@ -33,18 +34,19 @@ from work.services.words import RouteWords
 Json = dict[str, Any]
 
 
-def lines_in(loop: Loop, language: str, zone: str | None = None) -> list[Line]:
+def lines_in(loop: Loop, language: str, zone: str | None = None, seen: Seen | None = None) -> list[Line]:
     """Every line of a loop in one language.
 
     Parameters
     ----------
-    zone : in whose time; None for that of the site.
+    zone : in whose time; None for that of the site. seen : what the caller has found of it already.
     """
+    seen = seen or Seen(loop)
     with translation.override(language), in_zone(loop.site.zone if zone is None else zone):
         texts = catalogue("handover")["lines"]
         return [
             Line(key=key, section=texts["sections"][section], label=label, value=value)
-            for section, rows in _sections(loop, texts)
+            for section, rows in _sections(seen, texts)
             for key, label, value in rows
         ]
 
@@ -52,14 +54,15 @@ def lines_in(loop: Loop, language: str, zone: str | None = None) -> list[Line]:
 Row = tuple[str, str, str]
 
 
-def _sections(loop: Loop, texts: Json) -> Iterator[tuple[str, list[Row]]]:
+def _sections(seen: Seen, texts: Json) -> Iterator[tuple[str, list[Row]]]:
+    loop = seen.loop
     yield "loop", _of_loop(loop, texts)
     yield "survey", _surveyed(loop, texts)
     yield "parts", [row for gang in _gangs(loop) for row in _of_gang(gang, texts)]
-    yield "way", _of_way(loop, texts)
-    yield "fitting", _of_fitting(loop, texts)
+    yield "way", _of_way(seen, texts)
+    yield "fitting", _of_fitting(seen, texts)
     yield "isolation", _of_isolation(loop, texts)
-    yield "proving", _of_proving(loop)
+    yield "proving", _of_proving(seen)
     yield "setup", _of_setup(loop, texts)
     yield "cases", _of_cases(loop, texts)
     yield (
@@ -135,8 +138,8 @@ def _of_gang(gang: Gang, texts: Json) -> Iterator[Row]:
             yield f"{of}:trim:{key}", f"{name}: {trims[key]}", f"{value:g}°"
 
 
-def _of_way(loop: Loop, texts: Json) -> list[Row]:
-    standing = standing_of(loop)
+def _of_way(seen: Seen, texts: Json) -> list[Row]:
+    loop, standing = seen.loop, seen.of(standing_seen)
     if standing is None:
         return []
     words = RouteWords(loop.site.region)
@@ -148,8 +151,8 @@ def _of_way(loop: Loop, texts: Json) -> list[Row]:
     return rows
 
 
-def _of_fitting(loop: Loop, texts: Json) -> list[Row]:
-    standing = standing_of(loop)
+def _of_fitting(seen: Seen, texts: Json) -> list[Row]:
+    standing = seen.of(standing_seen)
     if standing is None:
         return []
     words = FitWords(standing)
@@ -187,10 +190,10 @@ def _of_isolation(loop: Loop, texts: Json) -> list[Row]:
     return rows
 
 
-def _of_proving(loop: Loop) -> list[Row]:
+def _of_proving(seen: Seen) -> list[Row]:
     texts = catalogue("handover")["lines"]
     rows = []
-    for item in prove_answer(loop)["items"]:
+    for item in prove_answer(seen.loop, seen)["items"]:
         if item["outcome"] == Outcome.OPEN.value:
             said = texts["open"]
         else:
@@ -241,10 +244,10 @@ def _of_photographs(loop: Loop, texts: Json) -> list[Row]:
     ]
 
 
-def gaps_of(loop: Loop) -> list[str]:
+def gaps_of(seen: Seen) -> list[str]:
     """Stages that were passed over, in words."""
     texts = catalogue("handover")
     return [
         fill(texts["gap"], {"stage": texts["stages"][stage.value], "lacks": " ".join(texts["lacks"][x] for x in lacks)})
-        for stage, lacks in loop_standing(loop).gaps.items()
+        for stage, lacks in loop_standing(seen.loop, seen).gaps.items()
     ]

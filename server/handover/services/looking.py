@@ -14,7 +14,7 @@ from ember_core.proving.items import Outcome
 from ember_core.sheet import Sheet
 from ember_core.survey.isolation import Scope
 from fitting.models import FitMark
-from fitting.services.standing import made_s, standing_of
+from fitting.services.standing import made_s, standing_seen
 from fitting.services.words import FitWords
 from handover.models import Issue
 from handover.services.lines import gaps_of
@@ -25,6 +25,7 @@ from judging.verdicts import WorksWord
 from loops.basis import outdated
 from loops.documents import sheet_document
 from loops.models import Gang, Loop, MeasuredValue
+from loops.services.seen import Seen as LoopSeen
 from proving.models import CaseEvent, CaseEvidence, ProveMark
 from proving.services.answers import prove_answer
 from proving.services.reading import worth_answer
@@ -44,23 +45,29 @@ MOST_METER = 80
 GOOD = (WorksWord.WORKS, WorksWord.PROBABLY)
 
 
-def unusual_of(loop: Loop) -> tuple[Seen, ...]:
-    """Everything unusual about a loop as it is on record now."""
+def unusual_of(loop: Loop, seen: LoopSeen | None = None) -> tuple[Seen, ...]:
+    """Everything unusual about a loop as it is on record now.
+
+    Parameters
+    ----------
+    seen : what the caller has found of it already.
+    """
+    seen = seen or LoopSeen(loop)
     found = [Seen(kind=Unusual.OVERRIDE, what=text) for text in override_lines(loop)]
-    found += trace_gaps(_dead_work(loop))
+    found += trace_gaps(_dead_work(seen))
     found += _of_gangs(loop)
-    found += _of_proving(loop)
-    found += _skipped(loop)
+    found += _of_proving(seen)
+    found += _skipped(seen)
     found += _simulated(loop)
     found += _wrong_label(loop.circuit)
-    found += [Seen(kind=Unusual.STAGE_MISSED, what=text) for text in gaps_of(loop)]
+    found += [Seen(kind=Unusual.STAGE_MISSED, what=text) for text in gaps_of(seen)]
     return in_order(found)
 
 
-def unusual_answer(loop: Loop) -> list[Json]:
+def unusual_answer(found: Collection[Seen]) -> list[Json]:
     """The same in words."""
     titles = catalogue("handover")["unusual"]
-    return [{"kind": one.kind.value, "title": titles[one.kind.value], "text": one.what} for one in unusual_of(loop)]
+    return [{"kind": one.kind.value, "title": titles[one.kind.value], "text": one.what} for one in found]
 
 
 def workers_of(loop: Loop) -> set[Any]:
@@ -99,12 +106,15 @@ def is_own_work(who: User, loop: Loop) -> bool:
     return who.pk in workers_of(loop)
 
 
-def _dead_work(loop: Loop) -> list[DeadWork]:
-    standing = standing_of(loop)
+def _dead_work(seen: LoopSeen) -> list[DeadWork]:
+    loop, standing = seen.loop, seen.of(standing_seen)
     if standing is None:
         return []
     words = FitWords(standing)
     isolations = list(Isolation.objects.filter(site=loop.site).prefetch_related("circuits"))
+    whole = [row for row in isolations if row.scope == Scope.WHOLE]
+    places = {step.place for step in standing.steps if step.place}
+    feeding = {place: circuits_of(survey_of(loop, number_of(place)), loop) for place in places}
     work = []
     for step in standing.steps:
         mark = standing.marks.get(step.key)
@@ -112,8 +122,7 @@ def _dead_work(loop: Loop) -> list[DeadWork]:
             continue
         if mark.outcome != "done":
             continue
-        whole = [row for row in isolations if row.scope == Scope.WHOLE]
-        feeds = circuits_of(survey_of(loop, number_of(step.place)), loop)
+        feeds = feeding[step.place]
         # Where nobody knows what feeds a place, only the whole installation keeps it off.
         over = [[*whole, *(row for row in isolations if circuit in row.circuits.all())] for circuit in feeds] or [whole]
         proof = mark.proof
@@ -167,17 +176,17 @@ def _outside(gang: Gang, name: str) -> list[Seen]:
     return [Seen(kind=Unusual.READING_OUTSIDE, what=f"{name}: {taken['text']}")]
 
 
-def _of_proving(loop: Loop) -> list[Seen]:
+def _of_proving(seen: LoopSeen) -> list[Seen]:
     texts = catalogue("handover")
     return [
         Seen(kind=Unusual.EXCUSED, what=fill(texts["because"], {"what": item["title"], "reason": item["reason"]}))
-        for item in prove_answer(loop)["items"]
+        for item in prove_answer(seen.loop, seen)["items"]
         if item["outcome"] == Outcome.EXCUSED.value
     ]
 
 
-def _skipped(loop: Loop) -> list[Seen]:
-    standing = standing_of(loop)
+def _skipped(seen: LoopSeen) -> list[Seen]:
+    standing = seen.of(standing_seen)
     if standing is None:
         return []
     words, texts = FitWords(standing), catalogue("handover")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import base64
+from collections.abc import Collection, Sequence
 from itertools import groupby
 from typing import Any
 
@@ -12,8 +13,9 @@ from weasyprint import HTML
 from weasyprint.document import Document
 
 from accounts.models import User
+from ember_core.handover.frozen import Line
+from ember_core.handover.unusual import Seen
 from handover.models import Issue, Signature, Way
-from handover.services.lines import lines_in
 from handover.services.looking import unusual_answer
 from handover.services.map_drawing import wire_map_of
 from handover.services.sheet import FONTS, loop_sheet_pages
@@ -22,7 +24,7 @@ from loops.documents import sheet_document
 from loops.models import Gang, Loop
 from survey.models import Photo
 from wording.moments import in_zone
-from wording.texts import catalogue, language
+from wording.texts import catalogue
 
 Json = dict[str, Any]
 MOST_PHOTOGRAPHS = 8
@@ -41,9 +43,15 @@ def bound(parts: list[Document]) -> bytes:
     return pdf
 
 
-def issue_pdf(loop: Loop, who: User, number: int, note: str) -> bytes:
-    """The pages of an issue, in the language of whoever makes it."""
-    lines = lines_in(loop, language())
+def issue_pdf(
+    loop: Loop, who: User, number: int, note: str, *, lines: Sequence[Line], unusual: Collection[Seen]
+) -> bytes:
+    """The pages of an issue, in the language of whoever makes it.
+
+    Parameters
+    ----------
+    lines, unusual : as they are frozen, in that language.
+    """
     first = laid_out(
         "handover/issue.html",
         {
@@ -55,7 +63,7 @@ def issue_pdf(loop: Loop, who: User, number: int, note: str) -> bytes:
             "sections": [
                 {"title": title, "lines": list(rows)} for title, rows in groupby(lines, key=lambda line: line.section)
             ],
-            "unusual": unusual_answer(loop),
+            "unusual": unusual_answer(unusual),
             "photographs": _photographs(loop),
         },
     )

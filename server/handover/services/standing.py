@@ -43,13 +43,8 @@ def missing_signers(issue: Issue) -> tuple[Signer, ...]:
     return tuple(Signer(role) for role in issue.wants if role not in there)
 
 
-def facts_of(loop: Loop) -> Facts:
-    """What is on record of a loop."""
-    return facts_seen(Seen(loop))
-
-
 def facts_seen(seen: Seen) -> Facts:
-    """The same, as a question to what was seen of a loop."""
+    """What is on record of a loop, as a question to what was seen of it."""
     loop = seen.loop
     boxes = [survey for survey in Survey.boxes.filter(loop=loop) if survey.box.get("conductors")]
     fit = seen.of(fitting.standing_seen)
@@ -88,9 +83,14 @@ def _parts_hang(gangs: tuple[Gang, ...]) -> bool:
     return all(part.status == FitStatus.FITTED for part in parts) and all(gang.lamps.all() for gang in gangs)
 
 
-def loop_standing(loop: Loop) -> Standing:
-    """Where a loop stands."""
-    return standing_of(facts_of(loop))
+def loop_standing(loop: Loop, seen: Seen | None = None) -> Standing:
+    """Where a loop stands.
+
+    Parameters
+    ----------
+    seen : what the caller has found of it already.
+    """
+    return standing_of((seen or Seen(loop)).of(facts_seen))
 
 
 def stage_word(seen: Seen) -> str:

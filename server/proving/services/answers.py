@@ -7,8 +7,9 @@ from typing import Any
 from ember_core.proving.items import ACCUSTOM_S, BAD, PROMPTS_S, TRIED_DEAD, WATCH_S, Act, Item, Outcome, results_of
 from loops.models import Gang, Loop
 from loops.services.naming import told_apart
+from loops.services.seen import Seen
 from proving.models import Case, ProveMark
-from proving.services.listing import Standing, lamps_of, prove_standing
+from proving.services.listing import Standing, lamps_of, prove_seen
 from proving.services.power import is_isolated
 from survey.services.safety import name_of
 from wording.quantities import with_unit
@@ -19,9 +20,14 @@ from work.services.words import RouteWords
 Json = dict[str, Any]
 
 
-def prove_answer(loop: Loop) -> Json:
-    """Items with what was found, and whether the loop is proved."""
-    standing = prove_standing(loop)
+def prove_answer(loop: Loop, seen: Seen | None = None) -> Json:
+    """Items with what was found, and whether the loop is proved.
+
+    Parameters
+    ----------
+    seen : what the caller has found of it already.
+    """
+    standing = (seen or Seen(loop)).of(prove_seen)
     texts = catalogue("proving")
     counted = standing.counted
     outcomes = [counted[item.key].outcome if item.key in counted else Outcome.OPEN for item in standing.items]

@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from typing import Any
 
 from django.conf import settings
-from django.db.models import Q, QuerySet
+from django.db.models import Q, QuerySet, prefetch_related_objects
 from django.utils import timezone
 
 from accounts.models import User
@@ -113,12 +113,16 @@ def core_proof(row: Proof) -> rules.Proof:
 
 def newest_proof(loop: Loop, place: int) -> Proof | None:
     """The proof that counts, if any does: the newest of the box."""
-    return (
-        Proof.objects.filter(loop=loop, place=place)
-        .select_related("by")
-        .prefetch_related("events__by", "isolations")
-        .first()
-    )
+    return newest_proofs(loop, (place,)).get(place)
+
+
+def newest_proofs(loop: Loop, places: Iterable[int]) -> dict[int, Proof]:
+    """The same of several places, with their events, in as many queries as for one."""
+    found: dict[int, Proof] = {}
+    for row in Proof.objects.filter(loop=loop, place__in=list(places)):
+        found.setdefault(row.place, row)
+    prefetch_related_objects(list(found.values()), "events")
+    return found
 
 
 def bench_of(loop: Loop, survey: Survey, cover: rules.Cover) -> rules.Bench:

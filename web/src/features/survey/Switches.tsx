@@ -15,25 +15,20 @@ interface Props {
 
 export function Switches({ box, switches, positions, onChange }: Props) {
   const fields = box.gangs.flatMap((ways, k) => {
-    const names =
-      ways === "one_way"
-        ? [[`${k + 1}`, ways]]
-        : [
-            [`${k + 1}`, ways],
-            [`${k + 1}:other`, `${ways}_other`],
-          ];
-    return names.map(([name = "", table = ""]) => ({ name, table, gang: k + 1 }));
+    const here = { name: `${k + 1}`, table: ways as string, gang: k + 1 };
+    return ways === "one_way"
+      ? [{ ...here, label: words.switches }]
+      : [
+          { ...here, label: words.switchHere },
+          { ...here, name: `${k + 1}:other`, table: `${ways}_other`, label: words.switchElsewhere },
+        ];
   });
   return (
     <>
-      {fields.map(({ name, table, gang }) => (
+      {fields.map(({ name, table, gang, label }) => (
         <Pick
           key={name}
-          label={
-            box.gangs.length > 1
-              ? `${words.switches}, ${say(texts.survey.box.gang, { gang })}`
-              : words.switches
-          }
+          label={box.gangs.length > 1 ? `${label}, ${say(texts.survey.box.gang, { gang })}` : label}
           value={switches[name] ?? ""}
           choices={[
             { value: "", text: words.notNoted },
