@@ -201,6 +201,21 @@ class Away(FitPage):
         self.all_sent()
         self.assertEqual(FitMark.objects.get(step="loosen@box").by.username, "wren")
 
+    def test_a_picture_that_nobody_took_is_missing_while_a_press_is_on_its_way(self) -> None:
+        """The next step opened before the answer came, and a quick press was refused; one that waits here opens it."""
+        self.chosen("Wheelhouse stair", "two_wire")
+        page = self.sign_in()
+        self.at_fit("Wheelhouse stair")
+        self.cut_off(page)
+        page.route("**/fit/marks/", lambda route: route.abort())
+        self.tick(page, "Isolate and prove dead", "Proved dead here")
+        expect(page.locator(".tray-bar")).to_contain_text("1 entry waits")
+        self.photographed(page, "Photograph before anything moves")
+        self.card(page, "Loosen and draw out")
+        page.unroute("**/fit/marks/")
+        self.all_sent()
+        self.assertEqual(set(FitMark.objects.values_list("step", flat=True)), {"safe@box", "photograph@box"})
+
     def test_nothing_is_proved_of_what_has_not_arrived(self) -> None:
         """While a step of fitting waits on the device the list waits too, and says so; after it, a press counts."""
         self.chosen("Wheelhouse stair", "two_wire")

@@ -12,18 +12,17 @@ const SHORTEST_REASON = 5;
 
 interface Props {
   step: Shown;
+  missing: Shown["missing"];
   number: number;
   of: number;
   isNext: boolean;
-  /** Something pressed here has not arrived: what the gates say is not of now. */
-  hasWaiting: boolean;
   mayEdit: boolean;
   send: FitEntries;
   onSafe: () => void;
   onMarked: () => void;
 }
 
-export function FitCard({ step, number, of, isNext, hasWaiting, mayEdit, send, onSafe, onMarked }: Props) {
+export function FitCard({ step, missing, number, of, isNext, mayEdit, send, onSafe, onMarked }: Props) {
   const when = useWhen();
   const [isRested, rest] = useState(false);
   const [asking, ask] = useState<Outcome | null>(null);
@@ -35,7 +34,7 @@ export function FitCard({ step, number, of, isNext, hasWaiting, mayEdit, send, o
     return () => clearTimeout(timer);
   }, []);
   const settled = isSettled(step);
-  const isShut = !hasWaiting && step.missing.length > 0;
+  const isShut = missing.length > 0;
   const needsPower = step.act === "safe" || step.act === "safe_again" || step.power === "on";
   const mark = (outcome: Outcome, why = "") => {
     send.mark(step, outcome, why);
@@ -66,9 +65,9 @@ export function FitCard({ step, number, of, isNext, hasWaiting, mayEdit, send, o
           <dd>{step.proves}</dd>
         </div>
       </dl>
-      {!settled && step.missing.length > 0 && !hasWaiting && (
+      {!settled && isShut && (
         <ul className="missing fit-missing">
-          {step.missing.map((entry, k) => (
+          {missing.map((entry, k) => (
             <li key={`${entry.code}-${k}`}>{entry.text}</li>
           ))}
         </ul>

@@ -11,8 +11,8 @@ import { FitCard } from "./FitCard";
 import { FitList } from "./FitList";
 import { KitCheck } from "./KitCheck";
 import { LeaveSafe } from "./LeaveSafe";
-import { isSettled, nextOf, shownSteps } from "./overlay";
-import { useFitEntries, useFitSend, useFitting } from "./queries";
+import { isSettled, missingNow, nextOf, shownSteps } from "./overlay";
+import { useFitEntries, useFitSend, useFitting, usePictures } from "./queries";
 import "./fit.css";
 
 const words = texts.fit;
@@ -27,6 +27,7 @@ export function FitStep({ loop, mayEdit, onGo }: Props) {
   const when = useWhen();
   const query = useFitting(loop.id);
   const entries = useFitEntries(loop.id);
+  const pictures = usePictures(loop.id);
   const { isOffline } = useTray();
   const [params, setParams] = useSearchParams();
   const [looked, look] = useState<string | null>(null);
@@ -119,10 +120,10 @@ export function FitStep({ loop, mayEdit, onGo }: Props) {
         <FitCard
           key={current.key}
           step={current}
+          missing={missingNow(current, entries, pictures)}
           number={steps.indexOf(current) + 1}
           of={steps.length}
           isNext={current.key === next?.key}
-          hasWaiting={entries.some((entry) => entry.state === "waiting")}
           mayEdit={mayEdit}
           send={send}
           onSafe={() => goSafe(current.place_number)}

@@ -28,6 +28,15 @@ export function shownSteps(fitting: Fitting, entries: readonly Entry[]): Shown[]
   });
 }
 
+/**
+ * What stands against a step. While something pressed here has not arrived, what the gates say is not of now; but a
+ * picture that nobody took is missing all the same.
+ */
+export function missingNow(step: Shown, entries: readonly Entry[], pictures: ReadonlySet<number>) {
+  if (!entries.some((entry) => entry.state === "waiting")) return step.missing;
+  return step.missing.filter((one) => one.code === "no_photo_yet" && !pictures.has(step.place_number));
+}
+
 /** The first that is open: where hands are. */
 export function nextOf(steps: readonly Shown[]): Shown | undefined {
   return steps.find((step) => !isSettled(step));

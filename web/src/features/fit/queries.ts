@@ -32,6 +32,22 @@ export function useFitEntries(loop: string): readonly Entry[] {
   );
 }
 
+/** Places of which a picture from before is on its way. */
+export function usePictures(loop: string): ReadonlySet<number> {
+  const { mine } = useTray();
+  return useMemo(
+    () =>
+      new Set(
+        mine
+          .filter(
+            (entry) => entry.loop === loop && entry.state === "waiting" && entry.body["moment"] === "before",
+          )
+          .map((entry) => Number(entry.body["place"])),
+      ),
+    [loop, mine],
+  );
+}
+
 export interface FitEntries {
   mark: (step: FitStep, outcome: Outcome, reason?: string) => void;
   leave: (leaving: Schemas["LeavingEnum"], note: string, title: string) => void;
