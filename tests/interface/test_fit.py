@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import re
 import uuid
 
@@ -12,6 +13,8 @@ from demo.management.commands.load_demo import survey_document
 from demo.sites import SURVEYS
 from ember_core.routes.ways import Way
 from fitting.models import FitLeft, FitMark, KitCheck
+from fitting.services.marking import mark_step
+from fitting.services.standing import standing_of
 from loops.models import Loop
 from proving.models import ProveMark
 from survey.models import Isolation, Photo, Proof
@@ -215,6 +218,33 @@ class Away(FitPage):
         page.unroute("**/fit/marks/")
         self.all_sent()
         self.assertEqual(set(FitMark.objects.values_list("step", flat=True)), {"safe@box", "photograph@box"})
+
+    def test_power_that_is_still_off_is_told_while_a_press_is_on_its_way(self) -> None:
+        """A press that has not arrived puts no power back; with one's own lock on its way off, one may go on."""
+        loop = self.chosen("Wheelhouse stair", "two_wire")
+        page = self.sign_in()
+        self.at_fit("Wheelhouse stair")
+        self.cut_off(page)
+        self.card(page, "Isolate").locator('input[type="file"]').set_input_files(PICTURE)
+        self.all_sent()
+        who, standing = User.objects.get(username="wren"), standing_of(loop)
+        assert standing is not None
+        Photo.objects.update(moment="before")
+        for step in itertools.takewhile(lambda one: one.key != "hold@box", standing.steps):
+            given = {"id": uuid.uuid4(), "step": step.key, "outcome": "done", "reason": "", "made_at": None}
+            mark_step(who, loop.pk, {**given, "choice": standing.choice.pk})
+        page.reload()
+        page.route("**/fit/marks/", lambda route: route.abort())
+        self.tick(page, "Hold it with two screws half in")
+        expect(page.locator(".tray-bar")).to_contain_text("1 entry waits")
+        card = self.card(page, "Locks off, power on")
+        expect(card).to_contain_text("still isolated")
+        expect(card.get_by_role("button", name="✓ Power is on")).to_be_disabled()
+        card.get_by_role("button", name="Locks and power").click()
+        page.get_by_role("button", name="Take my lock off").click()
+        expect(page.locator(".tray-bar")).to_contain_text("2 entries wait")
+        self.go("Fit", page=page)
+        expect(self.card(page, "Locks off").get_by_role("button", name="✓ Power is on")).to_be_enabled()
 
     def test_nothing_is_proved_of_what_has_not_arrived(self) -> None:
         """While a step of fitting waits on the device the list waits too, and says so; after it, a press counts."""

@@ -12,7 +12,7 @@ import { FitList } from "./FitList";
 import { KitCheck } from "./KitCheck";
 import { LeaveSafe } from "./LeaveSafe";
 import { isSettled, missingNow, nextOf, shownSteps } from "./overlay";
-import { useFitEntries, useFitSend, useFitting, usePictures } from "./queries";
+import { useFitEntries, useFitSend, useFitting, useWaiting } from "./queries";
 import "./fit.css";
 
 const words = texts.fit;
@@ -27,7 +27,7 @@ export function FitStep({ loop, mayEdit, onGo }: Props) {
   const when = useWhen();
   const query = useFitting(loop.id);
   const entries = useFitEntries(loop.id);
-  const pictures = usePictures(loop.id);
+  const waits = useWaiting(loop.id);
   const { isOffline } = useTray();
   const [params, setParams] = useSearchParams();
   const [looked, look] = useState<string | null>(null);
@@ -120,7 +120,7 @@ export function FitStep({ loop, mayEdit, onGo }: Props) {
         <FitCard
           key={current.key}
           step={current}
-          missing={missingNow(current, entries, pictures)}
+          missing={missingNow(current, entries, waits)}
           number={steps.indexOf(current) + 1}
           of={steps.length}
           isNext={current.key === next?.key}

@@ -9,6 +9,12 @@ export interface Shown extends FitStep {
   refusal: string;
 }
 
+/** What of the loop waits beside presses: places with a picture from before, and whether anything of power or proof. */
+export interface Waiting {
+  pictures: ReadonlySet<number>;
+  isPower: boolean;
+}
+
 export function isSettled(step: { outcome: Outcome }): boolean {
   return step.outcome === "done" || step.outcome === "skipped";
 }
@@ -29,12 +35,15 @@ export function shownSteps(fitting: Fitting, entries: readonly Entry[]): Shown[]
 }
 
 /**
- * What stands against a step. While something pressed here has not arrived, what the gates say is not of now; but a
- * picture that nobody took is missing all the same.
+ * What stands against a step. While a press of this step's loop has not arrived, the gates speak of before it: the
+ * step before is no reason then, nor is what else waits here to arrive, a picture, a lock, a proof. All the rest is.
  */
-export function missingNow(step: Shown, entries: readonly Entry[], pictures: ReadonlySet<number>) {
-  if (!entries.some((entry) => entry.state === "waiting")) return step.missing;
-  return step.missing.filter((one) => one.code === "no_photo_yet" && !pictures.has(step.place_number));
+export function missingNow(step: Shown, pressed: readonly Entry[], waits: Waiting) {
+  if (!pressed.some((entry) => entry.state === "waiting")) return step.missing;
+  return step.missing.filter((one) => {
+    if (one.code === "step_before_it") return false;
+    return one.code === "no_photo_yet" ? !waits.pictures.has(step.place_number) : !waits.isPower;
+  });
 }
 
 /** The first that is open: where hands are. */

@@ -6,6 +6,7 @@ import type { Entry } from "../../device/entry";
 import { send } from "../../device/tray";
 import { useTray } from "../../device/useTray";
 import { texts } from "../../texts";
+import type { Waiting } from "./overlay";
 
 export type Fitting = Schemas["Fitting"];
 export type FitStep = Schemas["FitStep"];
@@ -32,20 +33,18 @@ export function useFitEntries(loop: string): readonly Entry[] {
   );
 }
 
-/** Places of which a picture from before is on its way. */
-export function usePictures(loop: string): ReadonlySet<number> {
+/** What was entered here, other than presses, that may settle a step once it has arrived. */
+export function useWaiting(loop: string): Waiting {
   const { mine } = useTray();
-  return useMemo(
-    () =>
-      new Set(
-        mine
-          .filter(
-            (entry) => entry.loop === loop && entry.state === "waiting" && entry.body["moment"] === "before",
-          )
-          .map((entry) => Number(entry.body["place"])),
-      ),
-    [loop, mine],
-  );
+  return useMemo(() => {
+    const waiting = mine.filter((entry) => entry.state === "waiting");
+    const pictures = waiting.filter((entry) => entry.loop === loop && entry.body["moment"] === "before");
+    return {
+      pictures: new Set(pictures.map((entry) => Number(entry.body["place"]))),
+      // An isolation is of a site: it may have been entered at another loop.
+      isPower: waiting.some((entry) => /\/(isolations|locks|off|energise|proof-events)\//.test(entry.path)),
+    };
+  }, [loop, mine]);
 }
 
 export interface FitEntries {
