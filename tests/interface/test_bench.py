@@ -215,11 +215,13 @@ class TheBench(InterfaceTest):
         page = self.sign_in()
         self.open_loop("Pottery studio")
         self.verdict("Dark and fed")
-        page.get_by_role("link", name=re.compile("Drying racks")).click()
+        # Beside the loop its gangs are links too, once what they do together has been computed.
+        page.get_by_role("navigation", name="2 gangs").get_by_role("link", name=re.compile("Drying racks")).click()
         self.verdict("Dark")
         page.get_by_role("button", name="+ Add gang").click()
         self.verdict("Not yet known")
-        expect(page.get_by_role("link", name=re.compile("Gang 3"))).to_be_visible()
+        tabs = page.get_by_role("navigation", name="3 gangs")
+        expect(tabs.get_by_role("link", name=re.compile("Gang 3"))).to_be_visible()
 
     def test_loop_and_gang_are_renamed_and_moved_to_another_breaker(self) -> None:
         """The loop at once, with a taken name refused; the gang with the rest of its copy."""
@@ -239,7 +241,8 @@ class TheBench(InterfaceTest):
         self.go("Parts", "Cable")
         self.typed(page.get_by_label("Name of this gang"), "Throwing")
         page.get_by_role("button", name="Keep", exact=True).click()
-        expect(page.get_by_role("link", name=re.compile("Throwing"))).to_be_visible()
+        tabs = page.get_by_role("navigation", name="2 gangs")
+        expect(tabs.get_by_role("link", name=re.compile("Throwing"))).to_be_visible()
 
     def test_a_ptc_s_temperature_is_told_in_degrees(self) -> None:
         """80 °C on the screen, 353.15 K in the record."""

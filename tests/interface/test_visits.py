@@ -8,6 +8,7 @@ from playwright.sync_api import Page, expect
 
 from tests.interface.test_fit import FitPage
 from visits.models import Plan, VanItem
+from work.models import RouteChoice
 
 LOOPS = (("Wheelhouse stair", "two_wire"), ("Sack hoist", "module_at_lamp"), ("Grain loft", "module_with_switch"))
 
@@ -88,6 +89,20 @@ class Visits(FitPage):
         dark = [clocks(text) for text in page.locator(".dark .figure").all_inner_texts()]
         self.assertEqual((dark[0][0], dark[-1][1]), (begins, ends))
         self.assertEqual(len(dark), 2)
+
+    def test_a_plan_that_lost_a_loop_says_so_until_it_is_planned_again(self) -> None:
+        """Nothing that was reckoned with that loop is told of what is left, by hand or not."""
+        page = self.planned()
+        choice = RouteChoice.objects.get(loop__name="Grain loft")
+        choice.basis = {**choice.basis, "surveys": {"1": 99}}
+        choice.save()
+        page.reload()
+        cost = page.locator(".plan-cost")
+        expect(cost).to_contain_text("A loop has gone out since it was planned")
+        expect(cost).not_to_contain_text("proved")
+        expect(page.get_by_role("region", name="In no visit")).to_contain_text("Grain loft")
+        page.get_by_role("button", name="Plan again").click()
+        expect(cost).to_contain_text("Nothing better is possible")
 
     def test_what_is_asked_wrongly_is_told_and_nothing_is_lost(self) -> None:
         """Negative minutes, letters, hours out of order: said where it is; what was typed stays."""

@@ -21,6 +21,7 @@ from ember_core.handover.frozen import GENESIS, digest
 from ember_core.handover.unusual import Unusual
 from ember_core.survey.isolation import Scope
 from handover.models import AskBack, Issue, Rules, Signature
+from handover.services import signing
 from handover.services.issuing import _chain, faults_of, seal_of
 from handover.services.looking import workers_at, workers_of
 from handover.services.papers import STICKERS, code_svg
@@ -310,6 +311,28 @@ class Frozen(HandoverTest):
         self.assertEqual(self.stage(), "fitted")
         self.refused(self.sign("client", name="Ida Marl"), "record_changed", 409)
 
+    def test_nobody_signs_for_what_is_open_again(self) -> None:
+        """An item taken back, or a reading struck out by which one passed, since the issue: prove it first."""
+        key = next(one["key"] for one in self.api.get(self.at("prove/")).json()["items"] if one["act"] == "reading")
+        mark = {"item": key, "reason": "read by another meter"}
+        worth = self.api.get(f"/api/v1/gangs/{self.gang.pk}/worth/").json()["readings"]
+        value = next(one["expected"]["p50"] for one in worth if one["read"] == "lamp_v")
+        reading = {"kind": "lamp_v", "value": value, "meter_r_ohm": 1e7, "group": 0}
+        body = {"id": str(uuid.uuid4()), "occasion": "after_fitting", "meter": "", "reading": reading}
+        row = self.api.post(f"/api/v1/gangs/{self.gang.pk}/measured/", body, format="json").json()
+        for result, wrong in (("as_computed", "struck"), ("excused", "open")):
+            body = {"id": str(uuid.uuid4()), "result": result, **mark}
+            self.assertEqual(self.api.post(self.at("prove/marks/"), body, format="json").status_code, 201)
+            self.assertEqual(self.issue().status_code, 201)
+            self.assertEqual(self.stage(), "proved")
+            if wrong == "struck":
+                path, body = f"/api/v1/measured/{row['id']}/strike/", {"reason": "wrong leads"}
+            else:
+                path, body = self.at("prove/marks/"), {"id": str(uuid.uuid4()), "result": "open", **mark}
+            self.assertLess(self.api.post(path, body, format="json").status_code, 300)
+            self.assertEqual(self.stage(), "fitted", wrong)
+            self.refused(self.sign("client", name="Ida Marl"), "record_changed", 409)
+
     def test_the_same_entry_twice_is_one(self) -> None:
         """An issue, a signature, an answer sent again after a lost connection."""
         key = str(uuid.uuid4())
@@ -336,6 +359,31 @@ class Signing(HandoverTest):
         self.refused(self.sign("client", way="password", name="Ida Marl", password="kestrel"), "wrong_password")
         self.refused(self.sign("technician", chain="0" * 64), "another_issue_shown", 409)
         self.assertEqual(Signature.objects.count(), 0)
+
+    def test_sent_again_while_the_first_is_being_kept_it_is_one(self) -> None:
+        """A connection that was lost sends it twice; the second waits, finds it, and is told no refusal."""
+        key, hold, answers = str(uuid.uuid4()), signing.held_issue, []
+
+        def meanwhile(pk: Any) -> Issue:
+            with patch.object(signing, "held_issue", hold):
+                answers.append(self.sign("technician", id=key).status_code)
+            return hold(pk)
+
+        with patch.object(signing, "held_issue", meanwhile):
+            answers.append(self.sign("technician", id=key).status_code)
+        self.assertEqual(len(set(answers)), 1, answers)
+        self.assertLess(answers[0], 300)
+        self.assertEqual(str(Signature.objects.get().pk), key)
+
+    def test_asked_back_sent_again_after_the_next_issue_is_kept_once(self) -> None:
+        """What arrived is no refusal later; another question under its identity is one."""
+        path = f"/api/v1/issues/{self.newest()['id']}/ask-back/"
+        body = {"id": str(uuid.uuid4()), "note": "show the earth of the plate"}
+        self.assertEqual(self.checker.post(path, body, format="json").status_code, 201)
+        self.assertEqual(self.issue().status_code, 201)
+        self.assertEqual(self.checker.post(path, body, format="json").status_code, 201)
+        self.refused(self.checker.post(path, {**body, "note": "another thing"}, format="json"), "entry_differs", 409)
+        self.assertEqual(AskBack.objects.get().note, body["note"])
 
     def test_by_name_and_password(self) -> None:
         """The wrong one is refused, and counted with those at the door; the right one signs."""

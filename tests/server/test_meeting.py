@@ -6,6 +6,7 @@ import threading
 import uuid
 from collections.abc import Callable
 from contextlib import suppress
+from datetime import date
 from typing import Any
 from unittest.mock import patch
 
@@ -26,6 +27,8 @@ from survey.services import isolating, marking, recording
 from tests.server.base import draft
 from tests.server.test_survey import ONE_WAY
 from tests.unhurried import unhurried
+from visits.models import Plan
+from visits.services import planning
 
 # Whoever is let through alone waits for nobody longer than this.
 MEET_S = 2.0
@@ -126,6 +129,27 @@ class Meeting(TransactionTestCase):
             self.assertEqual(at_once(*[lambda gang=gang: archive(gang) for gang in Gang.objects.all()]), [])
         self.assertEqual(sorted(answers), [200, 409])
         self.assertEqual(Gang.objects.count(), 1)
+
+    def test_a_plan_sent_twice_in_one_moment_is_one(self) -> None:
+        """The second finds what the first has kept."""
+        who = User.objects.create(username="tam", role=Role.TECHNICIAN, keeps_sites=True)
+        self.loop.site.members.add(who)
+        minutes = {"begins_min": 480, "visit_minutes": 480, "isolate_minutes": 5, "walk_minutes": 5}
+        people = [{"id": who.pk, "skills": []}]
+        given = {"name": "Stair", "first_day": date(2026, 3, 2), "people": people, "windows": [], "jobs": [], **minutes}
+        met, key, check = threading.Barrier(2), uuid.uuid4(), planning._check
+
+        def together(*asked: Any) -> None:
+            check(*asked)
+            with suppress(threading.BrokenBarrierError):
+                met.wait(MEET_S)
+
+        def send() -> None:
+            planning.save(who, self.loop.site, None, 0, given, key)
+
+        with patch.object(planning, "_check", together):
+            self.assertEqual(at_once(send, send), [])
+        self.assertEqual(Plan.objects.get().pk, key)
 
     def test_no_lock_goes_on_for_a_loop_that_is_archived_in_that_moment(self) -> None:
         """Whoever comes second is told: the loop is gone, or it is locked off."""

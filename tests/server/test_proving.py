@@ -145,6 +145,21 @@ class TheList(ProveTest):
         self.api.post(f"/api/v1/measured/{row['id']}/strike/", {"reason": "wrong leads"}, format="json")
         self.refused(self.mark("reading:1", "outside"), "no_reading_taken")
 
+    def test_a_reading_that_was_struck_out_proves_nothing(self) -> None:
+        """The item is open again, and says that it was found before; another reading passes it anew."""
+        worth = self.api.get(f"/api/v1/gangs/{self.gang.pk}/worth/").json()
+        expected = next(one["expected"] for one in worth["readings"] if one["read"] == "lamp_v")
+        row = self.read_lamp(expected["p50"])
+        self.assertEqual(self.mark("reading:1", "as_computed").status_code, 201)
+        self.assertEqual(self.item("reading:1")["outcome"], "passed")
+        struck = self.api.post(f"/api/v1/measured/{row['id']}/strike/", {"reason": "wrong leads"}, format="json")
+        self.assertEqual(struck.status_code, 200, struck.content)
+        item = self.item("reading:1")
+        self.assertEqual((item["outcome"], item["result_text"], item["is_old"]), ("open", "", True))
+        self.read_lamp(expected["p50"])
+        self.assertEqual(self.mark("reading:1", "as_computed").status_code, 201)
+        self.assertEqual(self.item("reading:1")["outcome"], "passed")
+
     def test_other_parts_are_to_be_proved_again(self) -> None:
         """What was proved of the lamps before is shown as old and counts no more."""
         self.mark("switches:1:box1", "works")

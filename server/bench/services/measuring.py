@@ -9,6 +9,7 @@ from django.db import transaction
 from accounts.models import User
 from audit import trail
 from audit.striking import strike
+from bench.services.keep_gang import update_loop
 from common.problems import Problem
 from judging.services.spreading import measurements
 from loops.documents import sheet_document
@@ -59,5 +60,7 @@ def strike_measured(who: User, pk: Any, reason: str) -> MeasuredValue:
     """Strike a value out; it stays on record with the reason."""
     with transaction.atomic():
         row = MeasuredValue.objects.select_for_update().get(pk=pk)
-        strike(who, row, reason, row.gang, "measured")
+        if strike(who, row, reason, row.gang, "measured"):
+            # What was proved by it is not proved any more.
+            update_loop(row.gang.loop)
     return row

@@ -14,12 +14,14 @@ from accounts.policy import EDIT, SIGN_OFF, may
 from audit import trail
 from bench.services.keep_gang import update_loop
 from common.problems import Problem
+from ember_core.handover.stages import Stage
 from handover.models import AskBack, Issue, Signature, Signer, Way
 from handover.services.issuing import faults_of, is_asked_back, personal_of, seal_of
 from handover.services.looking import is_own_work
-from handover.services.standing import rules
+from handover.services.standing import loop_standing, rules
 from loops.models import Loop
-from proving.services.listing import prove_standing
+from loops.services.seen import Seen
+from proving.services.listing import prove_seen
 from survey.services.notices import tell
 
 Json = dict[str, Any]
@@ -60,12 +62,12 @@ def sign(who: User, issue_pk: Any, given: Json) -> Signature:
     """
     with transaction.atomic():
         # What arrived before is kept, whatever was issued since.
-        known = Signature.objects.filter(pk=given["id"]).first()
-        if known is not None:
-            if (str(known.issue_id), known.role) != (str(issue_pk), given["role"]):
-                raise Problem(409, "entry_differs", path="id")
+        if (known := _known(issue_pk, given)) is not None:
             return known
         issue = held_issue(issue_pk)
+        # Sent again, it waited here until the first one was kept.
+        if (known := _known(issue_pk, given)) is not None:
+            return known
         role, way = Signer(given["role"]), Way(given["way"])
         _check(who, issue, role, way, given)
         row = Signature(
@@ -101,13 +103,22 @@ def sign(who: User, issue_pk: Any, given: Json) -> Signature:
     return row
 
 
+def _known(issue_pk: Any, given: Json) -> Signature | None:
+    known = Signature.objects.filter(pk=given["id"]).first()
+    if known is not None and (str(known.issue_id), known.role) != (str(issue_pk), given["role"]):
+        raise Problem(409, "entry_differs", path="id")
+    return known
+
+
 def _check(who: User, issue: Issue, role: Signer, way: Way, given: Json) -> None:
     if given["chain"] != issue.chain:
         raise Problem(409, "another_issue_shown", path="chain")
     if is_asked_back(issue):
         raise Problem(409, "asked_back", path="")
-    if prove_standing(issue.loop).basis != issue.basis:
-        # Nobody signs for what hangs there no more.
+    seen = Seen(issue.loop)
+    is_proved = loop_standing(issue.loop, seen).stage in (Stage.PROVED, Stage.HANDED_OVER)
+    if seen.of(prove_seen).basis != issue.basis or not is_proved:
+        # Nobody signs for what hangs there no more, nor for what failed since.
         raise Problem(409, "record_changed", path="")
     if issue.signatures.filter(role=role).exists():
         raise Problem(409, "signed_already", path="role")
@@ -144,6 +155,13 @@ def _check_strokes(strokes: list[list[list[float]]]) -> None:
         raise Problem(422, "nothing_drawn", path="strokes")
 
 
+def _known_question(issue_pk: Any, key: Any, note: str) -> AskBack | None:
+    known = AskBack.objects.filter(pk=key).first()
+    if known is not None and (str(known.issue_id), known.note) != (str(issue_pk), note):
+        raise Problem(409, "entry_differs", path="id")
+    return known
+
+
 def ask_back(who: User, issue_pk: Any, given: Json) -> AskBack:
     """Do not sign, and say what is wanted first; it reaches whoever made the issue.
 
@@ -153,14 +171,17 @@ def ask_back(who: User, issue_pk: Any, given: Json) -> AskBack:
 
     Raises
     ------
-    Problem : signed already, or nothing said.
+    Problem : signed already, nothing said, or the same identity with something else.
     """
     with transaction.atomic():
-        issue = held_issue(issue_pk)
-        known = AskBack.objects.filter(pk=given["id"]).first()
-        if known is not None:
-            return known
         note = given["note"].strip()
+        # What arrived before is kept, whatever was issued since.
+        if (known := _known_question(issue_pk, given["id"], note)) is not None:
+            return known
+        issue = held_issue(issue_pk)
+        # Sent again, it waited here until the first one was kept.
+        if (known := _known_question(issue_pk, given["id"], note)) is not None:
+            return known
         if len(note) < SHORTEST_REASON:
             raise Problem(422, "reason_needed", path="note", least=SHORTEST_REASON)
         if is_asked_back(issue):

@@ -37,7 +37,9 @@ class ProveItemSerializer(serializers.Serializer):
     result = serializers.CharField()
     result_text = serializers.CharField()
     reason = serializers.CharField()
-    is_old = serializers.BooleanField(help_text="it was found before parts or wiring changed")
+    is_old = serializers.BooleanField(
+        help_text="found before parts or wiring changed, or by a reading struck out since"
+    )
     at = serializers.DateTimeField(allow_null=True)
     by = serializers.CharField()
 

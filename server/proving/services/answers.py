@@ -48,7 +48,7 @@ def prove_answer(loop: Loop, seen: Seen | None = None) -> Json:
 def _item(item: Item, standing: Standing, texts: Json, *, is_off: bool) -> Json:
     gang = next((one for one in standing.gangs if one.position == item.gang), None)
     mark = standing.marks.get(item.key)
-    counts = mark is not None and mark.basis == standing.basis
+    counts = mark is not None and standing.counts(mark)
     params = {
         "gang": _gang(gang, standing),
         "place": _place(item, standing),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -19,7 +19,7 @@ from fitting.services.standing import Standing as FitStanding
 from fitting.services.standing import standing_seen
 from judging.services.spreading import complete
 from loops.documents import gang_document, sheet_document
-from loops.models import Gang, Loop, NextStep
+from loops.models import Gang, Loop, MeasuredValue, NextStep
 from loops.services.seen import Seen
 from parts.services.entries import entry_of
 from proving.models import Case, ProveMark
@@ -37,7 +37,7 @@ class Standing:
     Parameters
     ----------
     basis : of the parts and the fitting as they are now. marks : the newest of each item, whatever they stand on.
-    places : what each place is called.
+    places : what each place is called. struck : readings that marks stand on and somebody struck out since.
     """
 
     loop: Loop
@@ -46,15 +46,20 @@ class Standing:
     marks: Mapping[str, ProveMark]
     basis: str
     places: Mapping[str, str]
+    struck: Collection[str]
     last: int
+
+    def counts(self, mark: ProveMark) -> bool:
+        """It was made on what there is now, and what was read for it stands."""
+        return mark.basis == self.basis and mark.detail.get("measured") not in self.struck
 
     @property
     def counted(self) -> dict[str, Mark]:
-        """Marks that count: those made on what there is now."""
+        """Marks that count."""
         return {
             key: Mark(outcome=Outcome(mark.outcome), result=mark.result)
             for key, mark in self.marks.items()
-            if mark.basis == self.basis
+            if self.counts(mark)
         }
 
     @property
@@ -86,15 +91,25 @@ def prove_seen(seen: Seen) -> Standing:
     places = {f"box{box.place}": box.name for box in boxes} or {"box1": ""}
     made = [_gang(gang) for gang in gangs]
     marks = list(ProveMark.objects.filter(loop=loop).select_related("by"))
+    newest = {mark.item: mark for mark in marks}
     return Standing(
         loop=loop,
         gangs=gangs,
         items=proving.items_of(made, list(places), wants_earth=_wants_earth(gangs, boxes)) if made else (),
-        marks={mark.item: mark for mark in marks},
+        marks=newest,
         basis=_basis(seen.of(standing_seen), gangs),
         places=places,
+        struck=_struck(newest.values()),
         last=marks[-1].number if marks else 0,
     )
+
+
+def _struck(marks: Collection[ProveMark]) -> frozenset[str]:
+    read = {str(mark.detail["measured"]) for mark in marks if mark.detail.get("measured")}
+    if not read:
+        return frozenset()
+    found = MeasuredValue.objects.filter(pk__in=read).exclude(struck_reason="").values_list("pk", flat=True)
+    return frozenset(str(pk) for pk in found)
 
 
 def _gang(gang: Gang) -> ProveGang:

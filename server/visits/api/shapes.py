@@ -176,6 +176,7 @@ class PlanSerializer(PlanRowSerializer):
     best = PlanCostSerializer()
     more = PlanCostSerializer(help_text="beside the computed plan")
     is_by_hand = serializers.BooleanField()
+    is_whole = serializers.BooleanField(help_text="no loop of a visit has gone out since")
     bounds = PlanBoundSerializer(many=True)
     left_out = PlanLeftOutSerializer(many=True)
     faults = PlanFaultSerializer(many=True)

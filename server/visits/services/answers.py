@@ -59,6 +59,7 @@ def plan_answer(row: Plan, loaded: Loaded | None = None) -> Json:
     return {
         **told,
         "is_optimal": told["is_optimal"] and is_whole,
+        "is_whole": is_whole,
         "site_name": row.site.name,
         "begins_min": row.begins_min,
         "visit_minutes": row.visit_minutes,

@@ -324,10 +324,13 @@ def save(who: User, site: Site, row: Plan | None, version: int, given: Json, key
     with transaction.atomic():
         if row is not None:
             row = _held(row.pk, version)
-        elif (known := Plan.objects.filter(pk=key).first()) is not None:
-            if known.site_id != site.pk:
-                raise Problem(409, "entry_differs", path="id")
-            return known
+        else:
+            # Sent again, it waits here until the first one is kept.
+            Site.objects.select_for_update().get(pk=site.pk)
+            if (known := Plan.objects.filter(pk=key).first()) is not None:
+                if known.site_id != site.pk:
+                    raise Problem(409, "entry_differs", path="id")
+                return known
         _check(site, given)
         before = None if row is None else asked_data(row)
         row = row or Plan(pk=key, site=site, version=0)

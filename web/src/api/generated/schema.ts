@@ -6073,6 +6073,8 @@ export interface components {
             /** @description beside the computed plan */
             more: components["schemas"]["PlanCost"];
             is_by_hand: boolean;
+            /** @description no loop of a visit has gone out since */
+            is_whole: boolean;
             bounds: components["schemas"]["PlanBound"][];
             left_out: components["schemas"]["PlanLeftOut"][];
             faults: components["schemas"]["PlanFault"][];
@@ -6505,7 +6507,7 @@ export interface components {
             result: string;
             result_text: string;
             reason: string;
-            /** @description it was found before parts or wiring changed */
+            /** @description found before parts or wiring changed, or by a reading struck out since */
             is_old: boolean;
             /** Format: date-time */
             at: string | null;

@@ -10,6 +10,22 @@ import { type Plan, type PlannedVisit, useCompute, usePutVisits } from "./querie
 const words = texts.visits;
 const NEW = "new";
 
+/** How what stands compares with the best; of a plan that lost a loop since, nothing that was reckoned with it. */
+function beside(plan: Plan): string {
+  const { more } = plan;
+  if (!plan.is_whole) return words.lostLoops;
+  if (!plan.is_by_hand) {
+    if (plan.planned.length === 0) return "";
+    return plan.is_optimal ? words.optimal : words.notProved;
+  }
+  if (!more.visits && !more.isolations && !more.minutes) return words.asGood;
+  return say(words.more, {
+    visits: signed(more.visits),
+    isolations: signed(more.isolations),
+    minutes: signed(more.minutes),
+  });
+}
+
 export function Days({ plan, mayEdit }: { plan: Plan; mayEdit: boolean }) {
   const compute = useCompute(plan.id);
   const put = usePutVisits(plan.id);
@@ -26,25 +42,12 @@ export function Days({ plan, mayEdit }: { plan: Plan; mayEdit: boolean }) {
     put.mutate({ version: plan.version, visits: last });
   };
   const isBusy = put.isPending || compute.isPending;
-  const { cost, more } = plan;
+  const { cost } = plan;
   return (
     <div className="days">
       <div className="plan-cost" role="status">
         <p>
-          <b>{say(words.cost, { ...cost })}</b>{" "}
-          {plan.is_by_hand
-            ? more.visits || more.isolations || more.minutes
-              ? say(words.more, {
-                  visits: signed(more.visits),
-                  isolations: signed(more.isolations),
-                  minutes: signed(more.minutes),
-                })
-              : words.asGood
-            : plan.planned.length > 0
-              ? plan.is_optimal
-                ? words.optimal
-                : words.notProved
-              : ""}
+          <b>{say(words.cost, { ...cost })}</b> {beside(plan)}
         </p>
         {plan.bounds.map((bound) => (
           <p key={bound.code} className="quiet">
