@@ -176,7 +176,7 @@ class PlanSerializer(PlanRowSerializer):
     best = PlanCostSerializer()
     more = PlanCostSerializer(help_text="beside the computed plan")
     is_by_hand = serializers.BooleanField()
-    is_whole = serializers.BooleanField(help_text="no loop of a visit has gone out since")
+    has_lost = serializers.BooleanField(help_text="a loop of a visit has gone out since, and not because it is done")
     bounds = PlanBoundSerializer(many=True)
     left_out = PlanLeftOutSerializer(many=True)
     faults = PlanFaultSerializer(many=True)

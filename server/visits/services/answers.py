@@ -55,11 +55,13 @@ def plan_answer(row: Plan, loaded: Loaded | None = None) -> Json:
     best = row.best or cost_data(cost)
     # Nothing is proved of what is left of a plan.
     is_whole = all(job.visit is None or key not in loaded.out for key, job in loaded.rows.items())
+    # What is done is no loss: the day goes on as it was planned.
+    has_lost = any(job.visit is not None and loaded.out.get(key, "done") != "done" for key, job in loaded.rows.items())
     told = plan_row(row)
     return {
         **told,
         "is_optimal": told["is_optimal"] and is_whole,
-        "is_whole": is_whole,
+        "has_lost": has_lost,
         "site_name": row.site.name,
         "begins_min": row.begins_min,
         "visit_minutes": row.visit_minutes,

@@ -6073,8 +6073,8 @@ export interface components {
             /** @description beside the computed plan */
             more: components["schemas"]["PlanCost"];
             is_by_hand: boolean;
-            /** @description no loop of a visit has gone out since */
-            is_whole: boolean;
+            /** @description a loop of a visit has gone out since, and not because it is done */
+            has_lost: boolean;
             bounds: components["schemas"]["PlanBound"][];
             left_out: components["schemas"]["PlanLeftOut"][];
             faults: components["schemas"]["PlanFault"][];

@@ -13,7 +13,7 @@ const NEW = "new";
 /** How what stands compares with the best; of a plan that lost a loop since, nothing that was reckoned with it. */
 function beside(plan: Plan): string {
   const { more } = plan;
-  if (!plan.is_whole) return words.lostLoops;
+  if (plan.has_lost) return words.lostLoops;
   if (!plan.is_by_hand) {
     if (plan.planned.length === 0) return "";
     return plan.is_optimal ? words.optimal : words.notProved;
