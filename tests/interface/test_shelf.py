@@ -255,6 +255,7 @@ class Typical(InterfaceTest):
         new = page.get_by_role("region", name="A new lamp group")
         new.get_by_role("combobox", name="Input stage").select_option(label="Linear: straight from the mains")
         new.get_by_role("button", name="Take typical figures").click()
+        expect(new).to_be_hidden()
         groups = page.locator(".editor .part")
         expect(groups).to_have_count(2)
         count = page.get_by_label("number of equal lamps", exact=True)
@@ -274,6 +275,29 @@ class Typical(InterfaceTest):
             held.pop().continue_()
         expect(groups.get_by_role("combobox", name="Input stage").first).to_have_value("capacitive_dropper")
         expect(count).to_have_value("3")
+
+    def test_a_group_that_arrives_late_takes_no_focus_from_who_types(self) -> None:
+        """Typical figures on a slow line: whoever goes on in another group types the rest of the word there."""
+        held: list[Route] = []
+        self.page.route("**/typical-lamp/", lambda route: held.append(route))
+        page = self.sign_in()
+        self.open_loop("Loft landing")
+        self.go("Parts", "Lamps")
+        page.get_by_role("button", name="Add lamp group").click()
+        new = page.get_by_role("region", name="A new lamp group")
+        new.get_by_role("combobox", name="Input stage").select_option(label="Linear: straight from the mains")
+        with page.expect_request("**/typical-lamp/"):
+            new.get_by_role("button", name="Take typical figures").click()
+        first = page.locator(".editor .part").first.get_by_role("textbox", name="Name", exact=True)
+        first.click()
+        page.keyboard.press("Control+a")
+        page.keyboard.type("Land")
+        held.pop().continue_()
+        expect(new).to_be_hidden()
+        expect(page.locator(".editor .part")).to_have_count(2)
+        page.keyboard.type("ing")
+        expect(first).to_have_value("Landing")
+        expect(first).to_be_focused()
 
     def test_a_list_that_arrives_late_takes_no_focus_from_who_types(self) -> None:
         """The list to search in comes in the middle of a figure: the rest of it goes where it began."""

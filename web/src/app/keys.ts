@@ -1,15 +1,23 @@
 /** Single-key shortcuts: when a key press is one. */
 import { keep, kept } from "./person";
 
-/** True while a key press belongs to a field, so that shortcuts keep out of the way. */
-export function isTyping(event: KeyboardEvent): boolean {
-  const target = event.target;
+function takesKeys(target: EventTarget | null): boolean {
   // A tick takes no text.
   if (target instanceof HTMLInputElement && ["checkbox", "radio"].includes(target.type)) return false;
   return (
     target instanceof HTMLElement &&
     (target.isContentEditable || ["INPUT", "TEXTAREA", "SELECT"].includes(target.tagName))
   );
+}
+
+/** True while a key press belongs to a field, so that shortcuts keep out of the way. */
+export function isTyping(event: KeyboardEvent): boolean {
+  return takesKeys(event.target);
+}
+
+/** True while a field has the focus: the next keys are somebody's, and the focus is not to be taken away. */
+export function isFieldFocused(): boolean {
+  return takesKeys(document.activeElement);
 }
 
 const SWITCH = "shortcuts-off";

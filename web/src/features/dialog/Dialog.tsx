@@ -1,6 +1,7 @@
 /** A dialog over the page, and a list to search in. Both are fetched in a quiet moment after the page is there. */
 import type { ModalProps, RefSelectProps, SelectProps } from "antd";
 import { lazy, Suspense, useLayoutEffect, useRef } from "react";
+import { isFieldFocused } from "../../app/keys";
 import { texts } from "../../texts";
 
 const fetchThemed = () => import("./Themed");
@@ -40,8 +41,7 @@ function Arriving({ autoFocus = false, ...rest }: SelectProps<string | null>) {
   const field = useRef<RefSelectProps>(null);
   // Asked in the moment it is put there: while it is being drawn, which takes a while, a field may be clicked.
   useLayoutEffect(() => {
-    const isTyping = document.activeElement?.matches("input, select, textarea") ?? false;
-    if (autoFocus && !isTyping) field.current?.focus();
+    if (autoFocus && !isFieldFocused()) field.current?.focus();
     // Once, on arrival.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, []);

@@ -1,5 +1,6 @@
 /** One pair, asked for by name: typed from the tester, or read by the meter and then kept. */
 import { useEffect, useRef, useState } from "react";
+import { isFieldFocused } from "../../app/keys";
 import { say, texts } from "../../texts";
 import { NOTHING, QuantityEntry, valueOf } from "../quantity/QuantityEntry";
 import { LOW_IMPEDANCE_OHM } from "../useOwnMeter";
@@ -24,9 +25,9 @@ export function PairAsk({ survey, entries, proof, pair, done, of }: Props) {
   const field = useRef<HTMLInputElement>(null);
   const meter = useMeter();
   const read = useReadMeter(survey.loop);
-  // The next pair is asked for where the hands are.
+  // The next pair is asked for where the hands are; a pair may also come from somebody else.
   useEffect(() => {
-    if (done > 0) field.current?.focus();
+    if (done > 0 && !isFieldFocused()) field.current?.focus();
   }, [done]);
   const keep = () => {
     const isShown = shown !== null && typed.text === shown.text;
