@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from loops.models import Gang
+from ember_core.routes.as_wired import Wired, figures_as_wired
+from loops.models import FittedControl, Gang, WiredWord
 
 Json = dict[str, Any]
 
@@ -19,6 +20,11 @@ def fit_document(fit: Any) -> Json:
     }
 
 
+def control_document(control: FittedControl) -> Json:
+    """The control of a gang, and how it hangs in the loop."""
+    return {**fit_document(control), "wired": control.wired}
+
+
 def gang_document(gang: Gang) -> Json:
     """Everything that can be edited of a gang; prefetch `control`, `bypasses` and `lamps`."""
     control = getattr(gang, "control", None)
@@ -30,7 +36,7 @@ def gang_document(gang: Gang) -> Json:
         "cable": gang.cable,
         "place": gang.place or None,
         "trims": gang.trims or None,
-        "control": fit_document(control) if control else None,
+        "control": control_document(control) if control else None,
         "bypasses": [fit_document(item) for item in gang.bypasses.all()],
         "lamps": [fit_document(item) for item in gang.lamps.all()],
         "verdict": gang.verdict,
@@ -46,7 +52,7 @@ def sheet_document(gang: Gang) -> Json:
 
 
 def sheet_of(document: Json, site: Any, name: str) -> Json:
-    """The loop sheet of a gang document on a site."""
+    """The loop sheet of a gang document on a site, its control as it hangs in the loop."""
     sheet: Json = {
         "sheet_version": 1,
         "name": name[:200],
@@ -65,5 +71,6 @@ def sheet_of(document: Json, site: Any, name: str) -> Json:
         "lamps": [item["figures"] for item in document["lamps"]],
     }
     if document["control"] is not None:
-        sheet["control"] = document["control"]["figures"]
+        control = document["control"]
+        sheet["control"] = figures_as_wired(control["figures"], Wired(control.get("wired", WiredWord.LOOP)))
     return sheet

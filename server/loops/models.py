@@ -8,6 +8,7 @@ from django.conf import settings
 from django.db import models
 
 from audit.archiving import Archivable
+from ember_core.routes.as_wired import Wired
 from judging.verdicts import VerdictWord, WorksWord
 from parts.models import Part
 from sites.models import Circuit, Site
@@ -144,10 +145,19 @@ class _Fit(models.Model):
         abstract = True
 
 
+class WiredWord(models.TextChoices):
+    """How a control hangs in its loop; its figures stay those of one control fed through the lamps."""
+
+    LOOP = Wired.LOOP.value, "two wires, fed through the lamps"
+    STRAIGHT = Wired.STRAIGHT.value, "fed by a neutral of its own"
+    PAIR = Wired.PAIR.value, "one at each of two places"
+
+
 class FittedControl(_Fit):
     """The control (or ordinary switch) of a gang."""
 
     gang = models.OneToOneField(Gang, related_name="control", on_delete=models.PROTECT)
+    wired = models.CharField(max_length=10, choices=WiredWord.choices, default=WiredWord.LOOP)
 
 
 class FittedBypass(_Fit):

@@ -13,7 +13,7 @@ from ember_core.parts import CapacitorBypass
 from ember_core.parts.hardware import Demand, Sort, WithoutHub, YesNo
 from ember_core.quantities import Figure, Source
 from ember_core.routes.aloft import At, OwnNeutral
-from ember_core.routes.as_wired import pair_of, wired_for
+from ember_core.routes.as_wired import Wired, figures_as_wired, pair_of, wired_by, wired_for
 from ember_core.routes.comparing import OLD_SWITCH_DEPTH_M, compare, rate
 from ember_core.routes.devices import plain, word
 from ember_core.routes.rated import ORDER, Asked, Offered, Value
@@ -139,6 +139,17 @@ class Judged(TestCase):
         self.assertEqual(paired.loop.control.standby.p_w, 0.4)  # type: ignore[union-attr]
         self.assertNotIn("control.standby.p_w", wired_for(ranged, Way.NEUTRAL_PRESENT).figures)
         self.assertEqual(paired.figures["lamps[0].v_start_v"], ranged.figures["lamps[0].v_start_v"])
+
+    def test_what_a_record_says_is_what_the_comparison_judged(self) -> None:
+        """The control's entry changed before the sheet is read, or the sheet that was read: the same loop."""
+        p_w = {"low": 0.18, "typical": 0.2, "high": 0.22, "source": "declared"}
+        control = {**RELAY, "standby": {**RELAY["standby"], "p_w": p_w}}
+        for way in (Way.TWO_WIRE, Way.PAIR, Way.NEUTRAL_PRESENT):
+            of_record = sheet(figures_as_wired(control, wired_by(way)))
+            of_way = wired_for(sheet(control), way)  # type: ignore[arg-type]
+            self.assertEqual((of_record.loop, of_record.figures), (of_way.loop, of_way.figures), way)
+        self.assertIs(wired_by(Way.NEUTRAL_PRESENT), Wired.STRAIGHT)
+        self.assertEqual(figures_as_wired({"c_snubber_f": "much"}, Wired.PAIR), {"c_snubber_f": "much"})
 
     def test_a_gang_of_which_nothing_is_known_leaves_the_whole_unknown(self) -> None:
         """Two gangs, one without lamps: no way is called good by the other; what does not work still does not."""

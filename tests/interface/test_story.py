@@ -79,7 +79,7 @@ class Story(FitPage):
         self.go("Box", "Which is which")
         self.take_asked_readings()
         panel = page.get_by_role("complementary", name="What the box tells")
-        expect(panel.get_by_role("status")).to_have_text("Every conductor is known.")
+        expect(panel.get_by_role("status")).to_have_text("Every conductor on the list is known.")
 
     def parted(self, page: Page) -> None:
         """Lamps and control from the shelf, judged and kept."""

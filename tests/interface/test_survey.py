@@ -49,7 +49,7 @@ class SurveyPage(InterfaceTest):
         page = self.page
         page.get_by_label("What", exact=True).select_option("volts")
         page.get_by_label("Meter", exact=True).select_option("400 kΩ, low impedance")
-        known = page.get_by_role("complementary", name="What the box tells").get_by_text("Every conductor is known.")
+        known = page.get_by_role("complementary", name="What the box tells").get_by_text("Every conductor on the list is known.")
         for count in range(1, 17):
             button = page.get_by_role("button", name="Take this reading")
             expect(known.or_(button.last).first).to_be_visible()
@@ -85,7 +85,7 @@ class FromNothing(SurveyPage):
         self.step("4", "Which conductor is which")
         self.take_asked_readings()
         panel = page.get_by_role("complementary", name="What the box tells")
-        expect(panel.get_by_role("status")).to_have_text("Every conductor is known.")
+        expect(panel.get_by_role("status")).to_have_text("Every conductor on the list is known.")
         expect(panel).to_contain_text("no neutral")
         page.get_by_role("button", name="Show the loop").click()
         expect(page.locator(".thread-words")).to_contain_text("In the box: permanent live (colour not noted), switched")

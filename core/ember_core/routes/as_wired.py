@@ -3,20 +3,71 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import replace
+from dataclasses import fields, replace
+from enum import StrEnum
 from typing import Any
 
+from ember_core.parts import FEED_CLASSES
 from ember_core.parts.controls import Control, StandbyFeed
 from ember_core.quantities import quantities_of
 from ember_core.routes.ways import WITH_NEUTRAL, Way
 from ember_core.sheet import Sheet
 
 
+class Wired(StrEnum):
+    """How a control hangs in its loop: fed through the lamps; by a neutral of its own; one at each of two places."""
+
+    LOOP = "loop"
+    STRAIGHT = "straight"
+    PAIR = "pair"
+
+
+def wired_by(way: Way) -> Wired:
+    """How the control of a way hangs in the loop."""
+    return Wired.STRAIGHT if way in WITH_NEUTRAL else Wired.PAIR if way is Way.PAIR else Wired.LOOP
+
+
 def wired_for(sheet: Sheet, way: Way) -> Sheet:
     """The loop as a way has it: fed straight its electronics take nothing through the lamps; a pair stands twice."""
-    if way in WITH_NEUTRAL:
+    wired = wired_by(way)
+    if wired is Wired.STRAIGHT:
         return _with_control(sheet, replace(sheet.loop.control, standby=None))
-    return _with_control(sheet, pair_of(sheet.loop.control), _PAIR) if way is Way.PAIR else sheet
+    return _with_control(sheet, pair_of(sheet.loop.control), _PAIR) if wired is Wired.PAIR else sheet
+
+
+def figures_as_wired(figures: Mapping[str, Any], wired: Wired) -> dict[str, Any]:
+    """A control's entry of a loop sheet as it hangs in its loop: what `wired_for` does, before the sheet is read.
+
+    Parameters
+    ----------
+    figures : the entry of one control fed through the lamps, as its leaflet has it.
+    """
+    if wired is Wired.STRAIGHT:
+        return {name: entry for name, entry in figures.items() if name != "standby"}
+    return _twice(figures, Control, "control.") if wired is Wired.PAIR else dict(figures)
+
+
+def _twice(entries: Mapping[str, Any], kind: type[Any] | None, prefix: str) -> dict[str, Any]:
+    # What nobody gives of one is its usual value, and of two not.
+    usual = {} if kind is None else {one.name: one.default for one in fields(kind) if isinstance(one.default, float)}
+    found: dict[str, Any] = {
+        name: value * _PAIR[f"{prefix}{name}"] for name, value in usual.items() if f"{prefix}{name}" in _PAIR
+    }
+    for name, entry in entries.items():
+        path = f"{prefix}{name}"
+        if path == "control.standby" and isinstance(entry, Mapping):
+            feed = next((one for one in FEED_CLASSES if one.kind == entry.get("kind")), None)
+            found[name] = _twice(entry, feed, f"{path}.")
+        elif path in _PAIR and isinstance(entry, Mapping):
+            found[name] = {key: _times(value, _PAIR[path]) if key in _RANGE else value for key, value in entry.items()}
+        else:
+            found[name] = _times(entry, _PAIR[path]) if path in _PAIR else entry
+    return found
+
+
+def _times(value: Any, factor: float) -> Any:
+    """A number times a factor; what is no number is told by whoever reads the sheet."""
+    return value * factor if isinstance(value, int | float) and not isinstance(value, bool) else value
 
 
 def _with_control(sheet: Sheet, control: Control, factors: Mapping[str, float] | None = None) -> Sheet:
@@ -32,6 +83,7 @@ def _with_control(sheet: Sheet, control: Control, factors: Mapping[str, float] |
     return replace(sheet, loop=replace(sheet.loop, control=control), figures=figures)
 
 
+_RANGE = ("low", "typical", "high")
 # What two equal controls side by side are against one; voltages stay, and so does what only one of them carries.
 _PAIR: Mapping[str, float] = {
     "control.c_snubber_f": 2.0,

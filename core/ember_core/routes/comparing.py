@@ -127,7 +127,7 @@ def _judged(
     bypass: dict[int, BypassCandidate] = {}
     worst: tuple[Overall, int] | None = None
     # A gang that lacks its lamps, or that cannot be computed, leaves the whole unknown.
-    is_whole = all(gang in sheets for gang in _gangs(ask, way))
+    is_whole = all(gang in sheets for gang in gangs_of_way(ask, way))
     for gang, plain in sheets.items():
         sheet = wired_for(plain, way)
         if way is Way.DROP_AS_FEED:
@@ -195,7 +195,7 @@ def _is_in_place(ask: Asked, way: Way, one: Offered | None, bypass: Mapping[int,
     return wanted == fitted and all(gang in ask.bypass_there for gang in wanted)
 
 
-def _gangs(ask: Asked, way: Way) -> list[int]:
+def gangs_of_way(ask: Asked, way: Way) -> list[int]:
     """Gangs whose judgement a way hangs on."""
     if ask.found.seats is None:
         return [1]

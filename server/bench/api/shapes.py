@@ -17,7 +17,7 @@ from judging.services.summing import cause_text
 from judging.verdicts import VerdictWord, WorksWord
 from loops.basis import outdated
 from loops.documents import gang_document
-from loops.models import FitStatus, Gang, Loop, MeasuredValue, NextStep, Occasion
+from loops.models import FitStatus, Gang, Loop, MeasuredValue, NextStep, Occasion, WiredWord
 from sites.models import Circuit, Site
 from wording.texts import catalogue
 
@@ -168,6 +168,12 @@ class FitSerializer(serializers.Serializer):
     figures = serializers.DictField(child=serializers.JSONField(allow_null=True))
 
 
+class ControlFitSerializer(FitSerializer):
+    """The control on a gang, and how it hangs in the loop."""
+
+    wired = serializers.ChoiceField(choices=WiredWord.choices, default=WiredWord.LOOP)
+
+
 class PlaceSerializer(serializers.Serializer):
     """Where a bypass goes or is; null for what nobody looked at."""
 
@@ -205,7 +211,7 @@ class GangSerializer(serializers.Serializer):
     cable = serializers.DictField(child=serializers.JSONField(allow_null=True))
     place = PlaceSerializer(allow_null=True)
     trims = TrimsSerializer(allow_null=True)
-    control = FitSerializer(allow_null=True)
+    control = ControlFitSerializer(allow_null=True)
     bypasses = FitSerializer(many=True)
     lamps = FitSerializer(many=True)
     verdict = serializers.ChoiceField(choices=VerdictWord.choices)
@@ -224,7 +230,7 @@ class GangDraftSerializer(serializers.Serializer):
     cable = serializers.DictField(child=serializers.JSONField(allow_null=True))
     place = PlaceSerializer(allow_null=True, default=None)
     trims = TrimsSerializer(allow_null=True, default=None)
-    control = FitSerializer(allow_null=True)
+    control = ControlFitSerializer(allow_null=True)
     bypasses = FitSerializer(many=True)
     lamps = FitSerializer(many=True)
 

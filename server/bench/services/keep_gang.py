@@ -15,17 +15,22 @@ from common.heavy import slot
 from common.locking import retried
 from common.plain import plain
 from common.problems import Problem, StaleVersion
+from ember_core.catalogue.entry import hardware
 from ember_core.compatibility.load_limits import LoadState
 from ember_core.compatibility.matrix import Goes
 from ember_core.judgement import Judgement
+from ember_core.parts.hardware import Demand
+from ember_core.routes.as_wired import wired_by
+from ember_core.routes.ways import Way
 from judgements.services.storing import store, whole_of
 from judging.services.judging import check_incomplete, judge_document, missing_parts
 from judging.verdicts import VERDICT_ORDER, WORKS_ORDER, VerdictWord, WorksWord
 from loops.basis import basis_of, outdated
 from loops.documents import gang_document, sheet_of
-from loops.models import COMPUTED, FitStatus, FittedBypass, FittedControl, Gang, LampGroup, Loop, NextStep
+from loops.models import COMPUTED, FitStatus, FittedBypass, FittedControl, Gang, LampGroup, Loop, NextStep, WiredWord
 from loops.services.seen import Seen
 from parts.models import Part
+from parts.services.entries import entry_of
 
 Json = dict[str, Any]
 # What comes after a good judgement, asked of applications that stand above this one.
@@ -47,7 +52,7 @@ MOST_TRIES = 3
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class _Worked:
+class Worked:
     """What was computed of a draft, and the supply it was computed on."""
 
     document: Json
@@ -78,7 +83,7 @@ def keep_gang(who: User | None, pk: Any, version: int, given: Json) -> Gang:
         _check_version(gang, version)
         _check_name(gang, given["name"])
         _check_parts(given)
-        worked = _work(gang, given)
+        worked = work(gang, given)
         kept = retried(partial(_keep, who, gang, version, given, worked))
         if kept is not None:
             return kept
@@ -97,17 +102,22 @@ def _check_name(gang: Gang, name: str) -> None:
         raise Problem(409, "gang_name_taken", path="name", key="name")
 
 
-def _work(gang: Gang, given: Json) -> _Worked:
-    """Everything that takes long, with nothing locked."""
+def work(gang: Gang, given: Json) -> Worked:
+    """Everything that takes long, with nothing locked.
+
+    Raises
+    ------
+    InputErrors, Problem : a figure is wrong, too many compute.
+    """
     site = gang.loop.site
     document = sheet_of(given, site, f"{site.name}, {gang.loop.name}, gang {gang.position}")
     with slot():
         judgement = _checked_judgement(document)
         whole = whole_of(document, judgement, given.get("trims") or {}) if judgement else {}
-    return _Worked(document=document, judgement=judgement, whole=whole, site_version=site.version)
+    return Worked(document=document, judgement=judgement, whole=whole, site_version=site.version)
 
 
-def _keep(who: User | None, found: Gang, version: int, given: Json, worked: _Worked) -> Gang | None:
+def _keep(who: User | None, found: Gang, version: int, given: Json, worked: Worked) -> Gang | None:
     """In one short transaction; None where the supply is another by now."""
     with transaction.atomic():
         # The loop first, as whoever chooses, fits or proves does, and two who keep a gang each.
@@ -117,27 +127,32 @@ def _keep(who: User | None, found: Gang, version: int, given: Json, worked: _Wor
         _check_version(gang, version)
         if gang.loop.site.version != worked.site_version:
             return None
-        before = gang_document(gang)
-        judgement, whole = worked.judgement, worked.whole
-        gang.name = given["name"]
-        gang.cable = given["cable"]
-        gang.place = given.get("place") or {}
-        gang.trims = given.get("trims") or {}
-        gang.version = version + 1
-        gang.verdict = judgement.verdict.value if judgement else VerdictWord.UNKNOWN
-        gang.load = whole.get("load", {})
-        gang.overall = whole.get("overall", {})
-        gang.works = gang.overall.get("works", WorksWord.UNKNOWN)
-        gang.judged_on = basis_of(gang.loop.site) if judgement else {}
-        gang.line_i_rms_a = judgement.off_state.line_i_rms_a if judgement else None
-        gang.save()
-        _replace_fits(gang, given)
-        if judgement is not None:
-            store(who, gang, worked.document, judgement, whole)
+        write(who, gang, given, worked)
         update_loop(gang.loop)
-        gang = Gang.objects.select_related("loop__site", "control").get(pk=found.pk)
-        trail.record(who, "kept", gang, before=before, after=gang_document(gang))
-    return gang
+        return Gang.objects.select_related("loop__site", "control").get(pk=found.pk)
+
+
+def write(who: User | None, gang: Gang, given: Json, worked: Worked) -> None:
+    """Set what a gang holds, and what was computed of it; the caller holds the loop, and works it out afterwards."""
+    before = gang_document(gang)
+    judgement, whole = worked.judgement, worked.whole
+    gang.name = given["name"]
+    gang.cable = given["cable"]
+    gang.place = given.get("place") or {}
+    gang.trims = given.get("trims") or {}
+    gang.version += 1
+    gang.verdict = judgement.verdict.value if judgement else VerdictWord.UNKNOWN
+    gang.load = whole.get("load", {})
+    gang.overall = whole.get("overall", {})
+    gang.works = gang.overall.get("works", WorksWord.UNKNOWN)
+    gang.judged_on = basis_of(gang.loop.site) if judgement else {}
+    gang.line_i_rms_a = judgement.off_state.line_i_rms_a if judgement else None
+    gang.save()
+    _replace_fits(gang, given)
+    if judgement is not None:
+        store(who, gang, worked.document, judgement, whole)
+    after = gang_document(Gang.objects.select_related("control").get(pk=gang.pk))
+    trail.record(who, "kept", gang, before=before, after=after)
 
 
 def _checked_judgement(document: Json) -> Judgement | None:
@@ -150,10 +165,11 @@ def _checked_judgement(document: Json) -> Judgement | None:
 
 
 def _check_parts(given: Json) -> None:
-    """Every shelf part that the draft names is there."""
+    """Every shelf part that the draft names is there, and what is to be fed by a neutral takes one."""
     items = [("control", given["control"])] if given["control"] else []
     items += [(f"bypasses[{k}]", item) for k, item in enumerate(given["bypasses"])]
     items += [(f"lamps[{k}]", item) for k, item in enumerate(given["lamps"])]
+    _check_wired(given["control"] or {})
     named = {item.get("part"): path for path, item in items if item.get("part")}
     known = set(Part.objects.filter(pk__in=named).values_list("pk", flat=True))
     for part, path in named.items():
@@ -161,12 +177,22 @@ def _check_parts(given: Json) -> None:
             raise Problem(422, "unknown_part", path=f"{path}.part")
 
 
+def _check_wired(control: Json) -> None:
+    """No neutral feeds a control whose leaflet has no terminal for one: it would be judged as dark whatever flows."""
+    if control.get("wired") != WiredWord.STRAIGHT or not control.get("part"):
+        return
+    part = Part.objects.filter(pk=control["part"]).prefetch_related("claims").first()
+    if part is not None and hardware(entry_of(part)).word("neutral") is Demand.NONE:
+        raise Problem(422, "control_has_no_neutral", path="control.wired")
+
+
 def _replace_fits(gang: Gang, given: Json) -> None:
     FittedControl.objects.filter(gang=gang).delete()
     FittedBypass.objects.filter(gang=gang).delete()
     LampGroup.objects.filter(gang=gang).delete()
     if given["control"] is not None:
-        FittedControl.objects.create(gang=gang, **_fit(given["control"]))
+        wired = given["control"].get("wired", WiredWord.LOOP)
+        FittedControl.objects.create(gang=gang, wired=wired, **_fit(given["control"]))
     FittedBypass.objects.bulk_create(
         FittedBypass(gang=gang, position=k, **_fit(item)) for k, item in enumerate(given["bypasses"])
     )
@@ -237,7 +263,8 @@ def _is_on_bench(gangs: list[Gang], chosen: Json) -> bool:
     if not chosen.get("control"):
         return True
     controls = [control for gang in gangs if (control := getattr(gang, "control", None)) is not None]
-    return any(str(control.part_id) == chosen["control"] for control in controls)
+    wired = wired_by(Way(chosen["way"])).value
+    return any(str(control.part_id) == chosen["control"] and control.wired == wired for control in controls)
 
 
 def keep_words(loop: Loop) -> None:

@@ -20,12 +20,12 @@ from ember_core.fitting.steps import Act, Power, Step
 from ember_core.survey import isolation
 from ember_core.survey.isolation import Step as Survey
 from fitting.models import FitLeft, FitMark, KitCheck
+from fitting.services.putting_in import Ahead, ahead, put_in, take_out
 from fitting.services.standing import Standing, places_here, standing_of, standing_seen
 from fitting.services.timing import record_minutes
 from fitting.services.words import FitWords
-from loops.models import FitStatus, FittedBypass, FittedControl, Gang, Loop
+from loops.models import Loop
 from loops.services.seen import Seen
-from parts.services.entries import part_key
 from survey.models import FIRST_POINT, Proof, StepMark
 from survey.services.covering import hold_power
 from survey.services.safety import last_marks
@@ -64,6 +64,7 @@ def mark_step(who: User, loop_pk: Any, given: Json) -> FitMark:
     ------
     Problem : a gate is closed (`reasons` say which), others rest on it, or a reason is missing.
     """
+    worked = ahead(loop_pk, given["choice"], given["step"])
     with transaction.atomic():
         standing = _held(loop_pk, given["choice"])
         loop, outcome = standing.loop, Outcome(given["outcome"])
@@ -96,7 +97,7 @@ def mark_step(who: User, loop_pk: Any, given: Json) -> FitMark:
             loop,
             after={"step": step.key, "reason": reason, "way": standing.choice.way},
         )
-        _follow(standing.after(mark), step, who)
+        _follow(standing.after(mark), step, who, worked)
     return mark
 
 
@@ -141,7 +142,7 @@ def _check(standing: Standing, step: Step, outcome: Outcome, reason: str, who: U
         )
 
 
-def _follow(standing: Standing, step: Step, who: User) -> None:
+def _follow(standing: Standing, step: Step, who: User, worked: Ahead) -> None:
     """What a mark changes beside itself: the choice is begun or done, parts are fitted, minutes are known.
 
     Parameters
@@ -157,28 +158,11 @@ def _follow(standing: Standing, step: Step, who: User) -> None:
     choice.done_at = (choice.done_at or timezone.now()) if is_complete else None
     choice.save(update_fields=("begun_at", "done_at"))
     if is_complete and not was_complete:
-        _fitted(standing, FitStatus.FITTED)
+        put_in(who, choice, worked)
         record_minutes(standing)
     elif was_complete and not is_complete:
-        _fitted(standing, FitStatus.PLANNED)
+        take_out(choice)
     update_loop(standing.loop, seen)
-
-
-def _fitted(standing: Standing, status: FitStatus) -> None:
-    """The parts of the way are in, or not any more."""
-    choice = standing.choice
-    bypasses = {str(entry["gang"]): entry["key"] for entry in choice.rated.get("bypass", [])}
-    for gang in Gang.objects.select_for_update().filter(loop=standing.loop):
-        changed = 0
-        if control := part_key(choice.control):
-            rows = FittedControl.objects.filter(gang=gang, part_id=control).exclude(status=status)
-            changed += rows.update(status=status)
-        if bypass := part_key(bypasses.get(str(gang.position), "")):
-            there = FittedBypass.objects.filter(gang=gang, part_id=bypass).exclude(status=status)
-            changed += there.update(status=status)
-        if changed:
-            gang.version += 1
-            gang.save(update_fields=("version",))
 
 
 # Steps of the survey that fitting goes through again: they are marked there too, so that both tell the same.

@@ -116,7 +116,10 @@ def part_lines(document: Json) -> Iterator[Row]:
         return f"{item['label'] or kind} ({word('statuses', item['status'])})"
 
     control = document["control"]
-    yield "control", texts["control"], part(control, texts["control"]) if control else texts["none"]
+    text = part(control, texts["control"]) if control else texts["none"]
+    if control and (hangs := texts["wired"].get(control.get("wired", ""))):
+        text = f"{text}, {hangs}"
+    yield "control", texts["control"], text
     for k, item in enumerate(document["bypasses"], 1):
         yield f"bypass:{k}", texts["bypass"], part(item, texts["bypass"])
     for k, item in enumerate(document["lamps"], 1):

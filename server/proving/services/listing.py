@@ -19,7 +19,7 @@ from fitting.services.standing import Standing as FitStanding
 from fitting.services.standing import standing_seen
 from judging.services.spreading import complete
 from loops.documents import gang_document, sheet_document
-from loops.models import Gang, Loop, MeasuredValue, NextStep
+from loops.models import Gang, Loop, MeasuredValue, NextStep, WiredWord
 from loops.services.seen import Seen
 from parts.services.entries import entry_of
 from proving.models import Case, ProveMark
@@ -122,7 +122,8 @@ def _gang(gang: Gang) -> ProveGang:
         position=gang.position,
         lamps=lamps_of(gang),
         dims=loop.control.is_dimmer,
-        feeds=loop.control.standby is not None,
+        # However it is fed: one with a neutral of its own has electronics too, and nothing of them in its loop.
+        feeds=gang.control.figures.get("standby") is not None or gang.control.wired == WiredWord.STRAIGHT,
     )
 
 
@@ -149,9 +150,18 @@ def _wants_earth(gangs: tuple[Gang, ...], boxes: list[Survey]) -> bool:
 def _basis(fitting: FitStanding | None, gangs: tuple[Gang, ...]) -> str:
     """A mark of what was proved: other parts, or another fitting, and it is to be proved again."""
     done = "" if fitting is None else f"{fitting.choice.pk}:{fitting.last}"
-    parts = [{name: gang_document(gang)[name] for name in _OF_GANG} for gang in gangs]
+    parts = [_parts(gang) for gang in gangs]
     text = json.dumps([done, parts], sort_keys=True)
     return hashlib.sha256(text.encode()).hexdigest()[:40]
+
+
+def _parts(gang: Gang) -> Json:
+    document = gang_document(gang)
+    found = {name: document[name] for name in _OF_GANG}
+    if found["control"] is not None and found["control"]["wired"] == WiredWord.LOOP:
+        # Marks from before it was kept how a control hangs in its loop go on to count.
+        found["control"] = {name: value for name, value in found["control"].items() if name != "wired"}
+    return found
 
 
 def case_of(loop: Loop) -> NextStep | None:

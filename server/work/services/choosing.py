@@ -12,7 +12,7 @@ from bench.services.keep_gang import update_loop
 from common.problems import Problem, StaleVersion
 from ember_core import CORE_VERSION
 from ember_core.routes.aloft import At, HangsOn, Junction, LampsThere, OwnNeutral
-from ember_core.routes.comparing import compare, rate
+from ember_core.routes.comparing import compare, gangs_of_way, rate
 from ember_core.routes.rated import Value
 from ember_core.routes.ways import Way
 from loops.models import Gang, Loop
@@ -58,7 +58,8 @@ def judged_choice(loaded: Loaded, way: Way, control: str | None) -> Json:
         "label": "" if row.control is None else loaded.labels[row.control],
         "favoured": "" if favoured is None else favoured.value,
         "order": [value.value for value in loaded.ask.order],
-        "rated": row_answer(loaded, row, RouteWords(loaded.loop.site.region)),
+        "rated": row_answer(loaded, row, RouteWords(loaded.loop.site.region))
+        | {"gangs": gangs_of_way(loaded.ask, way)},
         "wire_map": {"found": seats_data(found), "wanted": seats_data(wanted)},
         "basis": loaded.basis,
         "core_version": CORE_VERSION,

@@ -29,14 +29,14 @@ from survey.models import Survey, TakenReading
 from survey.services.answers import judged
 from survey.services.documents import reading_data, standing
 from work.models import CeilingPoint as CeilingRow
-from work.models import RouteOrder
+from work.models import RouteChoice, RouteOrder
 from work.services.timing import own_minutes
 
 Json = dict[str, Any]
 BENCH = "bench"
 # A part is for a supply within this share of its own voltage.
 SUPPLY_RATIO = 0.15
-_OUTPUT = ", output "
+OUTPUT = ", output "
 # An ordinary switch: nothing across its contacts.
 _OPEN: Json = {"c_snubber_f": 0.0}
 
@@ -170,6 +170,17 @@ def _basis(loop: Loop, gangs: list[Gang], surveys: list[Survey], rows: dict[Any,
     }
 
 
+def gangs_of_choice(choice: RouteChoice) -> list[int]:
+    """Positions of the gangs that a choice changes."""
+    kept = choice.rated.get("gangs")
+    if kept is not None:
+        return list(kept)
+    # One of an earlier edition does not say so: every gang but those whose switch stays.
+    gangs = list(Gang.objects.filter(loop=choice.loop_id).select_related("control").order_by("position"))
+    stays = _kept(gangs, _ordinary(gangs))
+    return [gang.position for gang in gangs if gang.position not in stays]
+
+
 def known_of(loop: Loop, surveys: list[Survey]) -> Known:
     """What of the job is settled: the breaker by a corrected schedule, the conductors of every box by its survey."""
     boxes = [survey for survey in surveys if survey.box.get("conductors")]
@@ -265,12 +276,12 @@ def _offered(
     on_bench = {gang.position: control for gang in gangs if (control := getattr(gang, "control", None)) is not None}
     found: list[Offered] = []
     for part in parts:
-        stem, is_output, number = part.name.partition(_OUTPUT)
+        stem, is_output, number = part.name.partition(OUTPUT)
         if is_output and number != "1":
             continue
         sheets: dict[int, Sheet] = {}
         for output, position in enumerate(positions, 1):
-            other = by_name.get((part.maker, f"{stem}{_OUTPUT}{output}")) if is_output else part
+            other = by_name.get((part.maker, f"{stem}{OUTPUT}{output}")) if is_output else part
             bench = on_bench.get(position)
             is_own = bench is not None and other is not None and bench.part_id == other.pk
             figures = bench.figures if is_own and bench is not None else (other or part).figures
@@ -321,9 +332,9 @@ def _assumed(given: Hardware) -> Hardware:
 def _planned(gangs: list[Gang], offered: list[Offered]) -> dict[int, str]:
     keys = {one.key for one in offered}
     firsts = {}
-    for part in Part.objects.filter(category=Category.CONTROL, name__contains=_OUTPUT):
-        stem, _, _ = part.name.partition(_OUTPUT)
-        first = Part.objects.filter(maker=part.maker, name=f"{stem}{_OUTPUT}1").first()
+    for part in Part.objects.filter(category=Category.CONTROL, name__contains=OUTPUT):
+        stem, _, _ = part.name.partition(OUTPUT)
+        first = Part.objects.filter(maker=part.maker, name=f"{stem}{OUTPUT}1").first()
         if first is not None:
             firsts[str(part.pk)] = str(first.pk)
     planned = {}

@@ -20,6 +20,8 @@ export function useEntriesOf(loop: string, place: number): readonly Entry[] {
 
 /** What is on the screen is fetched anew when the server has taken something that changes it. */
 const CHANGED_BY_ENTRIES = [
+  // What it wants next, and what hangs there once it is fitted.
+  ["loop"],
   ["loops"],
   ["isolations"],
   ["circuits"],

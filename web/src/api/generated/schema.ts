@@ -3549,6 +3549,34 @@ export interface components {
             name: string;
             text: string;
         };
+        /** @description The control on a gang, and how it hangs in the loop. */
+        ControlFit: {
+            /** Format: uuid */
+            part?: string | null;
+            /** @default  */
+            label?: string;
+            /** @default planned */
+            status?: components["schemas"]["FitStatusEnum"];
+            figures: {
+                [key: string]: unknown;
+            };
+            /** @default loop */
+            wired?: components["schemas"]["WiredEnum"];
+        };
+        /** @description The control on a gang, and how it hangs in the loop. */
+        ControlFitRequest: {
+            /** Format: uuid */
+            part?: string | null;
+            /** @default  */
+            label?: string;
+            /** @default planned */
+            status?: components["schemas"]["FitStatusEnum"];
+            figures: {
+                [key: string]: unknown;
+            };
+            /** @default loop */
+            wired?: components["schemas"]["WiredEnum"];
+        };
         /** @description The control's supply. */
         ControlResult: {
             state: (components["schemas"]["StandbyStateEnum"] | components["schemas"]["NullEnum"]) | null;
@@ -4083,7 +4111,7 @@ export interface components {
             };
             place: components["schemas"]["Place"] | null;
             trims: components["schemas"]["Trims"] | null;
-            control: components["schemas"]["Fit"] | null;
+            control: components["schemas"]["ControlFit"] | null;
             bypasses: components["schemas"]["Fit"][];
             lamps: components["schemas"]["Fit"][];
             verdict: components["schemas"]["VerdictEnum"];
@@ -4099,7 +4127,7 @@ export interface components {
             };
             place?: components["schemas"]["PlaceRequest"] | null;
             trims?: components["schemas"]["TrimsRequest"] | null;
-            control: components["schemas"]["FitRequest"] | null;
+            control: components["schemas"]["ControlFitRequest"] | null;
             bypasses: components["schemas"]["FitRequest"][];
             lamps: components["schemas"]["FitRequest"][];
             readings: components["schemas"]["MeasurementRequest"][];
@@ -4121,7 +4149,7 @@ export interface components {
             };
             place?: components["schemas"]["PlaceRequest"] | null;
             trims?: components["schemas"]["TrimsRequest"] | null;
-            control: components["schemas"]["FitRequest"] | null;
+            control: components["schemas"]["ControlFitRequest"] | null;
             bypasses: components["schemas"]["FitRequest"][];
             lamps: components["schemas"]["FitRequest"][];
             /**
@@ -4141,7 +4169,7 @@ export interface components {
             };
             place?: components["schemas"]["PlaceRequest"] | null;
             trims?: components["schemas"]["TrimsRequest"] | null;
-            control: components["schemas"]["FitRequest"] | null;
+            control: components["schemas"]["ControlFitRequest"] | null;
             bypasses: components["schemas"]["FitRequest"][];
             lamps: components["schemas"]["FitRequest"][];
         };
@@ -4154,7 +4182,7 @@ export interface components {
             };
             place?: components["schemas"]["PlaceRequest"] | null;
             trims?: components["schemas"]["TrimsRequest"] | null;
-            control: components["schemas"]["FitRequest"] | null;
+            control: components["schemas"]["ControlFitRequest"] | null;
             bypasses: components["schemas"]["FitRequest"][];
             lamps: components["schemas"]["FitRequest"][];
             version: number;
@@ -4168,7 +4196,7 @@ export interface components {
             };
             place?: components["schemas"]["PlaceRequest"] | null;
             trims?: components["schemas"]["TrimsRequest"] | null;
-            control: components["schemas"]["FitRequest"] | null;
+            control: components["schemas"]["ControlFitRequest"] | null;
             bypasses: components["schemas"]["FitRequest"][];
             lamps: components["schemas"]["FitRequest"][];
             /** @default  */
@@ -4194,7 +4222,7 @@ export interface components {
             };
             place?: components["schemas"]["PlaceRequest"] | null;
             trims?: components["schemas"]["TrimsRequest"] | null;
-            control: components["schemas"]["FitRequest"] | null;
+            control: components["schemas"]["ControlFitRequest"] | null;
             bypasses: components["schemas"]["FitRequest"][];
             lamps: components["schemas"]["FitRequest"][];
             readings: components["schemas"]["MeasurementRequest"][];
@@ -4210,7 +4238,7 @@ export interface components {
             };
             place?: components["schemas"]["PlaceRequest"] | null;
             trims?: components["schemas"]["TrimsRequest"] | null;
-            control: components["schemas"]["FitRequest"] | null;
+            control: components["schemas"]["ControlFitRequest"] | null;
             bypasses: components["schemas"]["FitRequest"][];
             lamps: components["schemas"]["FitRequest"][];
             /** @default 64 */
@@ -4227,7 +4255,7 @@ export interface components {
             };
             place?: components["schemas"]["PlaceRequest"] | null;
             trims?: components["schemas"]["TrimsRequest"] | null;
-            control: components["schemas"]["FitRequest"] | null;
+            control: components["schemas"]["ControlFitRequest"] | null;
             bypasses: components["schemas"]["FitRequest"][];
             lamps: components["schemas"]["FitRequest"][];
             path: string;
@@ -7847,6 +7875,13 @@ export interface components {
             layout: components["schemas"]["MapLayout"];
             states: components["schemas"]["WiringState"][];
         };
+        /**
+         * @description * `loop` - two wires, fed through the lamps
+         *     * `straight` - fed by a neutral of its own
+         *     * `pair` - one at each of two places
+         * @enum {string}
+         */
+        WiredEnum: "loop" | "straight" | "pair";
         /** @description A fault, or something to know, and when. */
         WiringFinding: {
             code: string;

@@ -202,6 +202,7 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
         <ThreadStrip
           isOld={age !== "now"}
           loop={loop}
+          draft={draft}
           judgement={judgement}
           works={works}
           onShow={() => showThread(true)}

@@ -41,7 +41,8 @@ function draftFrom(text: string, before: Draft): Draft | null {
       cable: (sheet.cable ?? {}) as Figures,
       place: before.place,
       trims: before.trims,
-      control: sheet.control ? fit(sheet.control) : null,
+      // A sheet says what flows, not what else feeds the control.
+      control: sheet.control ? { ...fit(sheet.control), wired: "loop" } : null,
       bypasses: (Array.isArray(sheet.bypass) ? sheet.bypass : []).map(fit),
       lamps: sheet.lamps.map(fit),
     };

@@ -5,6 +5,8 @@ import type { Schemas } from "../../api/client";
 
 export type Gang = Schemas["Gang"];
 export type Fit = Required<Schemas["Fit"]>;
+/** The control, and how it hangs in the loop. */
+export type ControlFit = Required<Schemas["ControlFit"]>;
 export type Figures = Record<string, unknown>;
 export type Kind = Schemas["Kind"];
 
@@ -17,7 +19,7 @@ export interface Draft {
   cable: Figures;
   place: Place | null;
   trims: Trims | null;
-  control: Fit | null;
+  control: ControlFit | null;
   bypasses: Fit[];
   lamps: Fit[];
 }
@@ -83,7 +85,7 @@ export function draftOf(gang: Gang): Draft {
     cable: gang.cable,
     place: gang.place ? { ...NO_PLACE, ...gang.place } : null,
     trims: gang.trims ? { ...NO_TRIMS, ...gang.trims } : null,
-    control: gang.control ? wholeFit(gang.control) : null,
+    control: gang.control ? { ...wholeFit(gang.control), wired: gang.control.wired ?? "loop" } : null,
     bypasses: gang.bypasses.map(wholeFit),
     lamps: gang.lamps.map(wholeFit),
   };

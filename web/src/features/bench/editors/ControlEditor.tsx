@@ -3,7 +3,7 @@ import { useRef, useState } from "react";
 import { TO_ADD, useFocusNext } from "./useFocusNext";
 import { Arrived } from "../../Arrived";
 import { texts, wordOf } from "../../../texts";
-import type { Figures, Fit } from "../draft";
+import type { ControlFit, Figures, Fit } from "../draft";
 import { useKinds } from "../queries";
 import { FigureGrid } from "./FigureGrid";
 import { FitHead } from "./FitHead";
@@ -16,7 +16,9 @@ const NO_FEED = "none";
 export function ControlEditor({ draft, change, errors, v_rms, f_hz }: EditorProps) {
   const kinds = useKinds();
   const [isAdding, setAdding] = useState(draft.control === null);
-  const replace = (control: Fit | null) => change({ ...draft, control });
+  const replace = (control: ControlFit | null) => change({ ...draft, control });
+  // Another control hangs there by two wires until somebody says otherwise.
+  const another = (made: Fit) => replace({ ...made, wired: "loop" });
   const fit = draft.control;
   const editor = useRef<HTMLDivElement>(null);
   const focusNext = useFocusNext(editor, fit === null ? 0 : 1, isAdding);
@@ -33,7 +35,7 @@ export function ControlEditor({ draft, change, errors, v_rms, f_hz }: EditorProp
             onTake={(made) => {
               setAdding(false);
               focusNext(0);
-              replace(made);
+              another(made);
             }}
             onCancel={() => {
               setAdding(false);
@@ -64,7 +66,7 @@ export function ControlEditor({ draft, change, errors, v_rms, f_hz }: EditorProp
             category="control"
             v_rms={v_rms}
             fit={fit}
-            onChange={replace}
+            onChange={(next) => (next.part === fit.part ? replace({ ...fit, ...next }) : another(next))}
             onRemove={() => {
               focusNext(0);
               replace(null);
@@ -72,7 +74,7 @@ export function ControlEditor({ draft, change, errors, v_rms, f_hz }: EditorProp
           />
           <TypicalControl
             v_rms={v_rms}
-            onTake={(figures, label) => replace({ ...fit, part: null, label, figures })}
+            onTake={(figures, label) => another({ ...fit, part: null, label, figures })}
           />
           <FigureGrid
             kind={kindOf(kinds.data, "control", "control")}
@@ -98,6 +100,21 @@ export function ControlEditor({ draft, change, errors, v_rms, f_hz }: EditorProp
               ))}
             </select>
           </label>
+          {(standby || fit.part || fit.wired !== "loop") && (
+            <label className="kind-choice">
+              {texts.parts.wired}
+              <select
+                value={fit.wired}
+                onChange={(event) => replace({ ...fit, wired: event.target.value as ControlFit["wired"] })}
+              >
+                {(["loop", "straight", "pair"] as const).map((wired) => (
+                  <option key={wired} value={wired}>
+                    {texts.parts.wirings[wired]}
+                  </option>
+                ))}
+              </select>
+            </label>
+          )}
           {standby && (
             <FigureGrid
               kind={kindOf(kinds.data, "standby", standby["kind"])}

@@ -28,7 +28,11 @@ function ranged(draft: Draft): Record<string, string> {
       else if (name === "standby" && entry) collect(entry as Figures, `${path}.standby`);
     }
   };
-  if (draft.control) collect(draft.control.figures, "control");
+  if (draft.control) {
+    const { standby, ...own } = draft.control.figures;
+    // What feeds it from a neutral flows through no lamp.
+    collect(standby && draft.control.wired !== "straight" ? { ...own, standby } : own, "control");
+  }
   draft.lamps.forEach((fit, k) => collect(fit.figures, `lamps[${k}]`));
   draft.bypasses.forEach((fit, k) => collect(fit.figures, `bypass[${k}]`));
   return found;

@@ -13,7 +13,7 @@ import { Conductors, conductorWords } from "./Conductors";
 import { useWidth } from "../../charts/useWidth";
 import { OtherBoxes, otherBoxWords } from "./OtherBoxes";
 import { Spot } from "./Spot";
-import { inWords, stateWord } from "./words";
+import { feedWord, inWords } from "./words";
 
 const words = texts.thread;
 
@@ -59,9 +59,7 @@ export function Thread({
   const stroke = (i_a: number) => ({ strokeWidth: flows ? thickness(i_a) : 1.2 });
   const className = flows ? "flow" : "flow is-unknown";
   const control = figures?.control.state ?? null;
-  const hasFeed = Boolean(draft.control?.figures["standby"]);
-  const controlWord =
-    draft.control === null ? "?" : control ? stateWord(control) : hasFeed ? "?" : words.noElectronics;
+  const controlWord = feedWord(draft.control, control);
   const cable = asFigure(draft.cable["c_line_to_switched_f"]);
   const lastX = at.branches.at(-1)?.x ?? at.endX;
   const readingX = Math.min(lastX + 96, at.endX + 6);

@@ -1,7 +1,7 @@
 /** What the drawing says, as a sentence. */
 import { engineering } from "../../../format";
 import { say, texts, wordOf } from "../../../texts";
-import type { Draft } from "../draft";
+import type { ControlFit, Draft } from "../draft";
 import type { Judgement, Loop } from "../queries";
 
 const words = texts.thread;
@@ -9,6 +9,14 @@ const words = texts.thread;
 /** A state of lamps or control, as people call it. */
 export function stateWord(state: string): string {
   return wordOf(words.states, state) ?? state;
+}
+
+/** Whether the control is fed, and by what; a question mark where that is not computed. */
+export function feedWord(control: ControlFit | null, state: string | null): string {
+  if (control === null) return "?";
+  if (state !== null) return stateWord(state);
+  if (control.wired === "straight") return words.byNeutral;
+  return control.figures["standby"] ? "?" : words.noElectronics;
 }
 
 export function inWords(loop: Loop, draft: Draft, judgement: Judgement | undefined): string {
