@@ -336,6 +336,27 @@ class Typing(InterfaceTest):
         self.verdict("Dark and fed")
 
 
+class HowItHangs(InterfaceTest):
+    """Through the lamps, or by a neutral."""
+
+    def test_a_relay_of_two_wires_is_not_kept_as_fed_by_a_neutral(self) -> None:
+        """Told which control it is about; taken back to two wires nothing has changed."""
+        page = self.sign_in()
+        self.open_loop("Loft landing")
+        self.go("Parts", "Control")
+        hangs = page.get_by_label("How it hangs in the loop")
+        expect(hangs).to_have_value("loop")
+        hangs.select_option(label="fed by a neutral of its own")
+        thread = page.get_by_role("region", name="Thread")
+        expect(thread).to_contain_text("fed by its neutral")
+        page.get_by_role("button", name="Keep", exact=True).click()
+        expect(page.get_by_role("alert")).to_contain_text("knows no neutral")
+        hangs.select_option(label="two wires: fed through the lamps")
+        expect(page.get_by_text("as recorded")).to_be_visible()
+        expect(thread).not_to_contain_text("fed by its neutral")
+        self.assertEqual(Gang.objects.get(loop__name="Loft landing").control.wired, "loop")
+
+
 class Filtering(InterfaceTest):
     """The round by state and site."""
 

@@ -165,6 +165,16 @@ class WholeJob(FitPage):
         row = page.get_by_role("row").filter(has_text="Wheelhouse stair")
         expect(row).not_to_contain_text("fit it")
 
+    def test_a_chosen_way_stands_beside_the_verdict_of_the_bench(self) -> None:
+        """Where the thread is one line too: neither is taken for the other."""
+        self.chosen("Grain loft", "module_with_switch")
+        self.sign_in()
+        page = self.at_fit("Grain loft")
+        strip = page.get_by_role("region", name="The loop in short")
+        expect(strip).to_contain_text("does not work")
+        expect(strip).to_contain_text("chosen: Module at the luminaire")
+        expect(strip).to_contain_text("probably works")
+
     def test_two_presses_tick_one_step(self) -> None:
         """A heavy thumb that presses twice does not tick what comes next."""
         self.chosen("Wheelhouse stair", "two_wire")

@@ -158,6 +158,9 @@ class Story(FitPage):
         self.go("Prove", "Prove it")
         card = page.get_by_role("article")
         expect(card).to_be_visible()
+        # What was done on the last step is known here too, without a reload.
+        next_step = page.get_by_role("complementary", name="Why").locator(".next-action")
+        expect(next_step).to_have_text("Prove it")
         items = page.get_by_role("region", name="All items").get_by_role("listitem")
         for _ in range(items.count()):
             if card.count() == 0:

@@ -49,7 +49,9 @@ class SurveyPage(InterfaceTest):
         page = self.page
         page.get_by_label("What", exact=True).select_option("volts")
         page.get_by_label("Meter", exact=True).select_option("400 kΩ, low impedance")
-        known = page.get_by_role("complementary", name="What the box tells").get_by_text("Every conductor on the list is known.")
+        known = page.get_by_role("complementary", name="What the box tells").get_by_text(
+            "Every conductor on the list is known."
+        )
         for count in range(1, 17):
             button = page.get_by_role("button", name="Take this reading")
             expect(known.or_(button.last).first).to_be_visible()
