@@ -204,6 +204,26 @@ class TheList(ProvePage):
         self.card(page, "Each lamp")
         expect(page.get_by_role("region", name="All items")).to_contain_text("works, Fenna Brook")
 
+    def test_who_passes_what_a_colleague_found_to_fail_is_told_and_sees_it(self) -> None:
+        """Two at one item in one moment: the failure stands, beside the refusal; seen, it may be tried again."""
+        page = self.sign_in()
+        other = self.another("fenna")
+        self.at_list("Wheelhouse stair")
+        self.at_list("Wheelhouse stair", other)
+        self.press(other, "on and off", "nothing happens")
+        self.all_sent(other)
+        self.press(page, "on and off", "✓ works")
+        card = self.card(page, "on and off")
+        expect(card).to_contain_text("Fenna Brook found meanwhile that it fails")
+        items = page.get_by_role("region", name="All items")
+        expect(items).to_contain_text("failed: nothing happens, Fenna Brook")
+        expect(card).to_contain_text("Fenna Brook found meanwhile that it fails")
+        card.get_by_role("button", name="Look again").click()
+        self.typed(card.get_by_label("Why it is open again"), "tried together, a lamp was loose")
+        card.get_by_role("button", name="Keep").click()
+        card.get_by_role("button", name="✓ works").click()
+        expect(items).to_contain_text("passed: works, Wren Talley")
+
 
 class Cases(ProvePage):
     """Something is wrong."""

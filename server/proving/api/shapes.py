@@ -40,6 +40,7 @@ class ProveItemSerializer(serializers.Serializer):
     is_old = serializers.BooleanField(
         help_text="found before parts or wiring changed, or by a reading struck out since"
     )
+    mark = serializers.UUIDField(allow_null=True, help_text="the newest of it, whatever it stands on")
     at = serializers.DateTimeField(allow_null=True)
     by = serializers.CharField()
 
@@ -65,6 +66,9 @@ class ProveMarkMakeSerializer(serializers.Serializer):
     result = serializers.CharField(max_length=20, help_text="one of the item's, or excused, or open")
     reason = serializers.CharField(max_length=300, allow_blank=True, default="")
     basis = serializers.CharField(max_length=40, allow_blank=True, default="", help_text="that the list had")
+    seen = serializers.UUIDField(
+        allow_null=True, required=False, help_text="the newest mark of the item that the caller saw; left out: not said"
+    )
     watched_s = serializers.FloatField(min_value=0.0, max_value=86_400.0, allow_null=True, default=None)
     taps_s = serializers.ListField(child=serializers.FloatField(), max_length=400, default=list)
     made_at = serializers.DateTimeField(allow_null=True, default=None)

@@ -81,6 +81,7 @@ def _item(item: Item, standing: Standing, texts: Json, *, is_off: bool) -> Json:
         "result": mark.result if mark is not None and counts else "",
         "result_text": _found(mark, texts) if mark is not None and counts else "",
         "reason": mark.reason if mark is not None else "",
+        "mark": None if mark is None else mark.pk,
         "is_old": mark is not None and not counts and mark.outcome != Outcome.OPEN.value,
         "at": None if mark is None else mark.made_at or mark.at,
         "by": "" if mark is None else name_of(mark.by),

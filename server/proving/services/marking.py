@@ -17,6 +17,7 @@ from proving.models import ProveMark
 from proving.services.listing import Standing, prove_standing
 from proving.services.power import was_isolated
 from proving.services.reading import Compared, compared, worth_of
+from survey.services.safety import name_of
 
 Json = dict[str, Any]
 EXCUSED, OPEN = "excused", "open"
@@ -29,12 +30,12 @@ def mark_item(who: User, loop_pk: Any, given: Json) -> ProveMark:
     Parameters
     ----------
     given : `id`, `item`, `result` (one of the item's, or `excused`, `open`), `reason`, `watched_s`, `taps_s`, and
-        `made_at`.
+        `made_at`; `seen`, the newest mark of the item that the caller saw, where that is said.
 
     Raises
     ------
-    Problem, InputErrors : no such item or result, the power is off, it was watched too short, no reading was taken, or
-        a reason is missing; nothing is kept.
+    Problem, InputErrors : no such item or result, the power is off, it was watched too short, no reading was taken,
+        somebody else found meanwhile that it fails, or a reason is missing; nothing is kept.
     """
     reading = _reading_first(loop_pk, given)
     with transaction.atomic():
@@ -54,6 +55,7 @@ def mark_item(who: User, loop_pk: Any, given: Json) -> ProveMark:
             raise Problem(409, "parts_changed", path="item")
         reason = given["reason"].strip()
         outcome, result, detail = _found(standing, item, given, reason, reading)
+        _check_seen(standing, item, given, outcome, who)
         mark = ProveMark.objects.create(
             pk=given["id"],
             number=standing.last + 1,
@@ -71,6 +73,16 @@ def mark_item(who: User, loop_pk: Any, given: Json) -> ProveMark:
         trail.record(who, f"proving: {outcome.value}", loop, after=after)
         update_loop(loop)
     return mark
+
+
+def _check_seen(standing: Standing, item: Item, given: Json, outcome: Outcome, who: User) -> None:
+    """Nobody passes or excuses what somebody else found to fail, without having seen that."""
+    newest = standing.marks.get(item.key)
+    if newest is None or "seen" not in given or given["seen"] == newest.pk or newest.by_id == who.pk:
+        return
+    is_failed = newest.outcome == Outcome.FAILED and standing.counts(newest)
+    if is_failed and outcome in (Outcome.PASSED, Outcome.EXCUSED):
+        raise Problem(409, "found_otherwise", path="item", by=name_of(newest.by))
 
 
 def _reading_first(loop_pk: Any, given: Json) -> Compared | None:

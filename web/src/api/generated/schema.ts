@@ -6537,6 +6537,11 @@ export interface components {
             reason: string;
             /** @description found before parts or wiring changed, or by a reading struck out since */
             is_old: boolean;
+            /**
+             * Format: uuid
+             * @description the newest of it, whatever it stands on
+             */
+            mark: string | null;
             /** Format: date-time */
             at: string | null;
             by: string;
@@ -6555,6 +6560,11 @@ export interface components {
              * @default
              */
             basis?: string;
+            /**
+             * Format: uuid
+             * @description the newest mark of the item that the caller saw; left out: not said
+             */
+            seen?: string | null;
             /** Format: double */
             watched_s?: number | null;
             taps_s?: number[];

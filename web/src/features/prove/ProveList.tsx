@@ -1,5 +1,5 @@
 /** The list that a loop is proved by: one item large, the others behind it. */
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { useSearchParams } from "react-router";
 import { useTray } from "../../device/useTray";
 import { say, texts } from "../../texts";
@@ -29,6 +29,11 @@ export function ProveList({ loop, mayEdit, onGo }: Props) {
   const { isOffline } = useTray();
   const [looked, look] = useState<string | null>(null);
   const [, setParams] = useSearchParams();
+  const refused = entries.find((entry) => entry.state === "refused")?.body["item"];
+  useEffect(() => {
+    // Why it was refused stands at the item, and is not passed over with the next one.
+    if (typeof refused === "string") look(refused);
+  }, [refused]);
   const proving = query.data;
   if (proving === undefined) {
     return query.isError ? (

@@ -1,6 +1,6 @@
 /** What is to be proved of a loop, its cases, and what was entered here and has not arrived yet. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useMemo } from "react";
+import { useEffect, useMemo } from "react";
 import { answered, api, type Schemas } from "../../api/client";
 import type { Entry } from "../../device/entry";
 import { send } from "../../device/tray";
@@ -59,13 +59,20 @@ export function useDiagnosis(one: Case, remedies: boolean) {
 /** Entries of this device that are about proving a loop, or its cases. */
 export function useProveEntries(loop: string): readonly Entry[] {
   const { mine } = useTray();
-  return useMemo(
+  const client = useQueryClient();
+  const found = useMemo(
     () =>
       mine.filter(
         (entry) => entry.loop === loop && /\/(prove\/marks|cases(\/[^/]+\/evidence)?)\/$/.test(entry.path),
       ),
     [loop, mine],
   );
+  const refused = found.filter((entry) => entry.state === "refused").length;
+  useEffect(() => {
+    // What stands against it, of somebody else perhaps, is to be seen beside the refusal.
+    if (refused > 0) void client.invalidateQueries({ queryKey: ["prove", loop] });
+  }, [client, loop, refused]);
+  return found;
 }
 
 export interface Found {
@@ -90,6 +97,8 @@ export function sendMark(loop: string, loopName: string, item: ProveItem, found:
       id: crypto.randomUUID(),
       made_at: new Date().toISOString(),
       item: item.key,
+      // What was seen of it: a pass is put over nothing that somebody else found meanwhile.
+      seen: item.mark,
       reason: "",
       watched_s: null,
       taps_s: [],
