@@ -252,16 +252,18 @@ class Proving(SurveyTest):
         self.assertEqual(ProofEvent.objects.filter(kind="reading").count(), 0)
 
     def test_a_fitted_control_must_be_discharged(self) -> None:
-        """Where the record has one in, "none fitted" is refused."""
-        self.keep(control={**fit(CONTROL), "status": "fitted"})
+        """Where the record has one in, "none fitted" is refused, whether lamps or a neutral feed it."""
+        by_neutral = {name: figure for name, figure in CONTROL.items() if name != "standby"}
         self.isolate()
-        proof = str(uuid.uuid4())
-        self.event(proof, "tester_before")
-        for a, b in PAIRS:
-            self.event(proof, "reading", a=a, b=b, v=0.0)
-        self.event(proof, "tester_after")
-        self.assertEqual(self.code(self.event(proof, "charge", charge="none_fitted")), (422, "control_is_fitted"))
-        self.assertEqual(self.event(proof, "charge", charge="discharged").json()["proof"]["state"], "proved")
+        for version, control in enumerate((fit(CONTROL), {**fit(by_neutral), "wired": "straight"}), 1):
+            self.keep(version, control={**control, "status": "fitted"})
+            proof = str(uuid.uuid4())
+            self.event(proof, "tester_before")
+            for a, b in PAIRS:
+                self.event(proof, "reading", a=a, b=b, v=0.0)
+            self.event(proof, "tester_after")
+            self.assertEqual(self.code(self.event(proof, "charge", charge="none_fitted")), (422, "control_is_fitted"))
+            self.assertEqual(self.event(proof, "charge", charge="discharged").json()["proof"]["state"], "proved")
 
     @tag("long")
     def test_a_proof_ends_with_what_it_rests_on(self) -> None:

@@ -15,7 +15,7 @@ from loops.models import FitStatus, FittedBypass, FittedControl, Gang
 from parts.models import Part
 from parts.services.entries import part_key
 from work.models import RouteChoice
-from work.services.finding import OUTPUT, gangs_of_choice
+from work.services.finding import BENCH, OUTPUT, gangs_of_choice
 
 Json = dict[str, Any]
 # The step that ends the fitting of a box.
@@ -39,7 +39,10 @@ def put_in(who: User, choice: RouteChoice, before: Ahead) -> None:
     """The parts of a way are in: others on record are replaced by them; the caller holds the loop."""
     for gang, given in _other(choice):
         then, worked = before.get(gang.pk, ({}, None))
-        write(who, gang, given, worked if worked is not None and then == given else _worked(gang, given))
+        # The parts or the supply may be others by now.
+        if worked is None or then != given or worked.site_version != gang.loop.site.version:
+            worked = _worked(gang, given)
+        write(who, gang, given, worked)
     _set(choice, FitStatus.FITTED)
 
 
@@ -80,16 +83,23 @@ def _other(choice: RouteChoice) -> Iterator[tuple[Gang, Json]]:
             "control": control,
             "bypasses": _bypasses(now["bypasses"], bypasses.get(gang.position, "")),
             # Levels are of the dimmer that they were found with.
-            "trims": now["trims"] if control == now["control"] else None,
+            "trims": now["trims"] if _is_same(control, now["control"]) else None,
         }
         if given != now:
             yield gang, given
+
+
+def _is_same(one: Json | None, other: Json | None) -> bool:
+    return one is not None and other is not None and one["part"] == other["part"]
 
 
 def _control(choice: RouteChoice, output: int, now: Json | None) -> Json | None:
     """The control of a gang as the way has it: that of the record where it is the same part, else the shelf's."""
     wired = wired_by(Way(choice.way)).value
     part = _part(choice, output)
+    if part is None and choice.control != BENCH:
+        # It is not on the shelf any more: nobody knows its figures.
+        return now
     if part is None or (now is not None and now["part"] == str(part.pk)):
         return None if now is None else {**now, "wired": wired}
     return {**_fit(part), "wired": wired}

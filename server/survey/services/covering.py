@@ -11,7 +11,7 @@ from django.utils import timezone
 
 from accounts.models import User
 from ember_core.survey import isolation as rules
-from loops.models import FitStatus, Gang, Loop
+from loops.models import FitStatus, Gang, Loop, WiredWord
 from sites.models import Circuit
 from survey.hooks import has_fitted_control
 from survey.models import Isolation, Lock, Proof, ProofEvent, Survey
@@ -140,7 +140,9 @@ def is_control_fitted(loop: Loop) -> bool:
     """The record says that a control with electronics is in one of the gangs."""
     for gang in Gang.objects.filter(loop=loop).select_related("control"):
         control = getattr(gang, "control", None)
-        if control is not None and control.status == FitStatus.FITTED and control.figures.get("standby"):
+        if control is None or control.status != FitStatus.FITTED:
+            continue
+        if control.figures.get("standby") or control.wired == WiredWord.STRAIGHT:
             return True
     return any(ask(loop) for ask in has_fitted_control)
 

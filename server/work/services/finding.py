@@ -22,7 +22,7 @@ from ember_core.survey.document import read_box
 from ember_core.survey.inference import Certainty
 from judging.services.bypassing import read_place
 from loops.documents import gang_document, sheet_of
-from loops.models import FitStatus, Gang, Loop
+from loops.models import FitStatus, Gang, Loop, WiredWord
 from parts.models import Category, Part, PartClaim
 from parts.services.entries import entry_of
 from survey.models import Survey, TakenReading
@@ -246,6 +246,8 @@ def _ordinary(gangs: list[Gang]) -> dict[int, Json]:
     for gang in gangs:
         control = getattr(gang, "control", None)
         if control is None or control.part_id in said or control.figures.get("standby") is not None:
+            continue
+        if control.wired != WiredWord.LOOP:
             continue
         found[gang.position] = control.figures
     return found
