@@ -90,6 +90,22 @@ class TheList(ProveTest):
         self.assertTrue(answer.json()["is_proved"])
         self.assertEqual(Change.objects.filter(action__startswith="proving").count(), 5)
 
+    def test_a_pass_is_put_over_no_failure_that_somebody_else_found_meanwhile(self) -> None:
+        """Seen, it may be passed, by whoever tried it again; a failure is always taken, and so is what says nothing."""
+        key, other = "switches:1:box1", self.clients[Role.ADMINISTRATOR]
+        seen = self.item(key)["mark"]
+        self.assertIsNone(seen)
+        self.assertEqual(self.mark(key, "nothing", api=other, seen=None).status_code, 201)
+        self.refused(self.mark(key, "works", seen=seen), "found_otherwise", 409)
+        self.refused(self.mark(key, "excused", seen=seen, reason="it is late"), "found_otherwise", 409)
+        self.assertEqual(self.item(key)["outcome"], "failed")
+        self.assertEqual(self.mark(key, "stays_on", seen=seen).status_code, 201)
+        # One's own failure is known to oneself.
+        self.assertEqual(self.mark(key, "works", seen=seen).status_code, 201)
+        self.assertEqual(self.mark(key, "nothing", api=other, seen=seen).status_code, 201)
+        self.assertEqual(self.mark(key, "works", seen=self.item(key)["mark"]).status_code, 201)
+        self.assertEqual(self.item(key)["outcome"], "passed")
+
     def test_dark_is_not_proved_by_a_short_watch(self) -> None:
         """Nothing is kept; a lamp that is seen blinking needs no clock, and its taps give a rhythm."""
         self.refused(self.mark("flicker_watch:1", "dark", watched_s=599.0), "watched_too_short")
@@ -205,22 +221,6 @@ class TheList(ProveTest):
 
 class Named(SimpleTestCase):
     """What an item calls its gang."""
-
-    def test_a_pass_is_put_over_no_failure_that_somebody_else_found_meanwhile(self) -> None:
-        """Seen, it may be passed, by whoever tried it again; a failure is always taken, and so is what says nothing."""
-        key, other = "switches:1:box1", self.clients[Role.ADMINISTRATOR]
-        seen = self.item(key)["mark"]
-        self.assertIsNone(seen)
-        self.assertEqual(self.mark(key, "nothing", api=other, seen=None).status_code, 201)
-        self.refused(self.mark(key, "works", seen=seen), "found_otherwise", 409)
-        self.refused(self.mark(key, "excused", seen=seen, reason="it is late"), "found_otherwise", 409)
-        self.assertEqual(self.item(key)["outcome"], "failed")
-        self.assertEqual(self.mark(key, "stays_on", seen=seen).status_code, 201)
-        # One's own failure is known to oneself.
-        self.assertEqual(self.mark(key, "works", seen=seen).status_code, 201)
-        self.assertEqual(self.mark(key, "nothing", api=other, seen=seen).status_code, 201)
-        self.assertEqual(self.mark(key, "works", seen=self.item(key)["mark"]).status_code, 201)
-        self.assertEqual(self.item(key)["outcome"], "passed")
 
     def test_two_gangs_of_one_name_are_not_ticked_for_each_other(self) -> None:
         """As a record of before may have them: with their numbers; one alone by its name, one without by its number."""
