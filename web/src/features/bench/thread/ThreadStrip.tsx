@@ -38,7 +38,7 @@ export function ThreadStrip({ loop, draft, judgement, works, isOld, onShow }: Pr
       )}
       {/* What was chosen is another than what is judged here: neither stands for the other. */}
       {loop.chosen && !loop.chosen.on_bench && (
-        <span>
+        <span className="strip-chosen">
           {say(texts.list.chosenWay, { way: loop.chosen.title })} <WorksMark works={loop.chosen.works} />
         </span>
       )}
