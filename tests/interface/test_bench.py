@@ -689,7 +689,7 @@ class HowSure(InterfaceTest):
         page.get_by_role("tab", name="Habits compared").click()
         expect(page.get_by_role("listitem").filter(has_text="Fit one only on proof")).to_contain_text("serves")
         self.go("Prove", "Readings")
-        page.get_by_label("What was read with the bypass in").last.select_option("seen")
+        page.get_by_label("What was read after fitting").last.select_option("seen")
         page.get_by_role("button", name="lamps blink").click()
         page.get_by_role("button", name="Compare and weigh").click()
         expect(page.get_by_text(re.compile("Next remedy: .* with a chance of"))).to_be_visible(timeout=20_000)
