@@ -28,6 +28,7 @@ from ember_core.proving.items import (
 from ember_core.proving.worth import Read, worth
 from ember_core.sheet import read
 from ember_core.spread.information import binned, information_bits
+from ember_core.spread.predictions import predict
 from tests.core.faulty import CAPACITOR, loop_sheet
 
 LAMP = Gang(position=1, lamps=4, dims=True, feeds=True)
@@ -113,6 +114,20 @@ class Watching(TestCase):
         ):
             with self.assertRaisesRegex(InputError, code):
                 rhythm_of(taps)
+
+
+class OneRange(TestCase):
+    """What a meter should show stands on two screens."""
+
+    def test_what_is_expected_is_what_instruments_are_predicted_to_show(self) -> None:
+        """Volts with either meter, and the rhythm of what blinks: the same range from the same draw."""
+        for count, bypass in ((1, ()), (4, (CAPACITOR,))):
+            given = read(loop_sheet("rectifier", count, *bypass, phase="on_off"))
+            predicted, expected = predict(given), worth(given)
+            volts = {one.meter_r_ohm: one.expected for one in expected if one.meter_r_ohm is not None}
+            self.assertEqual(volts, {reading.r_ohm: reading.v_rms for reading in predicted.readings})
+            periods = [one.expected for one in expected if one.read is Read.PERIOD]
+            self.assertEqual(periods, [] if predicted.period_s is None else [predicted.period_s])
 
 
 class Worth(TestCase):

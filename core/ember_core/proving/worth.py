@@ -17,9 +17,9 @@ from ember_core.spread.judged import Range, each_abreast, each_sample, quantiles
 from ember_core.spread.look import Sample
 from ember_core.spread.narrow import ERRORS, Kind
 from ember_core.spread.observe import observe_each, shown_by
+from ember_core.spread.predictions import SAMPLES
 from ember_core.spread.variables import Floats, draw, loop_at, variables
 
-SAMPLES = 48
 BINS = 8
 # Margins to light are told apart in quarters; what is open is the state and the quarter.
 MARGIN_QUARTERS = 4

@@ -14,7 +14,7 @@ from ember_core.spread.observe import observe_each, shown_by
 from ember_core.spread.shown import STEPS_PER_CYCLE, cycle_of
 from ember_core.spread.variables import Floats, draw, loop_at, variables
 
-SAMPLES = 32
+SAMPLES = 48
 # Points of the bands: enough for a picture.
 BAND_POINTS = 100
 # A meter of low impedance that shows less than this share of the other's reading tells a ghost.
