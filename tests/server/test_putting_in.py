@@ -88,7 +88,7 @@ class ModuleWithNeutral(PutIn):
         self.assertEqual(answer.status_code, 201, answer.content)
 
     def test_the_last_step_taken_back_leaves_it_planned_and_done_again_fitted(self) -> None:
-        """The same control stays; a step that is sent twice puts nothing in twice."""
+        """The same control stays, and nothing is put in a second time."""
         self.finish_but_one()
         self.assertEqual(self.tick("power_back").status_code, 201)
         version = self.stored().version
