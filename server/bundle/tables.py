@@ -117,10 +117,10 @@ def _of_scope(table: Table, scope: Scope) -> Q:
     if model is Circuit:
         named = Survey.other_circuits.through.objects.filter(survey__loop__in=scope.loops).values("circuit")
         used = Q(loops__in=scope.loops) | Q(pk__in=named)
-        seen = Isolation.objects.filter(_of_scope(_BY_MODEL[Isolation], scope))
+        seen = Isolation.objects.filter(_of_scope(BY_MODEL[Isolation], scope))
         return Q(site=scope.site) if is_whole else used | Q(isolations__in=seen)
     if model is LabelCorrection:
-        return Q(circuit__in=Circuit.objects.filter(_of_scope(_BY_MODEL[Circuit], scope)))
+        return Q(circuit__in=Circuit.objects.filter(_of_scope(BY_MODEL[Circuit], scope)))
     # What is of the whole site comes along with the whole site alone.
     return Q(site=scope.site) if is_whole else Q(pk__in=())
 
@@ -205,7 +205,7 @@ TABLES: tuple[Table, ...] = (
 )
 TRAIL = Table(name="trail", model=Change, is_frozen=True)
 PEOPLE = "people"
-_BY_MODEL = {table.model: table for table in TABLES}
+BY_MODEL = {table.model: table for table in TABLES}
 BY_NAME = {table.name: table for table in (*TABLES, TRAIL)}
 
 

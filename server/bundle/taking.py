@@ -11,7 +11,7 @@ from typing import Any
 
 from django.core.files.base import ContentFile
 from django.db import IntegrityError, transaction
-from django.db.models import Model, UniqueConstraint
+from django.db.models import Model, QuerySet, UniqueConstraint
 from django.utils import timezone
 from PIL import Image, UnidentifiedImageError
 
@@ -19,7 +19,7 @@ from accounts.models import Role, User
 from audit import trail
 from bench.services.keep_gang import update_loop
 from bundle.rows import Json, leads, people_in, told, value_of
-from bundle.tables import BY_NAME, PEOPLE, TABLES, TRAIL, Nest, Table
+from bundle.tables import BY_MODEL, BY_NAME, PEOPLE, TABLES, TRAIL, Nest, Table
 from bundle.zipped import Opened
 from common.problems import Problem
 from ember_core.handover.frozen import canonical, digest
@@ -46,6 +46,8 @@ BROUGHT_IN = "bundle brought in"
 # Columns by which a person knows a row.
 _TITLES = ("name", "title", "breaker", "caption", "number", "key", "note", "step", "item")
 _PERSONAL = ("name", "strokes", "salt")
+# What no loop is reckoned by: a part is known to it through the rows of its gangs, the trail is only told.
+_OF_NO_LOOP = ("parts", TRAIL.name)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -139,6 +141,7 @@ class _Taker:
         self._new: dict[str, list[Json]] = {}
         self._changed: dict[str, list[tuple[Json, Json]]] = {}
         self._parts: dict[str, str] = {}
+        self._keyed: dict[str, dict[str, Json]] = {}
         self.found = Looked()
 
     def look(self) -> None:
@@ -320,8 +323,9 @@ class _Taker:
         photo.file.save(f"{photo.pk}.jpg", ContentFile(content), save=False)
 
     def _settle(self, site: Site) -> None:
-        """Work out anew what is computed of each loop, and see that every page of it can be told."""
-        for loop in Loop.everything.filter(pk__in=[row["id"] for row in self._opened.rows["loops"]]):
+        """Work out anew what is computed of each loop that was written of, and see that every page of it can be
+        told."""
+        for loop in self._written_of(site):
             loop.site = site
             try:
                 with transaction.atomic():
@@ -333,6 +337,32 @@ class _Taker:
                 # Whatever a file of somebody else breaks, it is the file that is refused.
                 logger.warning("bundle refused at loop %s: %r", loop.pk, error)
                 raise Problem(422, "bundle_untold", path="file", name=loop.name) from error
+
+    def _written_of(self, site: Site) -> QuerySet[Loop]:
+        """The loops of which something was written; all of the bundle where something of the site is new, and all
+        that are here where something of the site became another."""
+        news = {self._loop_of(name, row) for name, rows in self._new.items() if name not in _OF_NO_LOOP for row in rows}
+        others = {self._loop_of(name, row) for name, pairs in self._changed.items() for _, row in pairs}
+        if None in others:
+            return Loop.everything.filter(site=site)
+        if None in news:
+            return Loop.everything.filter(pk__in=[row["id"] for row in self._opened.rows["loops"]])
+        return Loop.everything.filter(pk__in=[one for one in news | others if one is not None])
+
+    def _loop_of(self, name: str, row: Json) -> str | None:
+        """To which loop a row belongs, by what it belongs to; None if it is of the whole site."""
+        table = BY_NAME[name]
+        if table.model is Loop:
+            return str(row["id"])
+        if not table.owner:
+            return None
+        over = BY_MODEL[table.model._meta.get_field(table.owner).related_model]
+        return self._loop_of(over.name, self._by_key(over)[row[table.owner]])
+
+    def _by_key(self, table: Table) -> dict[str, Json]:
+        if table.name not in self._keyed:
+            self._keyed[table.name] = {row[table.key_name]: row for row in self._opened.rows[table.name]}
+        return self._keyed[table.name]
 
     def _note(self, site: Site) -> None:
         after = {

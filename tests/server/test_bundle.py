@@ -10,9 +10,11 @@ import uuid
 import zipfile
 from collections.abc import Callable
 from typing import Any
+from unittest import mock
 
 import jsonschema
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db.models import F
 from django.test import TestCase, override_settings, tag
 from django.utils import timezone
 from PIL import Image
@@ -20,6 +22,8 @@ from rest_framework.test import APIClient
 
 from accounts.models import Role, SignIn, User
 from audit.models import Change
+from bench.services.keep_gang import update_loop
+from bench.services.make_loop import make_loop
 from bundle.tables import TABLES, TRAIL
 from bundle.zipped import content_digest
 from handover.models import Issue, Signature
@@ -260,6 +264,28 @@ class Rules(HandoverTest, Bundles):
         noted = Change.objects.filter(action="bundle brought in").first()
         assert noted is not None
         self.assertEqual(noted.before["loops"][0]["note"], "written since")
+
+    def reckoned(self, files: Files, **more: Any) -> set[str]:
+        """The loops that are worked out anew while a bundle comes in."""
+        with mock.patch("bundle.taking.update_loop", wraps=update_loop) as reckon:
+            self.look(files, apply=True, **more)
+        return {call.args[0].name for call in reckon.call_args_list}
+
+    def test_only_what_was_written_of_is_reckoned_anew(self) -> None:
+        """Nothing for nothing, one loop for a note or a row far below it, every one for what all lean on."""
+        other = make_loop(None, site=self.site, circuit=self.loop.circuit, name="Sluice")
+        files = self.of_site()
+        self.assertEqual(self.reckoned(files), set())
+        Loop.objects.filter(pk=self.loop.pk).update(note="written since")
+        (one,) = self.look(files)["differences"]
+        self.assertEqual(self.reckoned(files, take=one["mark"]), {self.loop.name})
+        Signature.objects.filter(role="client").delete()
+        self.assertEqual(self.reckoned(files), {self.loop.name})
+        self.assertEqual(Signature.objects.count(), 2)
+        alone = self.fetch(f"loops/{self.loop.pk}")
+        Circuit.objects.filter(pk=self.loop.circuit_id).update(version=F("version") + 1, breaker="written since")
+        (one,) = self.look(alone)["differences"]
+        self.assertEqual(self.reckoned(alone, take=one["mark"]), {self.loop.name, other.name})
 
     def test_what_somebody_changed_after_the_look_is_not_replaced(self) -> None:
         """Chosen while it said one thing, and says another now: refused, told, nothing brought in."""
