@@ -21,6 +21,7 @@ from ember_core.quantities import Figure, Quantity, Source, quantity_of
 SHEET_VERSION = 1
 LONGEST_NAME = 200
 SCHEMA_ID = "urn:ember-thread:loop-sheet:1"
+HAS_NEUTRAL = "has_neutral"
 
 Json = dict[str, Any]
 
@@ -111,11 +112,22 @@ class Reader:
                 values[name] = self.number(given[name], quantity, at)
             elif name == "standby" and given.get(name) is not None:
                 values[name] = self.kind(given[name], FEED_CLASSES, at)
+            elif name == HAS_NEUTRAL and name in given:
+                values[name] = self.flag(given[name], at)
             elif quantity is not None and spec.default is MISSING:
                 self.fail("missing", at, key=name)
+        if values.get(HAS_NEUTRAL) and values.get("standby") is not None:
+            self.fail("fed_twice", f"{path}.{HAS_NEUTRAL}")
         if len(self.errors) > before:
             return None
         return part_class(**values)
+
+    def flag(self, value: object, path: str) -> bool:
+        """Yes or no."""
+        if not isinstance(value, bool):
+            self.fail("not_a_flag", path)
+            return False
+        return value
 
     def kind(self, value: object, classes: tuple[type[Any], ...], path: str) -> Any:
         """One part of a kind that the sheet names."""
@@ -243,7 +255,11 @@ def write(sheet: Sheet) -> Json:
             at = f"{path}.{spec.name}"
             quantity = quantity_of(spec)
             words = () if quantity is None else quantity.words
-            written[spec.name] = part(entry, at) if spec.name == "standby" else number(entry, at, words)
+            if spec.name == HAS_NEUTRAL:
+                # Said only where it is so: a sheet without it is what it was before there was such a key.
+                written |= {HAS_NEUTRAL: True} if entry else {}
+            else:
+                written[spec.name] = part(entry, at) if spec.name == "standby" else number(entry, at, words)
         return written
 
     loop = sheet.loop
@@ -305,8 +321,16 @@ def _part_schema(part_class: type[Any]) -> Json:
                 needed.append(spec.name)
         elif spec.name == "standby":
             properties["standby"] = {"anyOf": [*map(_part_schema, FEED_CLASSES), {"type": "null"}]}
+        elif spec.name == HAS_NEUTRAL:
+            properties[spec.name] = {
+                "description": "a neutral of its own feeds it; not beside `standby`",
+                "type": "boolean",
+                "default": False,
+            }
     summary = (part_class.__doc__ or "").strip().splitlines()[0]
+    twice = {"standby": {"type": "object"}, HAS_NEUTRAL: {"const": True}}
     return {
+        **({"not": {"required": list(twice), "properties": twice}} if HAS_NEUTRAL in properties else {}),
         "description": summary,
         "type": "object",
         "additionalProperties": False,

@@ -10,10 +10,10 @@ from ember_core.judgement import judge
 from ember_core.offstate.solve import solve
 from ember_core.overall import Works, overall
 from ember_core.parts import CapacitorBypass
-from ember_core.parts.hardware import Demand, Sort, WithoutHub, YesNo
+from ember_core.parts.hardware import Demand, Hardware, Sort, WithoutHub, YesNo
 from ember_core.quantities import Figure, Source
 from ember_core.routes.aloft import At, OwnNeutral
-from ember_core.routes.as_wired import Wired, figures_as_wired, pair_of, wired_by, wired_for
+from ember_core.routes.as_wired import Wired, figures_as_wired, pair_of, wired_by, wired_for, wirings_of
 from ember_core.routes.comparing import OLD_SWITCH_DEPTH_M, compare, rate
 from ember_core.routes.devices import plain, word
 from ember_core.routes.rated import ORDER, Asked, Offered, Value
@@ -112,7 +112,16 @@ class Judged(TestCase):
         through = solve(sheet(RELAY).loop).line_i_rms_a
         straight = solve(wired_for(sheet(RELAY), Way.NEUTRAL_PRESENT).loop).line_i_rms_a
         self.assertLess(straight, through)
-        self.assertIsNone(wired_for(sheet(RELAY), Way.NEUTRAL_PRESENT).loop.control.standby)
+        control = wired_for(sheet(RELAY), Way.NEUTRAL_PRESENT).loop.control
+        self.assertEqual((control.standby, control.has_neutral, control.has_electronics), (None, True, True))
+
+    def test_a_leaflet_says_how_a_control_may_hang(self) -> None:
+        """By its neutral alone where it demands one, by two wires where it knows none, any way where it is silent."""
+        required, none = Hardware(neutral=2.0), Hardware(neutral=0.0)
+        self.assertEqual(wirings_of(required), (Wired.STRAIGHT,))
+        self.assertEqual(wirings_of(none), (Wired.LOOP, Wired.PAIR))
+        for silent in (Hardware(), Hardware(neutral=1.0)):
+            self.assertEqual(wirings_of(silent), (Wired.LOOP, Wired.STRAIGHT, Wired.PAIR))
 
     def test_a_pair_is_judged_as_two(self) -> None:
         """About twice the off-state current where the lamps pass it; the same voltages on the control's own parts."""

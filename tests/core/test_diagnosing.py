@@ -22,6 +22,8 @@ from ember_core.diagnosis.symptoms import Symptom
 from ember_core.diagnosis.world import Air, BoxIs, BypassIs, ContactIs, HubIs, LampsAre, SettingsAre
 from ember_core.errors import InputErrors
 from ember_core.offstate.states import LampState
+from ember_core.routes.as_wired import wired_for
+from ember_core.routes.ways import Way
 from ember_core.sheet import Sheet
 from ember_core.sheet import read as read_sheet
 from ember_core.spread.observe import observe
@@ -319,6 +321,19 @@ class Weighing(TestCase):
         codes = {one.cause for one in population_of(read_sheet(plain)).particles}
         self.assertFalse(codes & {"bypass_dried", "bypass_missing", "edge_wrong", "least_too_low", "hub_full"})
         self.assertIn("locator_lamp", codes)
+
+    def test_radio_is_suspected_of_whatever_is_fed(self) -> None:
+        """One with a neutral of its own has a network to lose, as one fed through the lamps; a switch has none."""
+        looks = "network_looked_at"
+        through_lamps = read_sheet(QUIET)
+        by_neutral = wired_for(through_lamps, Way.NEUTRAL_PRESENT)
+        for sheet in (through_lamps, by_neutral):
+            found = asked(sheet, "drops_off_network")
+            self.assertIn(knowledge().causes[found.causes[0].code].area, (Area.RADIO, Area.FED), found.causes[0])
+            self.assertIn(looks, {one.code for one in found.tests})
+        control = replace(by_neutral.loop.control, has_neutral=False)
+        switch = replace(by_neutral, loop=replace(by_neutral.loop, control=control))
+        self.assertNotIn(looks, {one.code for one in asked(switch, "drops_off_network").tests})
 
     def test_closed_cases_teach_without_a_jump(self) -> None:
         """One case moves a share by little; many bring it to what the firm sees."""

@@ -52,6 +52,9 @@ WRONG: tuple[tuple[dict[str, Any], str, str], ...] = (
     (changed("bypass/0/c_f", 1.0), "out_of_bounds", "bypass[0].c_f"),
     (changed("bypass", [CASE["bypass"][0]] * 7), "too_many", "bypass"),
     (changed("control/standby/p_w", None), "not_a_number", "control.standby.p_w"),
+    (changed("control/has_neutral", True), "fed_twice", "control.has_neutral"),
+    (changed("control", {"has_neutral": "yes"}), "not_a_flag", "control.has_neutral"),
+    (changed("control", {"has_neutral": 1}), "not_a_flag", "control.has_neutral"),
     (changed("control/snubber", 1e-9), "unknown_key", "control.snubber"),
     (changed("sheet_version", 2), "unknown_version", "sheet_version"),
     (changed("name", "x" * 300), "bad_text", "name"),
@@ -84,6 +87,17 @@ class Reading(SimpleTestCase):
     def test_a_bare_number_counts_as_assumed(self) -> None:
         """No source given means nobody vouches for it."""
         self.assertEqual(sheet.read(CASE).source_of("supply.v_rms"), Source.ASSUMED)
+
+    def test_a_neutral_of_its_own_survives_and_is_said_only_where_it_is(self) -> None:
+        """A sheet of before, that knows no such key, is written as it was."""
+        self.assertNotIn("has_neutral", sheet.write(sheet.read(CASE))["control"])
+        fed = sheet.read(changed("control", {"has_neutral": True}))
+        self.assertIs(sheet.write(fed)["control"]["has_neutral"], True)
+        self.assertEqual(sheet.read(sheet.write(fed)), fed)
+        self.assertTrue(fed.loop.control.has_electronics)
+        said = sheet.read(changed("control", {"has_neutral": False}))
+        self.assertEqual(said, sheet.read(changed("control", {})))
+        self.assertFalse(said.loop.control.has_electronics)
 
 
 class Refusing(SimpleTestCase):

@@ -10,7 +10,8 @@ from pathlib import Path
 from playwright.sync_api import Page, Route, expect
 
 from judgements.models import Judgement
-from loops.models import Gang, Loop, MeasuredValue
+from loops.models import FittedControl, Gang, Loop, MeasuredValue
+from parts.models import PartClaim
 from tests.browser import TABLET
 from tests.interface.base import InterfaceTest
 
@@ -339,22 +340,49 @@ class Typing(InterfaceTest):
 class HowItHangs(InterfaceTest):
     """Through the lamps, or by a neutral."""
 
+    def hangs(self) -> list[str]:
+        """How a control may hang, as it is offered."""
+        return self.page.get_by_label("How it hangs in the loop").locator("option").all_text_contents()
+
     def test_a_relay_of_two_wires_is_not_kept_as_fed_by_a_neutral(self) -> None:
-        """Told which control it is about; taken back to two wires nothing has changed."""
+        """Its leaflet knows none: not offered, and refused where the leaflet came to say so while somebody chose."""
         page = self.sign_in()
+        control = FittedControl.objects.get(gang__loop__name="Loft landing")
+        said = PartClaim.objects.filter(part=control.part, field="wiring.neutral")
         self.open_loop("Loft landing")
         self.go("Parts", "Control")
+        self.assertEqual(self.hangs(), ["two wires: fed through the lamps", "two of them, one at each place"])
+        said.update(in_use=False)
+        page.reload()
         hangs = page.get_by_label("How it hangs in the loop")
-        expect(hangs).to_have_value("loop")
         hangs.select_option(label="fed by a neutral of its own")
         thread = page.get_by_role("region", name="Thread")
         expect(thread).to_contain_text("fed by its neutral")
+        said.update(in_use=True)
         page.get_by_role("button", name="Keep", exact=True).click()
         expect(page.get_by_role("alert")).to_contain_text("knows no neutral")
         hangs.select_option(label="two wires: fed through the lamps")
         expect(page.get_by_text("as recorded")).to_be_visible()
         expect(thread).not_to_contain_text("fed by its neutral")
         self.assertEqual(Gang.objects.get(loop__name="Loft landing").control.wired, "loop")
+
+    def test_a_dimmer_that_wants_a_neutral_comes_with_one(self) -> None:
+        """Taken from the shelf it hangs by its neutral and in no other way; the list of proof tries its electronics."""
+        page = self.sign_in()
+        self.open_loop("Loft landing")
+        self.go("Parts", "Control")
+        self.from_shelf("N6", "Tarnbrook Dimmer N6, 802.15.4 mesh")
+        thread = page.get_by_role("region", name="Thread")
+        expect(thread).to_contain_text("fed by its neutral")
+        expect(thread).to_contain_text("through the control (fed by its neutral)")
+        self.assertEqual(self.hangs(), ["fed by a neutral of its own"])
+        page.get_by_role("button", name="Keep", exact=True).click()
+        expect(page.get_by_text("as recorded")).to_be_visible()
+        self.assertEqual(Gang.objects.get(loop__name="Loft landing").control.wired, "straight")
+        self.go("Prove", "Prove it")
+        proof = page.get_by_role("main")
+        expect(proof).to_contain_text("What it does after a power cut")
+        expect(proof).to_contain_text("one reading is as computed")
 
 
 class Filtering(InterfaceTest):

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import uuid
+from importlib import import_module
 from typing import Any
 
+from django.apps import apps
 from django.test import tag
 
 from judgements.models import Judgement
@@ -147,3 +149,57 @@ class HowItHangs(PutIn):
     def typical(self, entry: Any) -> float:
         """The typical value of a sheet's entry."""
         return float(entry["typical"] if isinstance(entry, dict) else entry)
+
+    def demanding(self) -> Part:
+        """A relay of the shelf whose leaflet demands a neutral."""
+        return Part.objects.get(name="Relay N1, 802.15.4 mesh")
+
+    def hang(self, **more: Any) -> Any:
+        """Keep the gang with that relay, its wiring as `more` says or unsaid."""
+        now = self.api.get(f"/api/v1/gangs/{self.gang.pk}/").json()
+        part = self.demanding()
+        control = {"part": str(part.pk), "label": part.name, "figures": part.figures, **more}
+        return self.api.put(f"/api/v1/gangs/{self.gang.pk}/", {**now, "control": control}, format="json")
+
+    def to_prove(self) -> set[str]:
+        """What is to be proved of the loop."""
+        return {one["key"] for one in self.api.get(self.at("prove/")).json()["items"]}
+
+    def test_what_demands_a_neutral_is_kept_as_fed_by_one(self) -> None:
+        """Nobody says how: by its leaflet. It has electronics to be proved; two wires do not feed it."""
+        kept = self.hang()
+        self.assertEqual((kept.status_code, kept.json()["control"]["wired"]), (200, "straight"), kept.content)
+        self.assertTrue({"reading:1", "power_on"} <= self.to_prove(), self.to_prove())
+        for wired in ("loop", "pair"):
+            refused = self.hang(wired=wired)
+            self.assertEqual((refused.status_code, refused.json()["code"]), (422, "control_wants_neutral"))
+        self.assertEqual(self.control().wired, "straight")
+
+    def test_whether_a_neutral_feeds_it_is_said_once(self) -> None:
+        """Not by a figure of the control as well, which would say something else than the bench."""
+        refused = self.hang(figures={**self.demanding().figures, "has_neutral": True})
+        self.assertEqual((refused.status_code, refused.json()["code"]), (422, "unknown_key"))
+
+    def test_records_of_before_are_asked_by_their_leaflets(self) -> None:
+        """One that demands a neutral hangs by it, one of two wires stays, and where a loop stands is asked anew."""
+        ask = import_module("loops.migrations.0020_fed_by_a_neutral").ask
+        ask(apps, None)
+        self.assertEqual(self.control().wired, "loop")
+        self.assertEqual(self.hang().status_code, 200)
+        FittedControl.objects.filter(gang=self.gang).update(wired="loop")
+        self.assertNotIn("reading:1", self.to_prove())
+        ask(apps, None)
+        self.assertEqual(self.control().wired, "straight")
+        self.assertIn("reading:1", self.to_prove())
+        self.loop.refresh_from_db()
+        self.assertEqual(self.loop.stage, "")
+
+    def test_marks_of_before_go_on_to_count(self) -> None:
+        """How it hangs was not kept then; what was seen of its switch was seen all the same."""
+        self.assertEqual(self.hang().status_code, 200)
+        FittedControl.objects.filter(gang=self.gang).update(wired="loop")
+        body = {"id": str(uuid.uuid4()), "item": "switches:1:box1", "result": "works"}
+        self.assertEqual(self.api.post(self.at("prove/marks/"), body, format="json").status_code, 201)
+        import_module("loops.migrations.0020_fed_by_a_neutral").ask(apps, None)
+        (item,) = (one for one in self.api.get(self.at("prove/")).json()["items"] if one["key"] == "switches:1:box1")
+        self.assertEqual(item["outcome"], "passed")

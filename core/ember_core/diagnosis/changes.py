@@ -299,7 +299,7 @@ def _overloaded(world: World, random: Random) -> World | None:
 def _contact(state: ContactIs) -> Change:
     def change(world: World, random: Random) -> World | None:
         mode = world.loop.control.phase_mode
-        if (world.loop.control.standby is None and mode is None) or (
+        if (not world.loop.control.has_electronics and mode is None) or (
             state is ContactIs.HALF and mode in (PhaseMode.ON_OFF, None)
         ):
             return None
@@ -337,7 +337,7 @@ def _air(hub: HubIs, low_db: float = 0.0, high_db: float = 0.0, box: BoxIs | Non
     """The radio otherwise: what the network says, and decibels lost on the way."""
 
     def change(world: World, random: Random) -> World | None:
-        if world.loop.control.standby is None:
+        if not world.loop.control.has_electronics:
             return None
         lost = float(random.uniform(low_db, high_db))
         made = replace(world, air=replace(world.air, hub=hub, margin_db=world.air.margin_db - lost))
@@ -350,7 +350,7 @@ def _weak(low_db: float, high_db: float, box: BoxIs | None = None) -> Change:
     """Little signal, whatever it was thought to be."""
 
     def change(world: World, random: Random) -> World | None:
-        if world.loop.control.standby is None:
+        if not world.loop.control.has_electronics:
             return None
         made = replace(world, air=replace(world.air, margin_db=float(random.uniform(low_db, high_db))))
         return made if box is None else replace(made, box=box)

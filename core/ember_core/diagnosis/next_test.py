@@ -122,7 +122,7 @@ def applies(test: TestClass, loop: Loop, told: set[Symptom]) -> bool:
         case "bypass_measured":
             return any(isinstance(part, CapacitorBypass) for part in loop.bypass)
         case "network_looked_at" | "hub_brought_near" | "power_cycled":
-            return loop.control.standby is not None
+            return loop.control.has_electronics
     return True
 
 

@@ -63,11 +63,18 @@ StandbyFeed = SwitchingFeed | CapacitiveFeed
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Control:
-    """A two-wire control while off, or with no `standby` an ordinary switch (with a locator lamp or not)."""
+    """What is across a control while off; with neither `standby` nor `has_neutral` an ordinary switch, lit or not.
+
+    Parameters
+    ----------
+    standby : what feeds it through the lamps. has_neutral : a neutral of its own feeds it instead, so that nothing of
+        its electronics lies in the loop.
+    """
 
     c_snubber_f: float = defaulted("F", 0.0, 2e-6, "snubber or filter capacitance across the control", default=0.0)
     r_leak_ohm: float | None = optional("Ω", 1e3, 1e9, "leak across the control, e.g. of a locator lamp")
     standby: StandbyFeed | None = None
+    has_neutral: bool = False
     p_min_w: float | None = rating("W", 0.1, 500.0, "declared least load")
     p_max_led_w: float | None = rating("W", 1.0, 5e3, "declared largest load of LED lamps")
     p_max_filament_w: float | None = rating("W", 1.0, 5e3, "declared largest load of filament lamps")
@@ -91,6 +98,11 @@ class Control:
     setting_low_deg: float | None = lit("°", 1.0, 179.0, "conduction at the lowest setting of its scale")
     setting_high_deg: float | None = lit("°", 1.0, 180.0, "conduction at the highest setting of its scale")
     settings: float | None = lit("1", 2, 1000, "settings of its scale", integer=True)
+
+    @property
+    def has_electronics(self) -> bool:
+        """Whether something in it waits for a word, however it is fed."""
+        return self.standby is not None or self.has_neutral
 
     @property
     def is_dimmer(self) -> bool:

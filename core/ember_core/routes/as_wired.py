@@ -9,9 +9,10 @@ from typing import Any
 
 from ember_core.parts import FEED_CLASSES
 from ember_core.parts.controls import Control, StandbyFeed
+from ember_core.parts.hardware import Demand, Hardware
 from ember_core.quantities import quantities_of
 from ember_core.routes.ways import WITH_NEUTRAL, Way
-from ember_core.sheet import Sheet
+from ember_core.sheet import HAS_NEUTRAL, Sheet
 
 
 class Wired(StrEnum):
@@ -27,11 +28,21 @@ def wired_by(way: Way) -> Wired:
     return Wired.STRAIGHT if way in WITH_NEUTRAL else Wired.PAIR if way is Way.PAIR else Wired.LOOP
 
 
+def wirings_of(hardware: Hardware) -> tuple[Wired, ...]:
+    """How a control may hang in a loop by its leaflet, the usual way first; any way where the leaflet is silent."""
+    match hardware.word("neutral"):
+        case Demand.NONE:
+            return (Wired.LOOP, Wired.PAIR)
+        case Demand.REQUIRED:
+            return (Wired.STRAIGHT,)
+    return (Wired.LOOP, Wired.STRAIGHT, Wired.PAIR)
+
+
 def wired_for(sheet: Sheet, way: Way) -> Sheet:
     """The loop as a way has it: fed straight its electronics take nothing through the lamps; a pair stands twice."""
     wired = wired_by(way)
     if wired is Wired.STRAIGHT:
-        return _with_control(sheet, replace(sheet.loop.control, standby=None))
+        return _with_control(sheet, replace(sheet.loop.control, standby=None, has_neutral=True))
     return _with_control(sheet, pair_of(sheet.loop.control), _PAIR) if wired is Wired.PAIR else sheet
 
 
@@ -43,7 +54,7 @@ def figures_as_wired(figures: Mapping[str, Any], wired: Wired) -> dict[str, Any]
     figures : the entry of one control fed through the lamps, as its leaflet has it.
     """
     if wired is Wired.STRAIGHT:
-        return {name: entry for name, entry in figures.items() if name != "standby"}
+        return {**{name: entry for name, entry in figures.items() if name != "standby"}, HAS_NEUTRAL: True}
     return _twice(figures, Control, "control.") if wired is Wired.PAIR else dict(figures)
 
 

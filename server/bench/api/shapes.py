@@ -171,7 +171,9 @@ class FitSerializer(serializers.Serializer):
 class ControlFitSerializer(FitSerializer):
     """The control on a gang, and how it hangs in the loop."""
 
-    wired = serializers.ChoiceField(choices=WiredWord.choices, default=WiredWord.LOOP)
+    wired = serializers.ChoiceField(
+        choices=WiredWord.choices, required=False, help_text="left out: as the leaflet of its part has it"
+    )
 
 
 class PlaceSerializer(serializers.Serializer):

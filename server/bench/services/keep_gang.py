@@ -19,15 +19,15 @@ from ember_core.catalogue.entry import hardware
 from ember_core.compatibility.load_limits import LoadState
 from ember_core.compatibility.matrix import Goes
 from ember_core.judgement import Judgement
-from ember_core.parts.hardware import Demand
-from ember_core.routes.as_wired import wired_by
+from ember_core.routes.as_wired import Wired, wired_by, wirings_of
 from ember_core.routes.ways import Way
+from ember_core.sheet import HAS_NEUTRAL
 from judgements.services.storing import store, whole_of
 from judging.services.judging import check_incomplete, judge_document, missing_parts
 from judging.verdicts import VERDICT_ORDER, WORKS_ORDER, VerdictWord, WorksWord
 from loops.basis import basis_of, outdated
 from loops.documents import gang_document, sheet_of
-from loops.models import COMPUTED, FitStatus, FittedBypass, FittedControl, Gang, LampGroup, Loop, NextStep, WiredWord
+from loops.models import COMPUTED, FitStatus, FittedBypass, FittedControl, Gang, LampGroup, Loop, NextStep
 from loops.services.seen import Seen
 from parts.models import Part
 from parts.services.entries import entry_of
@@ -83,8 +83,9 @@ def keep_gang(who: User | None, pk: Any, version: int, given: Json) -> Gang:
         _check_version(gang, version)
         _check_name(gang, given["name"])
         _check_parts(given)
-        worked = work(gang, given)
-        kept = retried(partial(_keep, who, gang, version, given, worked))
+        hung = {**given, "control": _as_it_hangs(given["control"])}
+        worked = work(gang, hung)
+        kept = retried(partial(_keep, who, gang, version, hung, worked))
         if kept is not None:
             return kept
     raise Problem(409, "supply_changes")
@@ -165,11 +166,10 @@ def _checked_judgement(document: Json) -> Judgement | None:
 
 
 def _check_parts(given: Json) -> None:
-    """Every shelf part that the draft names is there, and what is to be fed by a neutral takes one."""
+    """Every shelf part that the draft names is there."""
     items = [("control", given["control"])] if given["control"] else []
     items += [(f"bypasses[{k}]", item) for k, item in enumerate(given["bypasses"])]
     items += [(f"lamps[{k}]", item) for k, item in enumerate(given["lamps"])]
-    _check_wired(given["control"] or {})
     named = {item.get("part"): path for path, item in items if item.get("part")}
     known = set(Part.objects.filter(pk__in=named).values_list("pk", flat=True))
     for part, path in named.items():
@@ -177,13 +177,26 @@ def _check_parts(given: Json) -> None:
             raise Problem(422, "unknown_part", path=f"{path}.part")
 
 
-def _check_wired(control: Json) -> None:
-    """No neutral feeds a control whose leaflet has no terminal for one: it would be judged as dark whatever flows."""
-    if control.get("wired") != WiredWord.STRAIGHT or not control.get("part"):
-        return
-    part = Part.objects.filter(pk=control["part"]).prefetch_related("claims").first()
-    if part is not None and hardware(entry_of(part)).word("neutral") is Demand.NONE:
-        raise Problem(422, "control_has_no_neutral", path="control.wired")
+def _as_it_hangs(control: Json | None) -> Json | None:
+    """A control that says how it hangs in the loop: as somebody said, or as its leaflet has it.
+
+    No neutral feeds one whose leaflet has no terminal for it, which would be judged as dark whatever flows, and no two
+    wires feed one whose leaflet demands a neutral.
+    """
+    if control is None:
+        return None
+    if HAS_NEUTRAL in control["figures"]:
+        # Whether a neutral feeds it is said once.
+        raise Problem(422, "unknown_key", path=f"control.figures.{HAS_NEUTRAL}", key=HAS_NEUTRAL, near="wired")
+    if not control.get("part"):
+        return {"wired": Wired.LOOP.value, **control}
+    part = Part.objects.prefetch_related("claims").get(pk=control["part"])
+    wirings = wirings_of(hardware(entry_of(part)))
+    wired = Wired(control.get("wired", wirings[0]))
+    if wired not in wirings:
+        code = "control_has_no_neutral" if wired is Wired.STRAIGHT else "control_wants_neutral"
+        raise Problem(422, code, path="control.wired")
+    return {**control, "wired": wired.value}
 
 
 def _replace_fits(gang: Gang, given: Json) -> None:
@@ -191,8 +204,7 @@ def _replace_fits(gang: Gang, given: Json) -> None:
     FittedBypass.objects.filter(gang=gang).delete()
     LampGroup.objects.filter(gang=gang).delete()
     if given["control"] is not None:
-        wired = given["control"].get("wired", WiredWord.LOOP)
-        FittedControl.objects.create(gang=gang, wired=wired, **_fit(given["control"]))
+        FittedControl.objects.create(gang=gang, wired=given["control"]["wired"], **_fit(given["control"]))
     FittedBypass.objects.bulk_create(
         FittedBypass(gang=gang, position=k, **_fit(item)) for k, item in enumerate(given["bypasses"])
     )

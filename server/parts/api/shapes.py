@@ -4,16 +4,20 @@ from __future__ import annotations
 
 from typing import Any
 
+from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from common.shapes import WordSerializer
 from ember_core.catalogue.entry import Category as CoreCategory
-from ember_core.catalogue.entry import Claim, Entry, fields_of
+from ember_core.catalogue.entry import Claim, Entry, fields_of, hardware
 from ember_core.quantities import Figure, Source
+from ember_core.routes.as_wired import Wired, wirings_of
 from parts.models import Category, Part, PartClaim
+from parts.services.entries import entry_of
 from parts.services.importing import Format
 from wording.texts import meaning_of, word_labels
 
+WIRINGS = [word.value for word in Wired]
 FORMATS = [form.value for form in Format]
 SOURCES = [source.value for source in Source]
 
@@ -22,10 +26,17 @@ class PartSerializer(serializers.ModelSerializer):
     """A part with its figures in use."""
 
     figures = serializers.DictField(child=serializers.JSONField())
+    wirings = serializers.SerializerMethodField(help_text="of a control: how it may hang, the usual way first")
 
     class Meta:
         model = Part
-        fields = ("id", "category", "kind", "maker", "name", "note", "v_rms", "figures", "version")
+        fields = ("id", "category", "kind", "maker", "name", "note", "v_rms", "figures", "wirings", "version")
+
+    @extend_schema_field(serializers.ListField(child=serializers.ChoiceField(choices=WIRINGS)))
+    def get_wirings(self, part: Part) -> list[str]:
+        """By its leaflet."""
+        is_control = part.category == CoreCategory.CONTROL
+        return [word.value for word in wirings_of(hardware(entry_of(part)))] if is_control else []
 
 
 class PartFieldSerializer(serializers.Serializer):

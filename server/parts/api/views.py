@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.db.models import Prefetch
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
@@ -18,7 +19,7 @@ from accounts.policy import JUDGE, SHELF, person
 from common.shapes import READ_PROBLEMS, WRITE_PROBLEMS
 from ember_core.catalogue.class_defaults import class_defaults, region_of, typical_lamp_data
 from ember_core.catalogue.control_classes import control_classes, typical_control_data
-from ember_core.catalogue.entry import KINDS
+from ember_core.catalogue.entry import KINDS, WIRING
 from ember_core.catalogue.formats import write_document, write_table
 from ember_core.catalogue.leaflet import filled
 from ember_core.errors import InputError, InputErrors
@@ -43,7 +44,7 @@ from parts.api.shapes import (
     entry_from,
     fields_data,
 )
-from parts.models import Category, Part
+from parts.models import Category, Part, PartClaim
 from parts.services.cables import cable_run
 from parts.services.claims import add_claim, use_claim
 from parts.services.entries import entry_of, make_part
@@ -56,7 +57,10 @@ class PartListView(generics.ListAPIView):
 
     write_action = SHELF
 
-    queryset = Part.objects.all()
+    # Of what its sources say only what the list tells.
+    queryset = Part.objects.prefetch_related(
+        Prefetch("claims", PartClaim.objects.filter(field=f"{WIRING}.neutral", in_use=True))
+    )
     serializer_class = PartSerializer
     filterset_fields = ("category", "v_rms")
     pagination_class = None

@@ -122,8 +122,7 @@ def _gang(gang: Gang) -> ProveGang:
         position=gang.position,
         lamps=lamps_of(gang),
         dims=loop.control.is_dimmer,
-        # However it is fed: one with a neutral of its own has electronics too, and nothing of them in its loop.
-        feeds=gang.control.figures.get("standby") is not None or gang.control.wired == WiredWord.STRAIGHT,
+        feeds=loop.control.has_electronics,
     )
 
 
@@ -158,9 +157,10 @@ def _basis(fitting: FitStanding | None, gangs: tuple[Gang, ...]) -> str:
 def _parts(gang: Gang) -> Json:
     document = gang_document(gang)
     found = {name: document[name] for name in _OF_GANG}
-    if found["control"] is not None and found["control"]["wired"] == WiredWord.LOOP:
+    control = found["control"]
+    if control is not None and (control["wired"] == WiredWord.LOOP or control["figures"].get("standby") is None):
         # Marks from before it was kept how a control hangs in its loop go on to count.
-        found["control"] = {name: value for name, value in found["control"].items() if name != "wired"}
+        found["control"] = {name: value for name, value in control.items() if name != "wired"}
     return found
 
 

@@ -3560,7 +3560,13 @@ export interface components {
             figures: {
                 [key: string]: unknown;
             };
-            /** @default loop */
+            /**
+             * @description left out: as the leaflet of its part has it
+             *
+             *     * `loop` - two wires, fed through the lamps
+             *     * `straight` - fed by a neutral of its own
+             *     * `pair` - one at each of two places
+             */
             wired?: components["schemas"]["WiredEnum"];
         };
         /** @description The control on a gang, and how it hangs in the loop. */
@@ -3574,7 +3580,13 @@ export interface components {
             figures: {
                 [key: string]: unknown;
             };
-            /** @default loop */
+            /**
+             * @description left out: as the leaflet of its part has it
+             *
+             *     * `loop` - two wires, fed through the lamps
+             *     * `straight` - fed by a neutral of its own
+             *     * `pair` - one at each of two places
+             */
             wired?: components["schemas"]["WiredEnum"];
         };
         /** @description The control's supply. */
@@ -5819,6 +5831,8 @@ export interface components {
             figures: {
                 [key: string]: unknown;
             };
+            /** @description of a control: how it may hang, the usual way first */
+            readonly wirings: components["schemas"]["WiringsEnum"][];
             /** Format: int64 */
             version?: number;
         };
@@ -5839,6 +5853,8 @@ export interface components {
             figures: {
                 [key: string]: unknown;
             };
+            /** @description of a control: how it may hang, the usual way first */
+            readonly wirings: components["schemas"]["WiringsEnum"][];
             /** Format: int64 */
             version?: number;
             readonly claims: components["schemas"]["Claim"][];
@@ -7918,6 +7934,13 @@ export interface components {
             supply_text: string;
             live: string[];
         };
+        /**
+         * @description * `loop` - loop
+         *     * `straight` - straight
+         *     * `pair` - pair
+         * @enum {string}
+         */
+        WiringsEnum: "loop" | "straight" | "pair";
         /** @description A word that a figure can be. */
         Word: {
             word: string;

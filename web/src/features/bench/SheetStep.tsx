@@ -3,7 +3,7 @@ import { type ChangeEvent, type ReactNode, useRef, useState } from "react";
 import { say, texts, wordOf } from "../../texts";
 import { useWhen } from "../when";
 import { WorksMark } from "../WorksMark";
-import type { Draft, Figures, Fit, Gang } from "./draft";
+import type { ControlFit, Draft, Figures, Fit, Gang } from "./draft";
 import { type Loop, useChanges, useStoredJudgements } from "./queries";
 
 const LANGUAGES = ["en", "de"] as const;
@@ -41,14 +41,19 @@ function draftFrom(text: string, before: Draft): Draft | null {
       cable: (sheet.cable ?? {}) as Figures,
       place: before.place,
       trims: before.trims,
-      // A sheet says what flows, not what else feeds the control.
-      control: sheet.control ? { ...fit(sheet.control), wired: "loop" } : null,
+      control: sheet.control ? asItHangs(fit(sheet.control)) : null,
       bypasses: (Array.isArray(sheet.bypass) ? sheet.bypass : []).map(fit),
       lamps: sheet.lamps.map(fit),
     };
   } catch {
     return null;
   }
+}
+
+/** A sheet says by one of the control's figures what a draft says beside them. */
+function asItHangs({ figures, ...rest }: Fit): ControlFit {
+  const { has_neutral: hasNeutral, ...own } = figures;
+  return { ...rest, figures: own, wired: hasNeutral === true ? "straight" : "loop" };
 }
 
 export function SheetStep({ loop, gang, draft, isChanged, onOpen }: Props) {

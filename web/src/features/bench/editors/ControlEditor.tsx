@@ -9,16 +9,21 @@ import { FigureGrid } from "./FigureGrid";
 import { FitHead } from "./FitHead";
 import { changedKind, type EditorProps, kindOf } from "./kinds";
 import { NewFit } from "./NewFit";
+import { useParts } from "./ShelfSelect";
 import { TypicalControl } from "./TypicalControl";
 
 const NO_FEED = "none";
+const WIRINGS: readonly ControlFit["wired"][] = ["loop", "straight", "pair"];
 
 export function ControlEditor({ draft, change, errors, v_rms, f_hz }: EditorProps) {
   const kinds = useKinds();
   const [isAdding, setAdding] = useState(draft.control === null);
   const replace = (control: ControlFit | null) => change({ ...draft, control });
-  // Another control hangs there by two wires until somebody says otherwise.
-  const another = (made: Fit) => replace({ ...made, wired: "loop" });
+  const parts = useParts("control", v_rms);
+  const wiringsOf = (part: string | null | undefined) =>
+    parts.find((entry) => entry.id === part)?.wirings ?? WIRINGS;
+  // Another control hangs there as its leaflet has it, or by two wires, until somebody says otherwise.
+  const another = (made: Fit) => replace({ ...made, wired: wiringsOf(made.part)[0] ?? "loop" });
   const fit = draft.control;
   const editor = useRef<HTMLDivElement>(null);
   const focusNext = useFocusNext(editor, fit === null ? 0 : 1, isAdding);
@@ -107,11 +112,13 @@ export function ControlEditor({ draft, change, errors, v_rms, f_hz }: EditorProp
                 value={fit.wired}
                 onChange={(event) => replace({ ...fit, wired: event.target.value as ControlFit["wired"] })}
               >
-                {(["loop", "straight", "pair"] as const).map((wired) => (
-                  <option key={wired} value={wired}>
-                    {texts.parts.wirings[wired]}
-                  </option>
-                ))}
+                {WIRINGS.filter((one) => one === fit.wired || wiringsOf(fit.part).includes(one)).map(
+                  (wired) => (
+                    <option key={wired} value={wired}>
+                      {texts.parts.wirings[wired]}
+                    </option>
+                  ),
+                )}
               </select>
             </label>
           )}

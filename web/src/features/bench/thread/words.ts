@@ -40,10 +40,11 @@ export function inWords(loop: Loop, draft: Draft, judgement: Judgement | undefin
     ),
   ];
   const state = figures.control.state;
-  return say(state ? words.said.flowsControl : words.said.flowsSwitch, {
+  const isSwitch = state === null && draft.control?.wired !== "straight";
+  return say(isSwitch ? words.said.flowsSwitch : words.said.flowsControl, {
     current: engineering(figures.line_i_rms_a, "A"),
     breaker,
-    state: stateWord(state ?? ""),
+    state: feedWord(draft.control, state),
     past: past.join(", "),
     volts: engineering(figures.lamp_v_rms, "V"),
   });
