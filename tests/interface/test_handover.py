@@ -48,10 +48,15 @@ class HandoverPage(InterfaceTest):
         return article
 
     def form(self, page: Page, role: str) -> Locator:
-        """The form to sign in, opened."""
-        page.get_by_role("button", name=f"Sign: {role}").click()
+        """The form to sign in, opened; eye and keys go there, and back when somebody does not sign after all."""
+        button = page.get_by_role("button", name=f"Sign: {role}")
         form = page.get_by_role("form", name=re.compile(f"signed as {role}"))
-        expect(form).to_be_visible()
+        button.click()
+        form.get_by_role("button", name="Not now").click()
+        expect(button).to_be_focused()
+        page.keyboard.press("Enter")
+        expect(form.get_by_role("radio").first).to_be_focused()
+        expect(form.get_by_role("button", name="Sign it")).to_be_in_viewport()
         return form
 
     def draw(self, form: Locator) -> None:

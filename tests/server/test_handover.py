@@ -331,7 +331,26 @@ class Frozen(HandoverTest):
                 path, body = self.at("prove/marks/"), {"id": str(uuid.uuid4()), "result": "open", **mark}
             self.assertLess(self.api.post(path, body, format="json").status_code, 300)
             self.assertEqual(self.stage(), "fitted", wrong)
-            self.refused(self.sign("client", name="Ida Marl"), "record_changed", 409)
+            self.refused(self.sign("client", name="Ida Marl"), "not_proved_since", 409)
+
+    def test_nobody_signs_while_a_complaint_is_open(self) -> None:
+        """Told between the issue and a signature: refused with who told it, until it is closed with what it was."""
+        body = {
+            "id": str(uuid.uuid4()),
+            "gang": str(self.gang.pk),
+            "told": [{"code": "drops_off_network"}],
+            "heard": "told",
+        }
+        made = self.api.post(self.at("cases/"), body, format="json")
+        self.assertEqual(made.status_code, 201, made.content)
+        refused = self.sign("client", name="Ida Marl")
+        self.refused(refused, "complaint_open", 409)
+        self.assertIn("told of something wrong there, and case 1 is open", refused.json()["title"])
+        self.assertFalse(Signature.objects.filter(role="client").exists())
+        closing = {"cause": "out_of_range", "remedy": "", "note": "a router between"}
+        closed = self.api.post(f"/api/v1/cases/{made.json()['id']}/close/", closing, format="json")
+        self.assertEqual(closed.status_code, 200, closed.content)
+        self.assertEqual(self.sign("client", name="Ida Marl").status_code, 201)
 
     def test_the_same_entry_twice_is_one(self) -> None:
         """An issue, a signature, an answer sent again after a lost connection."""

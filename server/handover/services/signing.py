@@ -21,6 +21,7 @@ from handover.services.looking import is_own_work
 from handover.services.standing import loop_standing, rules
 from loops.models import Loop
 from loops.services.seen import Seen
+from proving.models import Case
 from proving.services.listing import prove_seen
 from survey.services.notices import tell
 
@@ -115,11 +116,7 @@ def _check(who: User, issue: Issue, role: Signer, way: Way, given: Json) -> None
         raise Problem(409, "another_issue_shown", path="chain")
     if is_asked_back(issue):
         raise Problem(409, "asked_back", path="")
-    seen = Seen(issue.loop)
-    is_proved = loop_standing(issue.loop, seen).stage in (Stage.PROVED, Stage.HANDED_OVER)
-    if seen.of(prove_seen).basis != issue.basis or not is_proved:
-        # Nobody signs for what hangs there no more, nor for what failed since.
-        raise Problem(409, "record_changed", path="")
+    _check_still_proved(issue)
     if issue.signatures.filter(role=role).exists():
         raise Problem(409, "signed_already", path="role")
     if role is Signer.CHECKER:
@@ -142,6 +139,19 @@ def _check(who: User, issue: Issue, role: Signer, way: Way, given: Json) -> None
             raise Problem(422, "wrong_password", path="password")
     else:
         _check_strokes(given["strokes"])
+
+
+def _check_still_proved(issue: Issue) -> None:
+    """Nobody signs for what hangs there no more, is complained of, or failed since; each is told as what it is."""
+    seen = Seen(issue.loop)
+    if seen.of(prove_seen).basis != issue.basis:
+        raise Problem(409, "record_changed", path="")
+    if loop_standing(issue.loop, seen).stage in (Stage.PROVED, Stage.HANDED_OVER):
+        return
+    complaint = Case.objects.filter(loop=issue.loop, is_open=True).select_related("by").first()
+    if complaint is not None:
+        raise Problem(409, "complaint_open", path="", who=str(complaint.by), number=complaint.number)
+    raise Problem(409, "not_proved_since", path="")
 
 
 def _check_strokes(strokes: list[list[list[float]]]) -> None:

@@ -95,13 +95,23 @@ function Whole({ issue, who }: { issue: Issue; who: string }) {
 /** Who has not signed yet; whoever may, signs here. */
 function ToSign({ issue, who }: { issue: Issue; who: string }) {
   const [signing, sign] = useState<Signer | null>(null);
+  const [last, setLast] = useState<Signer | null>(null);
   const [isAsking, ask] = useState(false);
   const [entry] = useState(() => crypto.randomUUID());
   const asking = useAskBack(issue.id);
   const open = issue.missing.find((one) => one.role === signing && one.may);
   if (open !== undefined) {
     return (
-      <SignForm issue={issue} role={open.role} roleText={open.text} who={who} onDone={() => sign(null)} />
+      <SignForm
+        issue={issue}
+        role={open.role}
+        roleText={open.text}
+        who={who}
+        onDone={() => {
+          setLast(signing);
+          sign(null);
+        }}
+      />
     );
   }
   return (
@@ -112,7 +122,13 @@ function ToSign({ issue, who }: { issue: Issue; who: string }) {
       <p className="form-buttons to-sign">
         {issue.missing.map((one) =>
           one.may ? (
-            <button key={one.role} type="button" className="solid" onClick={() => sign(one.role)}>
+            <button
+              key={one.role}
+              type="button"
+              className="solid"
+              autoFocus={one.role === last}
+              onClick={() => sign(one.role)}
+            >
               {say(words.signAsButton, { role: one.text })}
             </button>
           ) : (

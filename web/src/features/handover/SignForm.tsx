@@ -1,5 +1,5 @@
 /** Signing: drawn on this screen, with the password, or why a client does not. What is refused stays as it was. */
-import { useState } from "react";
+import { useLayoutEffect, useRef, useState } from "react";
 import { say, texts } from "../../texts";
 import { TextLine } from "../dialog/TextLine";
 import { type Issue, type Signer, useSign } from "./queries";
@@ -26,11 +26,18 @@ export function SignForm({ issue, role, roleText, who, onDone }: Props) {
   // Sent again after a lost connection it is the same signature.
   const [id] = useState(() => crypto.randomUUID());
   const signing = useSign(issue.id);
+  const form = useRef<HTMLFormElement>(null);
+  // It takes the place of the button at the foot of a long page: the eye and the keys go along.
+  useLayoutEffect(() => {
+    form.current?.querySelector("input")?.focus();
+    form.current?.scrollIntoView({ block: "nearest" });
+  }, []);
   const isClient = role === "client";
   const ways: Way[] = isClient ? ["drawn", "absent"] : ["drawn", "password"];
   const title = say(words.signAs, { role: roleText, number: issue.number });
   return (
     <form
+      ref={form}
       className="sign-form"
       aria-label={title}
       onSubmit={(event) => {
