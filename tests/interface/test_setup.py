@@ -222,7 +222,7 @@ class Joining(SetupPage):
         self.assertEqual(PairMark.objects.count(), 0)
 
     def test_what_cannot_join_is_named_and_left_out(self) -> None:
-        """The mill's bell chamber: the plan says so, and goes on without it."""
+        """The mill's bell chamber: the plan says so, and goes on without it, and counts the same after a reload."""
         page = self.sign_in()
         self.at_tab("Gallery", "Join")
         expect(page.get_by_role("alert")).to_contain_text("Bell chamber spots: out of range")
@@ -230,6 +230,11 @@ class Joining(SetupPage):
         page.get_by_role("button", name="Plan without them").click()
         expect(page.get_by_role("button", name="Begin")).to_be_visible()
         expect(page.get_by_role("checkbox", name="Bell chamber spots")).to_be_checked()
+        expect(page.get_by_text("0 in, 8 to join")).to_be_visible()
+        page.get_by_role("button", name="Begin").click()
+        expect(page.get_by_role("article")).to_contain_text("Step 1 of")
+        page.reload()
+        expect(page.get_by_role("article")).to_contain_text("Step 1 of")
         expect(page.get_by_text("0 in, 8 to join")).to_be_visible()
 
 

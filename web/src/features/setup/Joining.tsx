@@ -9,7 +9,7 @@ import { JoinStep } from "./JoinStep";
 import { Rehearsal } from "./Rehearsal";
 import { type House, type Pairing, sendPairMark, usePairEntries, usePairing } from "./queries";
 import { TryOut } from "./TryOut";
-import { freshRun, useRun } from "./run";
+import { freshRun, keptRun, useRun } from "./run";
 
 const words = texts.setup.join;
 
@@ -22,7 +22,8 @@ interface Props {
 
 export function Joining({ house, loop, mayEdit, onRadio }: Props) {
   const hubs = house.hubs.filter((hub) => hub.wants > 0);
-  const [chosen, choose] = useState<string | null>(null);
+  // After a reload at the hub where somebody is in the middle of it.
+  const [chosen, choose] = useState(() => hubs.find((one) => keptRun(loop.site, one.id))?.id);
   const hub = hubs.find((one) => one.id === chosen) ?? hubs[0];
   if (hub === undefined) {
     return (
@@ -54,7 +55,8 @@ export function Joining({ house, loop, mayEdit, onRadio }: Props) {
 }
 
 function AtHub({ hub, loop, mayEdit, onRadio }: Omit<Props, "house"> & { hub: string }) {
-  const [without, leaveOut] = useState<readonly string[]>([]);
+  // What is counted is what the plan that was begun is of, after a reload too.
+  const [without, leaveOut] = useState(() => keptRun(loop.site, hub)?.without ?? []);
   const query = usePairing(loop.site, hub, without);
   const entries = usePairEntries(loop.site);
   const [run, setRun] = useRun(loop.site, hub);
@@ -104,7 +106,7 @@ function AtHub({ hub, loop, mayEdit, onRadio }: Omit<Props, "house"> & { hub: st
             without={without}
             onLeaveOut={leaveOut}
             onRadio={onRadio}
-            onBegin={() => setRun(freshRun(pairing))}
+            onBegin={() => setRun(freshRun(pairing, without))}
           />
         )
       )}

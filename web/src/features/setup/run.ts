@@ -6,6 +6,8 @@ import type { Pairing, PairStep, PlanStep } from "./queries";
 export interface Run {
   steps: PlanStep[];
   at: number;
+  /** Devices that are left out of it; a plan that was begun before this was kept does not say. */
+  without?: readonly string[];
   /** When the network was opened, and when the device that is to join was asked [ms of the clock]. */
   openedAt: number | null;
   askedAt: number | null;
@@ -14,8 +16,15 @@ export interface Run {
   againAt: number;
 }
 
-export function freshRun(pairing: Pairing): Run {
-  return { steps: pairing.steps, at: 0, openedAt: null, askedAt: null, again: [], againAt: 0 };
+export function freshRun(pairing: Pairing, without: readonly string[]): Run {
+  return { steps: pairing.steps, without, at: 0, openedAt: null, askedAt: null, again: [], againAt: 0 };
+}
+
+const nameOf = (site: string, hub: string) => `pairing:${site}:${hub}`;
+
+/** What this person is in the middle of at a hub, on this device. */
+export function keptRun(site: string, hub: string): Run | null {
+  return kept<Run>(nameOf(site, hub));
 }
 
 /** The step that hands are at: of what is repeated, or of the plan. */
@@ -24,12 +33,11 @@ export function stepOf(run: Run): PairStep | undefined {
 }
 
 export function useRun(site: string, hub: string): [Run | null, (next: Run | null) => void] {
-  const name = `pairing:${site}:${hub}`;
-  const [run, setRun] = useState<Run | null>(() => kept<Run>(name));
+  const [run, setRun] = useState<Run | null>(() => keptRun(site, hub));
   return [
     run,
     (next) => {
-      keep(name, next);
+      keep(nameOf(site, hub), next);
       setRun(next);
     },
   ];
