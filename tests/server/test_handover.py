@@ -317,9 +317,7 @@ class Frozen(HandoverTest):
         mark = {"item": key, "reason": "read by another meter"}
         worth = self.api.get(f"/api/v1/gangs/{self.gang.pk}/worth/").json()["readings"]
         value = next(one["expected"]["p50"] for one in worth if one["read"] == "lamp_v")
-        reading = {"kind": "lamp_v", "value": value, "meter_r_ohm": 1e7, "group": 0}
-        body = {"id": str(uuid.uuid4()), "occasion": "after_fitting", "meter": "", "reading": reading}
-        row = self.api.post(f"/api/v1/gangs/{self.gang.pk}/measured/", body, format="json").json()
+        row = self.read_lamp(value)
         for result, wrong in (("as_computed", "struck"), ("excused", "open")):
             body = {"id": str(uuid.uuid4()), "result": result, **mark}
             self.assertEqual(self.api.post(self.at("prove/marks/"), body, format="json").status_code, 201)
@@ -332,6 +330,27 @@ class Frozen(HandoverTest):
             self.assertLess(self.api.post(path, body, format="json").status_code, 300)
             self.assertEqual(self.stage(), "fitted", wrong)
             self.refused(self.sign("client", name="Ida Marl"), "not_proved_since", 409)
+
+    def read_lamp(self, value: float) -> Json:
+        """Volts at the lamps with the parts in."""
+        reading = {"kind": "lamp_v", "value": value, "meter_r_ohm": 1e7, "group": 0}
+        body = {"id": str(uuid.uuid4()), "occasion": "after_fitting", "meter": "", "reading": reading}
+        answer = self.api.post(f"/api/v1/gangs/{self.gang.pk}/measured/", body, format="json")
+        self.assertEqual(answer.status_code, 201, answer.content)
+        return dict(answer.json())
+
+    def test_nobody_signs_for_what_a_later_reading_contradicts(self) -> None:
+        """Read far outside after the issue, and marked by nobody: the loop is to be proved again at once."""
+        worth = self.api.get(f"/api/v1/gangs/{self.gang.pk}/worth/").json()["readings"]
+        self.read_lamp(next(one["expected"]["p50"] for one in worth if one["read"] == "lamp_v"))
+        body = {"id": str(uuid.uuid4()), "item": "reading:1", "result": "as_computed"}
+        self.assertEqual(self.api.post(self.at("prove/marks/"), body, format="json").status_code, 201)
+        self.assertEqual(self.issue().status_code, 201)
+        self.assertEqual(self.stage(), "proved")
+        self.read_lamp(180.0)
+        self.loop.refresh_from_db()
+        self.assertEqual((self.loop.stage, self.loop.next_step), ("fitted", "prove"))
+        self.refused(self.sign("client", name="Ida Marl"), "not_proved_since", 409)
 
     def test_nobody_signs_while_a_complaint_is_open(self) -> None:
         """Told between the issue and a signature: refused with who told it, until it is closed with what it was."""

@@ -176,6 +176,28 @@ class TheList(ProveTest):
         self.assertEqual(self.mark("reading:1", "as_computed").status_code, 201)
         self.assertEqual(self.item("reading:1")["outcome"], "passed")
 
+    def test_a_later_reading_that_is_outside_opens_what_an_earlier_one_proved(self) -> None:
+        """Told at once, though nobody marked it; struck out, or with another one as computed, it is proved again."""
+        worth = self.api.get(f"/api/v1/gangs/{self.gang.pk}/worth/").json()
+        expected = next(one["expected"] for one in worth["readings"] if one["read"] == "lamp_v")
+        self.read_lamp(expected["p50"])
+        self.assertEqual(self.mark("reading:1", "as_computed").status_code, 201)
+        self.read_lamp(expected["p50"])
+        self.assertEqual(self.item("reading:1")["outcome"], "passed")
+        for mend in ("struck", "read again"):
+            row = self.read_lamp(180.0)
+            item = self.item("reading:1")
+            self.assertEqual((item["outcome"], item["is_old"]), ("open", True))
+            self.refused(self.mark("reading:1", "as_computed"), "reading_says_otherwise")
+            if mend == "struck":
+                self.api.post(f"/api/v1/measured/{row['id']}/strike/", {"reason": "wrong leads"}, format="json")
+            else:
+                self.read_lamp(expected["p50"])
+            self.assertEqual(self.item("reading:1")["outcome"], "passed")
+        noted = Change.objects.filter(action="proving: passed").first()
+        assert noted is not None
+        self.assertNotIn("within", noted.after)
+
     def test_other_parts_are_to_be_proved_again(self) -> None:
         """What was proved of the lamps before is shown as old and counts no more."""
         self.mark("switches:1:box1", "works")

@@ -13,7 +13,7 @@ from bench.services.keep_gang import update_loop
 from common.problems import Problem
 from judging.services.spreading import measurements
 from loops.documents import sheet_document
-from loops.models import Gang, MeasuredValue
+from loops.models import Gang, Loop, MeasuredValue, Occasion
 
 Json = dict[str, Any]
 MOST_A_GANG = 200
@@ -31,6 +31,8 @@ def keep_measured(who: User, gang_pk: Any, given: Json) -> MeasuredValue:
     InputErrors, Problem : no such lamp group, or a value that cannot be; nothing is kept.
     """
     with transaction.atomic():
+        # The loop first, as whoever keeps, fits or proves does.
+        Loop.everything.select_for_update().get(pk=Gang.objects.only("loop_id").get(pk=gang_pk).loop_id)
         gang = Gang.objects.select_for_update().get(pk=gang_pk)
         known = MeasuredValue.objects.filter(pk=given["id"]).first()
         if known is not None:
@@ -53,6 +55,9 @@ def keep_measured(who: User, gang_pk: Any, given: Json) -> MeasuredValue:
             by=who,
         )
         trail.record(who, "measured", gang, after={"id": str(row.pk), "occasion": row.occasion, **row.data})
+        if row.occasion == Occasion.AFTER_FITTING:
+            # What an earlier reading proved may not be proved any more.
+            update_loop(gang.loop)
     return row
 
 

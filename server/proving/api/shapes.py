@@ -38,7 +38,7 @@ class ProveItemSerializer(serializers.Serializer):
     result_text = serializers.CharField()
     reason = serializers.CharField()
     is_old = serializers.BooleanField(
-        help_text="found before parts or wiring changed, or by a reading struck out since"
+        help_text="found before parts or wiring changed, or by a reading that does not stand any more"
     )
     mark = serializers.UUIDField(allow_null=True, help_text="the newest of it, whatever it stands on")
     at = serializers.DateTimeField(allow_null=True)

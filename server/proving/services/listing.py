@@ -19,15 +19,18 @@ from fitting.services.standing import Standing as FitStanding
 from fitting.services.standing import standing_seen
 from judging.services.spreading import complete
 from loops.documents import gang_document, sheet_document
-from loops.models import Gang, Loop, MeasuredValue, NextStep, WiredWord
+from loops.models import Gang, Loop, MeasuredValue, NextStep, Occasion, WiredWord
 from loops.services.seen import Seen
 from parts.services.entries import entry_of
 from proving.models import Case, ProveMark
+from proving.services.reading import read_of
 from survey.models import Survey
 
 Json = dict[str, Any]
 # What of a gang a proof stands on: not its name, nor where somebody wrote a note.
 _OF_GANG = ("control", "bypasses", "lamps", "cable")
+# What a mark made by a reading keeps: between which values each kind of reading was as computed then.
+WITHIN = "within"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -37,7 +40,7 @@ class Standing:
     Parameters
     ----------
     basis : of the parts and the fitting as they are now. marks : the newest of each item, whatever they stand on.
-    places : what each place is called. struck : readings that marks stand on and somebody struck out since.
+    places : what each place is called. undone : items whose reading was struck out since, or is another by now.
     """
 
     loop: Loop
@@ -46,12 +49,12 @@ class Standing:
     marks: Mapping[str, ProveMark]
     basis: str
     places: Mapping[str, str]
-    struck: Collection[str]
+    undone: Collection[str]
     last: int
 
     def counts(self, mark: ProveMark) -> bool:
         """It was made on what there is now, and what was read for it stands."""
-        return mark.basis == self.basis and mark.detail.get("measured") not in self.struck
+        return mark.basis == self.basis and mark.item not in self.undone
 
     @property
     def counted(self) -> dict[str, Mark]:
@@ -99,17 +102,38 @@ def prove_seen(seen: Seen) -> Standing:
         marks=newest,
         basis=_basis(seen.of(standing_seen), gangs),
         places=places,
-        struck=_struck(newest.values()),
+        undone=_undone(loop, newest.values()),
         last=marks[-1].number if marks else 0,
     )
 
 
-def _struck(marks: Collection[ProveMark]) -> frozenset[str]:
-    read = {str(mark.detail["measured"]) for mark in marks if mark.detail.get("measured")}
-    if not read:
+def _undone(loop: Loop, marks: Collection[ProveMark]) -> frozenset[str]:
+    """Items that a reading settled which was struck out since, or after which the newest one is not as computed."""
+    by_reading = [mark for mark in marks if mark.detail.get("measured")]
+    if not by_reading:
         return frozenset()
-    found = MeasuredValue.objects.filter(pk__in=read).exclude(struck_reason="").values_list("pk", flat=True)
-    return frozenset(str(pk) for pk in found)
+    rows = list(MeasuredValue.objects.filter(gang__loop=loop, occasion=Occasion.AFTER_FITTING))
+    return frozenset(mark.item for mark in by_reading if _is_undone(mark, rows))
+
+
+def _is_undone(mark: ProveMark, rows: Collection[MeasuredValue]) -> bool:
+    read = next((row for row in rows if str(row.pk) == mark.detail["measured"]), None)
+    if read is None or read.struck_reason:
+        return True
+    # A mark of before this was kept says nothing of what another reading should be.
+    within = mark.detail.get(WITHIN, {})
+    later = [
+        (row, within[kind])
+        for row in rows
+        if row.gang_id == read.gang_id
+        and not row.struck_reason
+        and (row.at, row.pk) > (read.at, read.pk)
+        and (kind := read_of(row.data)) in within
+    ]
+    if mark.outcome != Outcome.PASSED or not later:
+        return False
+    row, (low, high) = later[-1]
+    return not low <= float(row.data["value"]) <= high
 
 
 def _gang(gang: Gang) -> ProveGang:

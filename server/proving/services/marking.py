@@ -14,7 +14,7 @@ from ember_core.errors import InputError, InputErrors
 from ember_core.proving.items import TRIED_DEAD, Act, Item, Outcome, outcome_of, rhythm_of
 from loops.models import Gang, Loop
 from proving.models import ProveMark
-from proving.services.listing import Standing, prove_standing
+from proving.services.listing import WITHIN, Standing, prove_standing
 from proving.services.power import was_isolated
 from proving.services.reading import Compared, compared, worth_of
 from survey.services.safety import name_of
@@ -69,7 +69,8 @@ def mark_item(who: User, loop_pk: Any, given: Json) -> ProveMark:
             made_at=given["made_at"],
             by=who,
         )
-        after = {"item": item.key, "result": result, "reason": reason, **detail}
+        told = {name: value for name, value in detail.items() if name != WITHIN}
+        after = {"item": item.key, "result": result, "reason": reason, **told}
         trail.record(who, f"proving: {outcome.value}", loop, after=after)
         update_loop(loop)
     return mark
@@ -118,7 +119,12 @@ def _found(
         result = "as_computed" if reading.is_inside else "outside"
         if result != given["result"]:
             raise Problem(422, "reading_says_otherwise", path="result")
-        detail = {"value": reading.value, "read": reading.of.read.value, "measured": str(reading.row.pk)}
+        detail = {
+            "value": reading.value,
+            "read": reading.of.read.value,
+            "measured": str(reading.row.pk),
+            WITHIN: {read: list(ends) for read, ends in reading.within.items()},
+        }
     return outcome, given["result"], detail
 
 

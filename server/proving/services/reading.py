@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
@@ -34,12 +35,23 @@ BESIDE = 2.0
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Compared:
-    """A reading beside what is computed."""
+    """A reading beside what is computed.
+
+    Parameters
+    ----------
+    within : between which values each kind of reading is as computed, the meter's error counted in [its SI unit].
+    """
 
     row: MeasuredValue
     of: Worth
     value: float
-    is_inside: bool
+    within: Mapping[str, tuple[float, float]]
+
+    @property
+    def is_inside(self) -> bool:
+        """Whether it is as computed."""
+        low, high = self.within[self.of.read.value]
+        return low <= self.value <= high
 
 
 @lru_cache(maxsize=32)
@@ -62,24 +74,29 @@ def worth_of(gang: Gang) -> tuple[Worth, ...]:
 def compared(gang: Gang, readings: tuple[Worth, ...]) -> Compared | None:
     """The newest reading taken after fitting that can be compared; None where there is none."""
     rows = gang.measured.filter(occasion=Occasion.AFTER_FITTING, struck_reason="").order_by("-at")
+    within = {one.read.value: _within(one) for one in readings}
     for row in rows:
-        of = next((one for one in readings if _is_of(row.data, one)), None)
-        if of is None:
-            continue
-        value = float(row.data["value"])
-        ratio, floor = ERRORS[KINDS[of.read]]
-        low = of.expected.p05 - BESIDE * (ratio * of.expected.p05 + floor)
-        high = of.expected.p95 + BESIDE * (ratio * of.expected.p95 + floor)
-        return Compared(row=row, of=of, value=value, is_inside=low <= value <= high)
+        of = next((one for one in readings if one.read is read_of(row.data)), None)
+        if of is not None:
+            return Compared(row=row, of=of, value=float(row.data["value"]), within=within)
     return None
 
 
-def _is_of(data: Json, one: Worth) -> bool:
-    if data.get("kind") != KINDS[one.read].value or "value" not in data:
-        return False
-    if one.meter_r_ohm is None:
-        return True
-    return (data.get("meter_r_ohm", 1e7) < LOW_Z_BELOW_OHM) == (one.meter_r_ohm < LOW_Z_BELOW_OHM)
+def _within(one: Worth) -> tuple[float, float]:
+    ratio, floor = ERRORS[KINDS[one.read]]
+    return (
+        one.expected.p05 - BESIDE * (ratio * one.expected.p05 + floor),
+        one.expected.p95 + BESIDE * (ratio * one.expected.p95 + floor),
+    )
+
+
+def read_of(data: Json) -> Read | None:
+    """What was read of a gang, by the meter it was read with; None of what is no value to compare."""
+    if "value" not in data:
+        return None
+    if data.get("kind") == Kind.LAMP_V.value:
+        return Read.LAMP_V_LOW_Z if data.get("meter_r_ohm", 1e7) < LOW_Z_BELOW_OHM else Read.LAMP_V
+    return next((read for read, kind in KINDS.items() if kind.value == data.get("kind")), None)
 
 
 def reading_text(found: Compared) -> str:

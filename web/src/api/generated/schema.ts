@@ -6551,7 +6551,7 @@ export interface components {
             result: string;
             result_text: string;
             reason: string;
-            /** @description found before parts or wiring changed, or by a reading struck out since */
+            /** @description found before parts or wiring changed, or by a reading that does not stand any more */
             is_old: boolean;
             /**
              * Format: uuid
