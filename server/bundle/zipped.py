@@ -21,6 +21,9 @@ from bundle.scope import Scope
 from common.problems import Problem
 from common.tables import safe
 from ember_core import CORE_VERSION
+from ember_core.catalogue.entry import WIRING
+from ember_core.parts.hardware import Demand
+from ember_core.routes.as_wired import Wired
 from handover.models import Issue
 from loops.models import Loop
 from sites.models import Site
@@ -256,11 +259,36 @@ def _check_files(archive: zipfile.ZipFile, manifest: Json, names: set[str]) -> N
             raise Problem(422, "bundle_damaged", path="file", name=name)
 
 
+def _say_how_controls_hang(gangs: Any, parts: list[Json]) -> None:
+    """Of a bundle from before that was kept, or asked of leaflets: as a copy that is brought up to date has it.
+
+    Parameters
+    ----------
+    gangs : not yet looked at; what has not the shape of rows is left for whoever looks.
+    """
+    demanding = {part["id"] for part in parts if any(map(_demands_neutral, part["claims"]))}
+    rows = [row for row in gangs if isinstance(row, dict)] if isinstance(gangs, list) else []
+    for row in rows:
+        controls = row.get("control")
+        for control in controls if isinstance(controls, list) else []:
+            if isinstance(control, dict) and control.setdefault("wired", Wired.LOOP.value) == Wired.LOOP:
+                is_demanding = isinstance(control.get("part"), str) and control["part"] in demanding
+                control["wired"] = (Wired.STRAIGHT if is_demanding else Wired.LOOP).value
+
+
+def _demands_neutral(claim: Json) -> bool:
+    is_of_it = claim["in_use"] is True and claim["field"] == f"{WIRING}.neutral"
+    return is_of_it and claim["typical"] == list(Demand).index(Demand.REQUIRED)
+
+
 def _tables(archive: zipfile.ZipFile, manifest: Json) -> Rows:
     shapes = schemas(is_whole=manifest["scope"] == "site")["$defs"]
     rows: Rows = {}
-    for name, shape in shapes.items():
+    # Parts first: what their leaflets say is asked for of the gangs.
+    for name, shape in sorted(shapes.items(), key=lambda one: one[0] != "parts"):
         rows[name] = _read_json(archive, f"data/{name}.json")
+        if name == "gangs":
+            _say_how_controls_hang(rows[name], rows["parts"])
         wrong = next(iter(jsonschema.Draft202012Validator(shape).iter_errors(rows[name])), None)
         if wrong is not None:
             where = ".".join(str(step) for step in wrong.absolute_path)

@@ -28,7 +28,7 @@ from bundle.tables import TABLES, TRAIL
 from bundle.zipped import content_digest
 from handover.models import Issue, Signature
 from handover.services.issuing import faults_of
-from loops.models import Gang, Loop
+from loops.models import FittedControl, Gang, Loop
 from parts.models import Part
 from sites.models import Circuit, Site
 from survey.models import Isolation, Lock, Notice, Photo
@@ -286,6 +286,26 @@ class Rules(HandoverTest, Bundles):
         Circuit.objects.filter(pk=self.loop.circuit_id).update(version=F("version") + 1, breaker="written since")
         (one,) = self.look(alone)["differences"]
         self.assertEqual(self.reckoned(alone, take=one["mark"]), {self.loop.name, other.name})
+
+    def test_a_bundle_of_before_says_how_its_controls_hang(self) -> None:
+        """The column came later: two wires, or the neutral that the leaflet demands, as an older copy becomes it."""
+
+        def drop(rows: list[Json]) -> None:
+            for row in rows:
+                for control in row["control"]:
+                    del control["wired"]
+
+        def by_two_wires(rows: list[Json]) -> None:
+            for row in rows:
+                for control in row["control"]:
+                    control["wired"] = "loop"
+
+        self.assertEqual(self.look(changed(self.of_site(), "gangs", drop))["differences"], [])
+        relay = Part.objects.get(name="Relay N1, 802.15.4 mesh")
+        FittedControl.objects.filter(gang=self.gang).update(part=relay, wired="straight")
+        files = self.of_site()
+        for change in (drop, by_two_wires):
+            self.assertEqual(self.look(changed(files, "gangs", change))["differences"], [])
 
     def test_what_somebody_changed_after_the_look_is_not_replaced(self) -> None:
         """Chosen while it said one thing, and says another now: refused, told, nothing brought in."""
