@@ -95,7 +95,7 @@ def read_of(data: Json) -> Read | None:
     if "value" not in data:
         return None
     if data.get("kind") == Kind.LAMP_V.value:
-        return Read.LAMP_V_LOW_Z if data.get("meter_r_ohm", 1e7) < LOW_Z_BELOW_OHM else Read.LAMP_V
+        return Read.LAMP_V_LOW_Z if (data.get("meter_r_ohm") or 1e7) < LOW_Z_BELOW_OHM else Read.LAMP_V
     return next((read for read, kind in KINDS.items() if kind.value == data.get("kind")), None)
 
 
