@@ -140,7 +140,7 @@ def solved_off_state(document: Json, meter_r_ohm: float) -> tuple[float, float] 
     """Lamp volts and line amperes, rms, of a complete loop sheet with this meter on the lamps; None when unsolved."""
     try:
         given = sheet.read(document)
-        if given.loop.control.standby is None:
+        if not given.loop.control.has_electronics:
             return None
         found = solve(sheet.with_meter(given, meter_r_ohm).loop)
     except EmberError:

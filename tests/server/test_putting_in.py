@@ -7,7 +7,7 @@ from importlib import import_module
 from typing import Any
 
 from django.apps import apps
-from django.test import tag
+from django.test import override_settings, tag
 
 from judgements.models import Judgement
 from loops.models import FittedBypass, FittedControl, Gang
@@ -174,6 +174,18 @@ class HowItHangs(PutIn):
             refused = self.hang(wired=wired)
             self.assertEqual((refused.status_code, refused.json()["code"]), (422, "control_wants_neutral"))
         self.assertEqual(self.control().wired, "straight")
+
+    @override_settings(DEMO=True)
+    def test_the_meter_shows_its_loop_too(self) -> None:
+        """Current and volts at the lamps where a neutral feeds the control, as computed: its reading passes."""
+        self.assertEqual(self.hang().status_code, 200)
+        for read in ("line_i", "lamp_v"):
+            shown = self.api.post(f"/api/v1/gangs/{self.gang.pk}/meter/", {"read": read}, format="json")
+            self.assertEqual(shown.status_code, 200, shown.content)
+            value, expected = shown.json()["value"], self.expected(read)
+            self.assertGreater(value, 0.9 * expected["p05"], read)
+            self.assertLess(value, 1.1 * expected["p95"], read)
+        self.assertEqual(self.read_and_mark(value, "as_computed").status_code, 201)
 
     def test_whether_a_neutral_feeds_it_is_said_once(self) -> None:
         """Not by a figure of the control as well, which would say something else than the bench."""
