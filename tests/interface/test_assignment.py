@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import re
 from datetime import date, timedelta
 
-from playwright.sync_api import expect
+from playwright.sync_api import Route, expect
 
 from loops.models import Loop
 from parts.models import Part
@@ -61,3 +62,35 @@ class Everywhere(InterfaceTest):
         page.go_back()
         self.typed(page.get_by_role("searchbox", name="Words"), "no such words")
         expect(page.get_by_text("Nothing on record has all of these words.")).to_be_visible()
+
+    def test_the_link_pressed_between_two_keys(self) -> None:
+        """Whoever leaves the round before its search is asked stays where they went, however late that page comes."""
+        page = self.sign_in()
+        held: list[Route] = []
+        page.route("**/SearchPage*", lambda one: held.append(one))
+        field = page.get_by_role("searchbox", name="Search loops")
+        self.typed(field, "dim")
+        link = page.get_by_role("link", name="Search everywhere for")
+        expect(link).to_be_visible()
+        field.focus()
+        page.keyboard.type("m")
+        link.dispatch_event("click")
+        expect(page).to_have_url(re.compile("/search"))
+        page.evaluate("new Promise((done) => setTimeout(done, 600))")
+        expect(page).to_have_url(re.compile("/search"))
+        for one in held:
+            one.continue_()
+        page.unroute("**/SearchPage*")
+        expect(page.get_by_role("heading", name="Search everywhere")).to_be_visible()
+        expect(page.get_by_role("searchbox", name="Words")).to_have_value("dim")
+
+    def test_a_link_to_the_round_clears_its_search(self) -> None:
+        """What a link asks wins over what stood in the field, which does not ask again by itself."""
+        page = self.sign_in()
+        field = page.get_by_role("searchbox", name="Search loops")
+        self.typed(field, "dim")
+        expect(page).to_have_url(re.compile("search=dim"))
+        page.get_by_role("link", name="Round", exact=True).click()
+        expect(field).to_have_value("")
+        page.evaluate("new Promise((done) => setTimeout(done, 600))")
+        expect(page).not_to_have_url(re.compile("search="))

@@ -1,14 +1,12 @@
 /** What the round is searched, filtered and sorted by. */
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useRef } from "react";
 import { Link } from "react-router";
 import { isShortcut } from "../../app/keys";
+import { useTyped } from "../../app/useTyped";
 import { texts } from "../../texts";
 import { ORDERS, type RoundWish, type useSites } from "./queries";
 import { TickMenu } from "./TickMenu";
 import type { Change } from "./useWish";
-
-// Typing pauses longer than this are a wish to see the answer.
-const PAUSE_MS = 200;
 
 interface Props {
   wish: RoundWish;
@@ -20,13 +18,8 @@ interface Props {
 }
 
 export function RoundTools({ wish, change, sites, mayEdit, mayKeepSites, onNewLoop }: Props) {
-  const [typed, setTyped] = useState(wish.search);
+  const [typed, setTyped] = useTyped(wish.search, (words) => change("search", words ? [words] : []));
   const field = useRef<HTMLInputElement>(null);
-  useEffect(() => {
-    if (typed === wish.search) return;
-    const timer = setTimeout(() => change("search", typed ? [typed] : []), PAUSE_MS);
-    return () => clearTimeout(timer);
-  });
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if (event.key === "/" && isShortcut(event)) {

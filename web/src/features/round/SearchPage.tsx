@@ -1,14 +1,13 @@
 /** Words found anywhere on record. */
-import { useEffect, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { useTitle } from "../../app/useTitle";
+import { useTyped } from "../../app/useTyped";
 import type { Schemas } from "../../api/client";
 import { say, texts } from "../../texts";
 import { addressOf, type At } from "../bench/steps";
 import { useEverywhere } from "./queries";
 
 const words = texts.everywhere;
-const PAUSE_MS = 250;
 const SHORTEST = 2;
 type Kind = Schemas["FoundKind"]["kind"];
 type Row = Schemas["FoundRow"];
@@ -31,13 +30,8 @@ export function SearchPage() {
   useTitle(words.title);
   const [params, setParams] = useSearchParams();
   const asked = params.get("q") ?? "";
-  const [typed, setTyped] = useState(asked);
+  const [typed, setTyped] = useTyped(asked, (q) => setParams(q ? { q } : {}, { replace: true }));
   const found = useEverywhere(asked);
-  useEffect(() => {
-    if (typed === asked) return;
-    const timer = setTimeout(() => setParams(typed ? { q: typed } : {}, { replace: true }), PAUSE_MS);
-    return () => clearTimeout(timer);
-  });
   return (
     <div className="round everywhere">
       <div className="round-tools">
