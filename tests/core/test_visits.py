@@ -11,6 +11,7 @@ from django.test import SimpleTestCase
 from ember_cli.planning import answer
 from ember_core.errors import InputErrors
 from ember_core.visits import exact
+from ember_core.visits.checking import slots
 from ember_core.visits.jobs import Cost, Day, Job, begins, read, total, visit_cost
 from ember_core.visits.plan import plan, searched
 from ember_core.visits.simple import Reason, able, grouped, left_out, named
@@ -95,6 +96,10 @@ class Planned(SimpleTestCase):
             here = [jobs[name] for name in visit["jobs"]]
             self.assertTrue(all(one.skill in (None, *people[visit["person"]].skills) for one in here))
             self.assertIsNotNone(begins(given, here))
+            times = slots(given, here)
+            self.assertEqual(tuple(slot.begin for slot in times), begins(given, here))
+            idle = sum(slot.waits for slot in times)
+            self.assertEqual(times[-1].end, visit_cost(given, here).minutes + idle)
             isolations = 1 + sum(a.breaker != b.breaker for a, b in pairwise(here))
             walks = sum(given.walk(a.room, b.room) for a, b in pairwise(here))
             minutes = sum(one.minutes for one in here) + isolations * given.isolate_minutes + walks

@@ -71,6 +71,31 @@ class Visits(FitPage):
         expect(page.locator(".plan-cost b")).to_have_text(before)
         self.assertFalse(Plan.objects.get().is_by_hand)
 
+    def test_undo_takes_back_what_one_did_oneself(self) -> None:
+        """Of two who move loops, the one who was late is refused, and has nothing of the other's to undo."""
+        page = self.planned()
+        tam = self.another("tam")
+        tam.goto(page.url)
+        undo, his = (one.get_by_role("button", name="Undo") for one in (page, tam))
+        expect(tam.locator(".plan-cost")).to_contain_text("1 visit, 2 isolations")
+        page.get_by_label("Sack hoist: move to").select_option("a new day of Wren Talley")
+        expect(page.locator(".visit-card")).to_have_count(2)
+        expect(undo).to_be_visible()
+        tam.get_by_label("Grain loft: move to").select_option("out of the plan")
+        expect(tam.get_by_role("alert").filter(has_text="Someone else changed this")).to_be_visible()
+        expect(tam.locator(".visit-card")).to_have_count(2)
+        expect(his).to_have_count(0)
+        tam.get_by_label("Grain loft: move to").select_option("out of the plan")
+        expect(tam.get_by_role("region", name="In no visit")).to_contain_text("Grain loft")
+        expect(his).to_be_visible()
+        undo.click()
+        expect(page.get_by_role("alert").filter(has_text="Someone else changed this")).to_be_visible()
+        expect(page.get_by_role("region", name="In no visit")).to_contain_text("Grain loft")
+        expect(undo).to_have_count(0)
+        his.click()
+        expect(tam.get_by_role("region", name="In no visit")).not_to_contain_text("Grain loft")
+        expect(tam.locator(".visit-card")).to_have_count(2)
+
     def test_every_figure_of_a_visit_agrees(self) -> None:
         """The end of the day is its begin and its minutes; each circuit is off for as long as its loops take."""
         page = self.planned()

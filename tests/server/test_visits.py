@@ -129,6 +129,23 @@ class Planning(PlanTest):
         again = self.compute(after)
         self.assertEqual((again["more"], again["is_by_hand"]), ({"visits": 0, "isolations": 0, "minutes": 0}, False))
 
+    def test_no_circuit_is_off_before_its_hours(self) -> None:
+        """Isolating comes before the work: it begins when the circuit may be off; what is idle till then is told."""
+        window = {"circuit": str(self.second.pk), "begins_min": 600, "ends_min": None}
+        made = self.make(windows=[window])
+        for after in (self.by_hand(made, self.loops).json(), self.compute(self.make(windows=[window]))):
+            (visit,) = after["planned"]
+            begins = [off["begins_min"] for off in visit["dark"] if off["breaker"] == "9"]
+            self.assertEqual(min(begins), 600)
+            self.assertEqual(visit["ends_min"], 480 + visit["minutes"] + visit["waiting_min"])
+            self.assertEqual(visit["waiting_min"], sum(stop["waits_min"] for stop in visit["stops"]))
+        # The first loop is done at 8:48 and two minutes' walk away; by the plan both of its breaker come first.
+        by_hand = self.by_hand(made | {"version": made["version"] + 1}, self.loops).json()
+        self.assertEqual([stop["waits_min"] for stop in by_hand["planned"][0]["stops"]], [0, 600 - 530, 0, 0])
+        with patch("survey.services.paper.HTML", wraps=HTML) as printed:
+            self.api.get(f"/api/v1/plans/{made['id']}/day.pdf")
+        self.assertIn("70 min of waiting before it", unescape(printed.call_args.kwargs["string"]))
+
     def test_what_is_wrong_with_it_is_told_and_kept(self) -> None:
         """After hours, a circuit that may not be off, a skill, an order: each in words, nothing is lost."""
         loft, yard = self.loops[1], self.loops[2]

@@ -33,12 +33,18 @@ class Fault:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Slot:
-    """When a job of a visit is done [min from its begin], and whether its breaker is isolated for it anew."""
+    """When a job of a visit is done [min from its begin].
+
+    Parameters
+    ----------
+    isolates : its breaker is isolated for it anew. waits : idle before that, until its circuit may be off [min].
+    """
 
     job: str
     begin: int
     end: int
     isolates: bool
+    waits: int
 
 
 def slots(day: Day, jobs: Sequence[Job]) -> tuple[Slot, ...]:
@@ -48,8 +54,9 @@ def slots(day: Day, jobs: Sequence[Job]) -> tuple[Slot, ...]:
     for job in jobs:
         isolates = before is None or before.breaker != job.breaker
         at += day.isolate_minutes if before is None else day.between(before, job)
-        at = max(at, job.not_before)
-        found.append(Slot(job=job.id, begin=at, end=at + job.minutes, isolates=isolates))
+        waits = max(0, job.not_before - at)
+        at += waits
+        found.append(Slot(job=job.id, begin=at, end=at + job.minutes, isolates=isolates, waits=waits))
         at += job.minutes
         before = job
     return tuple(found)

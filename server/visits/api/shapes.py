@@ -93,6 +93,7 @@ class PlanStopSerializer(serializers.Serializer):
     ends_min = serializers.IntegerField()
     minutes = serializers.IntegerField()
     isolates = serializers.BooleanField(help_text="its breaker is isolated for it anew")
+    waits_min = serializers.IntegerField(help_text="idle before it, until its circuit may be off")
     actual_minutes = serializers.IntegerField(allow_null=True)
     is_done = serializers.BooleanField()
 
@@ -116,7 +117,8 @@ class PlannedVisitSerializer(serializers.Serializer):
     day = serializers.IntegerField()
     date = serializers.DateField()
     isolations = serializers.IntegerField()
-    minutes = serializers.IntegerField()
+    minutes = serializers.IntegerField(help_text="work, isolating and walking, without waiting")
+    waiting_min = serializers.IntegerField()
     ends_min = serializers.IntegerField()
     stops = PlanStopSerializer(many=True)
     dark = DarkSerializer(many=True)

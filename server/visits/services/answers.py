@@ -144,6 +144,7 @@ def _visit(visit: PlanVisit, index: int, loaded: Loaded, circuits: dict[str, Cir
         "date": day_of(loaded.plan, visit),
         "isolations": cost.isolations,
         "minutes": cost.minutes,
+        "waiting_min": sum(slot.waits for slot in times),
         "ends_min": begins + (times[-1].end if times else 0),
         "stops": [_stop(job, slot, loaded, circuits) for job, slot in zip(jobs, times, strict=True)],
         "dark": dark_of(loaded, jobs, times, circuits),
@@ -162,6 +163,7 @@ def _stop(job: Job, slot: Slot, loaded: Loaded, circuits: dict[str, Circuit]) ->
         "ends_min": loaded.plan.begins_min + slot.end,
         "minutes": job.minutes,
         "isolates": slot.isolates,
+        "waits_min": slot.waits,
         "actual_minutes": None if not actual else round(actual),
         "is_done": standing is not None and standing.is_complete,
     }

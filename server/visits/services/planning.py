@@ -107,13 +107,15 @@ def _out(row: Plan, job: PlanJob, key: str, chosen: Mapping[str, Chosen]) -> str
 def _job(row: Plan, job: PlanJob, known: set[str], chosen: Chosen) -> Job:
     window = row.windows.get(str(job.loop.circuit_id)) or [None, None]
     begins, ends = (None if minute is None else int(minute) - row.begins_min for minute in window)
+    # A circuit is off from the first minute of its isolation, and that comes before the work.
+    not_before = 0 if begins is None else max(0, begins + row.isolate_minutes)
     return Job(
         id=str(job.loop_id),
         breaker=str(job.loop.circuit_id),
         room=str(job.loop_id),
         minutes=minutes_of(job, chosen),
         needs=tuple(need for need in job.needs if need in known),
-        not_before=max(0, begins or 0),
+        not_before=not_before,
         not_after=None if ends is None else max(0, ends),
         skill=job.skill or None,
     )

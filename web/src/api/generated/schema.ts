@@ -6281,6 +6281,8 @@ export interface components {
             minutes: number;
             /** @description its breaker is isolated for it anew */
             isolates: boolean;
+            /** @description idle before it, until its circuit may be off */
+            waits_min: number;
             actual_minutes: number | null;
             is_done: boolean;
         };
@@ -6312,7 +6314,9 @@ export interface components {
             /** Format: date */
             date: string;
             isolations: number;
+            /** @description work, isolating and walking, without waiting */
             minutes: number;
+            waiting_min: number;
             ends_min: number;
             stops: components["schemas"]["PlanStop"][];
             dark: components["schemas"]["Dark"][];

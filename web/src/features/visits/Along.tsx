@@ -76,7 +76,11 @@ export function Along({ plan, mayEdit }: { plan: Plan; mayEdit: boolean }) {
                     </td>
                     <td className="figure">
                       <b>{amount(row.to_buy, row.unit)}</b>
-                      {row.pack > 1 && <small>{say(words.packs, { pack: row.pack })}</small>}
+                      {row.pack > 1 && row.to_buy > 0 && (
+                        <small>
+                          {say(words.packs, { packs: Math.ceil(row.to_buy / row.pack), pack: row.pack })}
+                        </small>
+                      )}
                     </td>
                     <td className="figure">
                       {row.cost === null ? (row.to_buy > 0 ? "?" : "") : localNumber(row.cost.toFixed(2))}

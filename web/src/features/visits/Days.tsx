@@ -10,6 +10,12 @@ import { type Plan, type PlannedVisit, useCompute, usePutVisits } from "./querie
 const words = texts.visits;
 const NEW = "new";
 
+/** One of one's own changes: how the visits were before it, and the version of the plan that it made. */
+interface Change {
+  before: Arrangement;
+  after: number;
+}
+
 /** How what stands compares with the best; of a plan that lost a loop since, nothing that was reckoned with it. */
 function beside(plan: Plan): string {
   const { more } = plan;
@@ -29,25 +35,34 @@ function beside(plan: Plan): string {
 export function Days({ plan, mayEdit }: { plan: Plan; mayEdit: boolean }) {
   const compute = useCompute(plan.id);
   const put = usePutVisits(plan.id);
-  const [before, setBefore] = useState<Arrangement[]>([]);
+  const [changes, setChanges] = useState<Change[]>([]);
   const now = arrangementOf(plan);
-  const change = (next: Arrangement) => {
-    setBefore([...before, now]);
-    put.mutate({ version: plan.version, visits: next });
-  };
-  const undo = () => {
-    const last = before.at(-1);
-    if (last === undefined) return;
-    setBefore(before.slice(0, -1));
-    put.mutate({ version: plan.version, visits: last });
-  };
+  const last = changes.at(-1);
+  // What somebody else did since is not ours to undo.
+  const mine = last?.after === plan.version ? changes : [];
+  const noted = { onSuccess: (made: Plan) => setChanges([...mine, { before: now, after: made.version }]) };
+  const change = (next: Arrangement) => put.mutate({ version: plan.version, visits: next }, noted);
+  const undo = (one: Change) =>
+    put.mutate(
+      { version: plan.version, visits: one.before },
+      {
+        onSuccess: (made) =>
+          setChanges(
+            mine
+              .slice(0, -1)
+              .map((other, k, rest) => (k < rest.length - 1 ? other : { ...other, after: made.version })),
+          ),
+      },
+    );
   const isBusy = put.isPending || compute.isPending;
   const { cost } = plan;
+  const waiting_min = plan.planned.reduce((sum, visit) => sum + visit.waiting_min, 0);
   return (
     <div className="days">
       <div className="plan-cost" role="status">
         <p>
-          <b>{say(words.cost, { ...cost })}</b> {beside(plan)}
+          <b>{say(words.cost, { ...cost })}</b>{" "}
+          {waiting_min > 0 && <b>{say(words.waiting, { minutes: waiting_min })}.</b>} {beside(plan)}
         </p>
         {plan.bounds.map((bound) => (
           <p key={bound.code} className="quiet">
@@ -61,15 +76,12 @@ export function Days({ plan, mayEdit }: { plan: Plan; mayEdit: boolean }) {
             type="button"
             className="solid"
             disabled={isBusy || plan.jobs.length === 0}
-            onClick={() => {
-              setBefore([...before, now]);
-              compute.mutate(undefined);
-            }}
+            onClick={() => compute.mutate(undefined, noted)}
           >
             {plan.planned.length > 0 ? words.again : words.compute}
           </button>
-          {before.length > 0 && (
-            <button type="button" className="outlined" disabled={isBusy} onClick={undo}>
+          {last !== undefined && mine.length > 0 && (
+            <button type="button" className="outlined" disabled={isBusy} onClick={() => undo(last)}>
               {texts.bench.undo}
             </button>
           )}
@@ -169,6 +181,7 @@ function VisitCard({ visit, plan, isFixed, onMove, onAdd, onOut }: CardProps) {
         <p>
           {clock(plan.begins_min)} – {clock(visit.ends_min)} ·{" "}
           {say(words.visitCost, { isolations: visit.isolations, minutes: visit.minutes })}
+          {visit.waiting_min > 0 && `, ${say(words.waiting, { minutes: visit.waiting_min })}`}
         </p>
       </header>
       {faults.map((fault, k) => (
@@ -199,6 +212,7 @@ function VisitCard({ visit, plan, isFixed, onMove, onAdd, onOut }: CardProps) {
                 {stop.actual_minutes === null
                   ? say(words.planned, { minutes: stop.minutes })
                   : say(words.plannedActual, { minutes: stop.minutes, actual: stop.actual_minutes })}
+                {stop.waits_min > 0 && ` · ${say(words.waits, { minutes: stop.waits_min })}`}
               </small>
             </span>
             <span className="stop-do">
