@@ -364,15 +364,18 @@ class Cases(CaseTest):
         closing = {"cause": "bypass_missing", "remedy": "replace_bypass", "note": "dark for a week"}
         answer = self.api.post(f"/api/v1/cases/{case['id']}/close/", closing, format="json")
         self.assertEqual((answer.status_code, answer.json()["is_open"]), (200, False))
-        self.assertEqual(closed_cases(), {"bypass_missing": 1})
+        self.assertEqual(closed_cases(), ["bypass_missing"])
         self.assertGreater(CaseEvent.objects.get().thought["bypass_missing"], 0.5)
+        # What a case came to speaks for no cause of its own.
+        after = self.diagnosis(case)
+        self.assertEqual((after["causes"], after["learned"]), (found["causes"], ""))
         self.loop.refresh_from_db()
         self.assertNotEqual(self.loop.next_step, "case")
         again = f"/api/v1/cases/{case['id']}/reopen/"
         self.refused(self.api.post(again, {"note": "hm"}, format="json"), "reason_needed")
         answer = self.api.post(again, {"note": "it blinks again"}, format="json")
         self.assertTrue(answer.json()["is_open"])
-        self.assertEqual(closed_cases(), {})
+        self.assertEqual(closed_cases(), [])
         self.assertEqual(CaseEvent.objects.count(), 2)
 
     def test_what_cannot_be_told_is_said_and_nothing_is_kept(self) -> None:
@@ -435,7 +438,22 @@ class Cases(CaseTest):
         self.assertEqual(done.status_code, 200, done.content)
         self.refused(self.api.post(end, {"cause": "lamp_dead"}, format="json"), "case_closed", 409)
         self.refused(self.find(case, "wall_pressed", "works"), "case_closed", 409)
-        self.assertEqual(closed_cases(), {})
+        self.assertEqual(closed_cases(), [])
+
+    def test_nobody_closes_on_what_was_struck_out_or_added_meanwhile(self) -> None:
+        """Just the evidence that was seen, no more and no less; whoever does not say it is not asked."""
+        case = self.case("buzz")
+        end = f"/api/v1/cases/{case['id']}/close/"
+        closing = {"cause": "lamp_dead", "note": "two of five are dark"}
+        self.find(case, "supply_v", value=231.0)
+        self.find(case, "wall_pressed", "works")
+        first, second = (str(row.pk) for row in CaseEvidence.objects.order_by("number"))
+        self.refused(self.api.post(end, {**closing, "seen": [first]}, format="json"), "evidence_changed", 409)
+        self.api.post(f"/api/v1/evidence/{second}/strike/", {"reason": "another switch"}, format="json")
+        self.refused(self.api.post(end, {**closing, "seen": [first, second]}, format="json"), "evidence_changed", 409)
+        self.assertTrue(Case.objects.get(pk=case["id"]).is_open)
+        done = self.api.post(end, {**closing, "seen": [first]}, format="json")
+        self.assertEqual(done.status_code, 200, done.content)
 
     def test_a_busy_server_keeps_no_case_open(self) -> None:
         """It is closed with what it was; only what was thought then is not kept."""

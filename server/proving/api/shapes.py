@@ -309,6 +309,13 @@ class CaseCloseSerializer(serializers.Serializer):
     cause = serializers.CharField(max_length=80)
     remedy = serializers.CharField(max_length=40, allow_blank=True, default="")
     note = serializers.CharField(max_length=500, allow_blank=True, default="")
+    seen = serializers.ListField(
+        child=serializers.UUIDField(),
+        max_length=200,
+        allow_null=True,
+        default=None,
+        help_text="the evidence that stood there, not struck out",
+    )
 
 
 class CaseReopenSerializer(serializers.Serializer):

@@ -172,17 +172,22 @@ def close_case(who: User, pk: Any, given: Json, thought: Json) -> Case:
 
     Parameters
     ----------
-    given : `cause` (one of core's, two joined by `+`, or none of these), `remedy` (or empty), `note`.
+    given : `cause` (one of core's, two joined by `+`, or none of these), `remedy` (or empty), `note`; `seen`, the
+        evidence that stood there for who closes, where that is said.
     thought : shares of the causes as they were then.
 
     Raises
     ------
-    Problem : it is closed already, the cause or remedy is none that there is, or none of these without a note.
+    Problem : it is closed already, other evidence stands there than was seen, the cause or remedy is none that there
+        is, or none of these without a note.
     """
     with transaction.atomic():
         case = _held(pk)
         if not case.is_open:
             raise Problem(409, "case_closed", path="")
+        standing = {row.pk for row in case.evidence.all() if not row.struck_reason}
+        if given.get("seen") is not None and set(given["seen"]) != standing:
+            raise Problem(409, "evidence_changed", path="")
         known, cause = knowledge(), given["cause"]
         parts = cause.split("+")
         if cause != NONE and (len(parts) > 2 or any(part not in known.causes for part in parts)):

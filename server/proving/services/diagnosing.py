@@ -39,12 +39,10 @@ def sheet_as_fitted(gang: Gang) -> Json:
     return sheet_of(document, gang.loop.site, f"{gang.loop.site.name}, {gang.loop.name}, gang {gang.position}")
 
 
-def closed_cases() -> Counter[str]:
-    """The firm's closed cases by cause; two causes at once count for each."""
-    found: Counter[str] = Counter()
-    for cause in Case.objects.filter(is_open=False).exclude(cause__in=("", NONE)).values_list("cause", flat=True):
-        found.update(cause.split("+"))
-    return found
+def closed_cases(but: Case | None = None) -> list[str]:
+    """Causes of the firm's closed cases, two at once joined by `+`; without the one that is weighed."""
+    closed = Case.objects.filter(is_open=False).exclude(cause__in=("", NONE))
+    return list((closed if but is None else closed.exclude(pk=but.pk)).values_list("cause", flat=True))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -54,6 +52,7 @@ class Taken:
     told: list[Json]
     evidence: list[Json]
     sheet: Json
+    closed: list[str]
 
     @property
     def missing(self) -> list[str]:
@@ -64,7 +63,12 @@ class Taken:
 def taken_of(case: Case) -> Taken:
     """The case as it stands now."""
     rows = case.evidence.filter(struck_reason="")
-    return Taken(told=case.told, evidence=[row.data for row in rows], sheet=sheet_as_fitted(case.gang))
+    return Taken(
+        told=case.told,
+        evidence=[row.data for row in rows],
+        sheet=sheet_as_fitted(case.gang),
+        closed=closed_cases(but=case),
+    )
 
 
 def weigh(taken: Taken, *, with_remedies: bool = False) -> Diagnosis | None:
@@ -77,7 +81,8 @@ def weigh(taken: Taken, *, with_remedies: bool = False) -> Diagnosis | None:
     if taken.missing:
         return None
     given = read_case({"sheet": taken.sheet, "symptoms": taken.told, "evidence": taken.evidence})
-    closed = closed_cases()
+    # Two causes at once count for each.
+    closed = Counter(one for cause in taken.closed for one in cause.split("+"))
     with heavy.slot():
         return diagnose(given, closed=closed, with_remedies=with_remedies)
 
@@ -102,7 +107,7 @@ def diagnosis_answer(case: Case, *, with_remedies: bool) -> Json:
     if found is None:
         return {**_nothing(), "missing": taken.missing}
     pieces = _pieces(taken, words)
-    count = sum(closed_cases().values())
+    count = len(taken.closed)
     return {
         "missing": [],
         "text": _said(found, pieces, words),

@@ -3167,6 +3167,8 @@ export interface components {
             remedy?: string;
             /** @default  */
             note?: string;
+            /** @description the evidence that stood there, not struck out */
+            seen?: string[] | null;
         };
         /** @description Closed, or opened again. */
         CaseEvent: {

@@ -176,8 +176,11 @@ export function useStrike(one: Case) {
 }
 
 export function useClose(one: Case) {
+  const seen = one.evidence.filter((entry) => entry.struck_reason === "").map((entry) => entry.id);
   return useChange(one, (body: { cause: string; remedy: string; note: string }) =>
-    answered(api.POST("/api/v1/cases/{id}/close/", { params: { path: { id: one.id } }, body })),
+    answered(
+      api.POST("/api/v1/cases/{id}/close/", { params: { path: { id: one.id } }, body: { ...body, seen } }),
+    ),
   );
 }
 
