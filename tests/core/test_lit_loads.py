@@ -175,6 +175,20 @@ class NeverSaid(SimpleTestCase):
                 alone = together([first], mode).verdict
                 self.assertIs(worst([pair, alone]), pair)
 
+    def test_a_control_that_no_lamp_feeds_is_not_asked_about_its_supply(self) -> None:
+        """The verdict, the reason and every other condition are the same, and so are the figures of what is left."""
+        for load, declared, mode in product(LoadClass, DECLARATIONS, PhaseMode):
+            fed, unfed = (together([(load, declared)], mode, has_feed=has) for has in (True, False))
+            (before,), (after,) = fed.members, unfed.members
+            self.assertEqual((fed.verdict, fed.mixed), (unfed.verdict, unfed.mixed))
+            self.assertEqual((before.id, before.reason), (after.id, after.reason))
+            if "supply" in (before.test or ""):
+                self.assertNotIn("supply", after.test or "supply")
+                self.assertFalse(any(code.startswith(("on_supply", "on_gap")) for code in after.figures))
+                self.assertLess(set(after.figures), set(before.figures))
+            else:
+                self.assertEqual(before, after)
+
     def test_every_lamp_has_a_class(self) -> None:
         """As it stands in the loop."""
         wanted = {

@@ -15,7 +15,6 @@ from ember_core.compatibility import on_dimmer as lit_findings
 from ember_core.compatibility.matrix import (
     EDGES,
     Goes,
-    LoadClass,
     Together,
     class_of,
     declared_of,
@@ -121,7 +120,7 @@ def while_lit(
         if mode is PhaseMode.AUTOMATIC:
             # It may choose either: what the matrix says of that, and at best as good as its better edge. Where the
             # other one must not be, it goes only if it chooses well.
-            by_matrix = together(_loads(given.loop), mode)
+            by_matrix = _matrix(given.loop, mode)
             differs = len({one.verdict for one in either.values()}) > 1
             condition = [Goes.GOES_IF] if differs else []
             verdict = worst([by_matrix.verdict, either[better].verdict, *condition])
@@ -170,8 +169,9 @@ def _headroom(given: Sheet, asked: float | None) -> float:
     return asked or typical_of(given.loop, given.figures).control["headroom_ratio"]
 
 
-def _loads(loop: Loop) -> list[tuple[LoadClass, str]]:
-    return [(class_of(lamp), declared_of(lamp)) for lamp in loop.lamps]
+def _matrix(loop: Loop, mode: PhaseMode) -> Together:
+    loads = [(class_of(lamp), declared_of(lamp)) for lamp in loop.lamps]
+    return together(loads, mode, has_feed=loop.control.standby is not None)
 
 
 @remembered
@@ -186,7 +186,7 @@ def _on_edge(
 ) -> _OnEdge:
     """A gang on one edge, or on a contact."""
     loop = given.loop
-    by_matrix = together(_loads(loop), edge)
+    by_matrix = _matrix(loop, edge)
     tried = samples_of(loop, samples, seed, given.figures, edge)
     typical = typical_of(loop, given.figures, edge)
     findings = [*lit_findings.set_up(loop), *lit_findings.least_of_transformers(loop)]

@@ -6,11 +6,12 @@ What a maker declares comes before what the class usually does; what nobody decl
 from __future__ import annotations
 
 import json
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
 from enum import StrEnum
 from functools import cache
 from pathlib import Path
+from typing import Any
 
 from ember_core.parts import (
     CapacitiveDropperLamp,
@@ -79,8 +80,6 @@ class Rule:
 @cache
 def rules() -> tuple[Rule, ...]:
     """The matrix, in the order in which it is asked."""
-    given = json.loads(FILE.read_text(encoding="utf-8"))
-    figures: dict[str, list[str]] = given["figures"]
     return tuple(
         Rule(
             id=row["id"],
@@ -90,10 +89,20 @@ def rules() -> tuple[Rule, ...]:
             verdict=Goes(row["verdict"]),
             reason=row["reason"],
             test=row["test"],
-            figures=(*figures.get(row["reason"], ()), *figures.get(row["test"] or "", ())),
+            figures=_figures(row["reason"], row["test"]),
         )
-        for row in given["rules"]
+        for row in _given()["rules"]
     )
+
+
+@cache
+def _given() -> Mapping[str, Any]:
+    return dict(json.loads(FILE.read_text(encoding="utf-8")))
+
+
+def _figures(reason: str, test: str | None) -> tuple[str, ...]:
+    figures: dict[str, list[str]] = _given()["figures"]
+    return (*figures.get(reason, ()), *figures.get(test or "", ()))
 
 
 def rule_for(load: LoadClass, declared: str, mode: PhaseMode) -> Rule:
@@ -107,6 +116,12 @@ def rule_for(load: LoadClass, declared: str, mode: PhaseMode) -> Rule:
         if load in rule.loads and declared in rule.declared and mode in rule.modes:
             return rule
     raise KeyError((load, declared, mode))
+
+
+def _without_feed(rule: Rule) -> Rule:
+    """The same rule for a control that takes nothing through the lamps: of its supply there is nothing to check."""
+    test = _given()["without_feed"].get(rule.test)
+    return rule if test is None else replace(rule, test=test, figures=_figures(rule.reason, test))
 
 
 def class_of(lamp: Lamp) -> LoadClass:
@@ -154,14 +169,16 @@ _ELECTRONIC = (
 )
 
 
-def together(loads: Sequence[tuple[LoadClass, str]], mode: PhaseMode) -> Together:
+def together(loads: Sequence[tuple[LoadClass, str]], mode: PhaseMode, *, has_feed: bool = True) -> Together:
     """Loads with their declarations on one control: the worst member decides, and some mixtures by themselves.
 
     Parameters
     ----------
-    loads : class and declaration of each group.
+    loads : class and declaration of each group. has_feed : the control takes its supply through them.
     """
     members = tuple(rule_for(load, declared, mode) for load, declared in loads)
+    if not has_feed:
+        members = tuple(_without_feed(rule) for rule in members)
     verdict = worst(rule.verdict for rule in members)
     mixed = _mixture(loads, mode)
     return Together(mode=mode, verdict=Goes.MUST_NOT if mixed else verdict, members=members, mixed=mixed)
