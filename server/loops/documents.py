@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import hashlib
+import json
 from typing import Any
 
 from ember_core.routes.as_wired import Wired, figures_as_wired
-from loops.models import FittedControl, Gang, WiredWord
+from loops.models import FitStatus, FittedControl, Gang, WiredWord
 
 Json = dict[str, Any]
 
@@ -43,6 +45,27 @@ def gang_document(gang: Gang) -> Json:
         "works": gang.works,
         "version": gang.version,
     }
+
+
+def hung_of(gang: Gang) -> str:
+    """A mark of the parts that hang on a gang: another one once a part is another, or another one less or more.
+
+    Figures of a part of the shelf are no part of it: it hangs there whatever is known of it. Of what has none its
+    figures are all that tells it from another. A bypass that is only planned beside a control that is there is none.
+    """
+    control = getattr(gang, "control", None)
+    is_there = control is not None and control.status == FitStatus.FITTED
+    bypasses = [one for one in gang.bypasses.all() if not is_there or one.status == FitStatus.FITTED]
+    told = [
+        None if control is None else [_part(control), control.wired],
+        sorted(json.dumps(_part(one), sort_keys=True) for one in bypasses),
+        [[_part(one), one.figures.get("count", 1)] for one in gang.lamps.all()],
+    ]
+    return hashlib.sha256(json.dumps(told, sort_keys=True).encode()).hexdigest()[:40]
+
+
+def _part(fit: Any) -> Json:
+    return {"part": str(fit.part_id)} if fit.part_id else {"label": fit.label, "figures": fit.figures}
 
 
 def sheet_document(gang: Gang) -> Json:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import uuid
+from datetime import datetime
 
 from django.conf import settings
 from django.db import models
@@ -198,6 +199,7 @@ class MeasuredValue(models.Model):
     occasion = models.CharField(max_length=20, choices=Occasion.choices)
     data = models.JSONField(help_text="kind, value or what was seen, meter, lamp group")
     meter = models.CharField(max_length=80, blank=True, help_text="which meter, as its owner calls it")
+    hung = models.CharField(max_length=40, blank=True, help_text="which parts hung there; empty of a record of before")
     # When it was made on the device, where that is known; `at` is when it arrived.
     made_at = models.DateTimeField(null=True)
     at = models.DateTimeField(auto_now_add=True)
@@ -206,6 +208,11 @@ class MeasuredValue(models.Model):
 
     class Meta:
         ordering = ("at", "id")
+
+    @property
+    def taken_at(self) -> datetime:
+        """When it was taken: before it arrived where it waited on the device, and never after."""
+        return self.at if self.made_at is None else min(self.made_at, self.at)
 
     def __str__(self) -> str:
         return f"measured at {self.gang}"

@@ -28,7 +28,7 @@ from bundle.tables import TABLES, TRAIL
 from bundle.zipped import content_digest
 from handover.models import Issue, Signature
 from handover.services.issuing import faults_of
-from loops.models import FittedControl, Gang, Loop
+from loops.models import FittedControl, Gang, Loop, MeasuredValue
 from parts.models import Part
 from sites.models import Circuit, Site
 from survey.models import Isolation, Lock, Notice, Photo
@@ -306,6 +306,19 @@ class Rules(HandoverTest, Bundles):
         files = self.of_site()
         for change in (drop, by_two_wires):
             self.assertEqual(self.look(changed(files, "gangs", change))["differences"], [])
+
+    def test_a_bundle_of_before_does_not_know_what_hung_there(self) -> None:
+        """The column came later: nobody knows, and no row is refused or changed for it."""
+
+        def drop(rows: list[Json]) -> None:
+            self.assertTrue(rows)
+            for row in rows:
+                del row["hung"]
+
+        MeasuredValue.objects.create(gang=self.gang, occasion="after_fitting", data={"kind": "line_i", "value": 1e-5})
+        files = changed(self.of_site(), "measured", drop)
+        self.assertEqual(self.look(files, apply=True)["differences"], [])
+        self.assertEqual(MeasuredValue.objects.get().hung, "")
 
     def test_what_somebody_changed_after_the_look_is_not_replaced(self) -> None:
         """Chosen while it said one thing, and says another now: refused, told, nothing brought in."""

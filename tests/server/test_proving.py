@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import uuid
-from datetime import timedelta
+from datetime import datetime, timedelta
 from types import SimpleNamespace
 from typing import Any, cast
 from unittest.mock import patch
@@ -57,12 +57,13 @@ class ProveTest(SurveyTest):
         """One item of the list."""
         return dict(next(one for one in self.proving()["items"] if one["key"] == key))
 
-    def read_lamp(self, value: float) -> Json:
+    def read_lamp(self, value: float, made_at: datetime | None = None) -> Json:
         """A reading with the bypass in."""
         body = {
             "id": str(uuid.uuid4()),
             "occasion": "after_fitting",
             "meter": "",
+            "made_at": made_at,
             "reading": {"kind": "lamp_v", "value": value, "meter_r_ohm": 1e7, "group": 0},
         }
         answer = self.api.post(f"/api/v1/gangs/{self.gang.pk}/measured/", body, format="json")
@@ -197,6 +198,37 @@ class TheList(ProveTest):
         noted = Change.objects.filter(action="proving: passed").first()
         assert noted is not None
         self.assertNotIn("within", noted.after)
+
+    def test_what_was_read_of_other_parts_proves_nothing_of_these(self) -> None:
+        """Though it lies in the range of these too; taken back to the parts that it was read of it counts again."""
+        self.keep(2)
+        worth = self.api.get(f"/api/v1/gangs/{self.gang.pk}/worth/").json()
+        expected = next(one["expected"] for one in worth["readings"] if one["read"] == "lamp_v")
+        self.read_lamp(expected["p50"])
+        self.keep(3, lamps=[{**fit(LAMP), "label": "of another make"}])
+        self.refused(self.mark("reading:1", "as_computed"), "no_reading_taken")
+        self.assertIsNone(self.api.get(f"/api/v1/gangs/{self.gang.pk}/worth/").json()["taken"])
+        self.keep(4, lamps=[fit({**LAMP, "count": 3})])
+        self.refused(self.mark("reading:1", "as_computed"), "no_reading_taken")
+        self.keep(5)
+        self.assertEqual(self.mark("reading:1", "as_computed").status_code, 201)
+
+    def test_a_reading_that_waited_on_a_device_is_no_newer_for_it(self) -> None:
+        """One as computed, taken before one that is not and arrived after it, passes and mends nothing."""
+        worth = self.api.get(f"/api/v1/gangs/{self.gang.pk}/worth/").json()
+        expected = next(one["expected"] for one in worth["readings"] if one["read"] == "lamp_v")
+        before = timezone.now() - timedelta(hours=1)
+        self.read_lamp(180.0)
+        self.read_lamp(expected["p50"], made_at=before)
+        self.refused(self.mark("reading:1", "as_computed"), "reading_says_otherwise")
+        self.read_lamp(expected["p50"])
+        self.assertEqual(self.mark("reading:1", "as_computed").status_code, 201)
+        self.read_lamp(180.0)
+        self.assertEqual(self.item("reading:1")["outcome"], "open")
+        self.read_lamp(expected["p50"], made_at=before)
+        self.assertEqual(self.item("reading:1")["outcome"], "open")
+        self.read_lamp(expected["p50"])
+        self.assertEqual(self.item("reading:1")["outcome"], "passed")
 
     def test_other_parts_are_to_be_proved_again(self) -> None:
         """What was proved of the lamps before is shown as old and counts no more."""

@@ -12,7 +12,7 @@ from audit.striking import strike
 from bench.services.keep_gang import update_loop
 from common.problems import Problem
 from judging.services.spreading import measurements
-from loops.documents import sheet_document
+from loops.documents import hung_of, sheet_document
 from loops.models import Gang, Loop, MeasuredValue, Occasion
 
 Json = dict[str, Any]
@@ -50,6 +50,7 @@ def keep_measured(who: User, gang_pk: Any, given: Json) -> MeasuredValue:
             gang=gang,
             occasion=given["occasion"],
             data=given["reading"],
+            hung=hung_of(gang),
             meter=given["meter"],
             made_at=given["made_at"],
             by=who,

@@ -23,7 +23,7 @@ from loops.models import Gang, Loop, MeasuredValue, NextStep, Occasion, WiredWor
 from loops.services.seen import Seen
 from parts.services.entries import entry_of
 from proving.models import Case, ProveMark
-from proving.services.reading import read_of
+from proving.services.reading import ORDERS, read_of
 from survey.models import Survey
 
 Json = dict[str, Any]
@@ -122,18 +122,24 @@ def _is_undone(mark: ProveMark, rows: Collection[MeasuredValue]) -> bool:
         return True
     # A mark of before this was kept says nothing of what another reading should be.
     within = mark.detail.get(WITHIN, {})
-    later = [
-        (row, within[kind])
+    others = [
+        row
         for row in rows
         if row.gang_id == read.gang_id
+        and row.hung in ("", read.hung)
         and not row.struck_reason
-        and (row.at, row.pk) > (read.at, read.pk)
-        and (kind := read_of(row.data)) in within
+        and read_of(row.data) in within
     ]
-    if mark.outcome != Outcome.PASSED or not later:
+    if mark.outcome != Outcome.PASSED:
         return False
-    row, (low, high) = later[-1]
-    return not low <= float(row.data["value"]) <= high
+    for order in ORDERS:
+        later = [row for row in others if order(row) > order(read)]
+        if later:
+            row = max(later, key=order)
+            low, high = within[read_of(row.data)]
+            if not low <= float(row.data["value"]) <= high:
+                return True
+    return False
 
 
 def _gang(gang: Gang) -> ProveGang:

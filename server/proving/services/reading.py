@@ -15,6 +15,7 @@ from ember_core.proving.worth import Read, Worth, worth
 from ember_core.spread.narrow import ERRORS, Kind
 from judging.services.judging import missing_parts
 from judging.services.spreading import range_data
+from loops.documents import hung_of
 from loops.models import Gang, MeasuredValue, Occasion
 from proving.services.diagnosing import sheet_as_fitted
 from wording.quantities import with_unit
@@ -72,14 +73,35 @@ def worth_of(gang: Gang) -> tuple[Worth, ...]:
 
 
 def compared(gang: Gang, readings: tuple[Worth, ...]) -> Compared | None:
-    """The newest reading taken after fitting that can be compared; None where there is none."""
-    rows = gang.measured.filter(occasion=Occasion.AFTER_FITTING, struck_reason="").order_by("-at")
+    """The newest reading taken after fitting, of the parts that hang there now, that can be compared; else None.
+
+    One that waited on a device is neither older nor newer for it: where the last that arrived is not the last that was
+    taken, the one that is not as computed counts.
+    """
     within = {one.read.value: _within(one) for one in readings}
-    for row in rows:
-        of = next((one for one in readings if one.read is read_of(row.data)), None)
-        if of is not None:
-            return Compared(row=row, of=of, value=float(row.data["value"]), within=within)
-    return None
+    by_read = {one.read: one for one in readings}
+    hung = hung_of(gang)
+    found = [
+        Compared(row=row, of=by_read[read], value=float(row.data["value"]), within=within)
+        for row in gang.measured.filter(occasion=Occasion.AFTER_FITTING, struck_reason="")
+        if row.hung in ("", hung) and (read := read_of(row.data)) in by_read
+    ]
+    if not found:
+        return None
+    newest = [max(found, key=lambda one: order(one.row)) for order in ORDERS]
+    return min(newest, key=lambda one: one.is_inside)
+
+
+def _arrived(row: MeasuredValue) -> Any:
+    return row.at, row.pk
+
+
+def _taken(row: MeasuredValue) -> Any:
+    return row.taken_at, row.at, row.pk
+
+
+# In which one reading comes after another.
+ORDERS = (_arrived, _taken)
 
 
 def _within(one: Worth) -> tuple[float, float]:
