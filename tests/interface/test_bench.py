@@ -58,6 +58,9 @@ class TheRound(InterfaceTest):
         page.get_by_role("button", name="New site").click()
         dialog = page.get_by_role("dialog")
         self.typed(dialog.get_by_label("Name of the site"), "Barge Hyacinth")
+        # Nor is its supply guessed.
+        expect(dialog.get_by_role("button", name="Make")).to_be_disabled()
+        dialog.get_by_label("Supply").select_option("230 V 50 Hz")
         dialog.get_by_role("button", name="Make").click()
         expect(dialog).to_be_hidden()
         page.get_by_role("button", name="New loop").click()

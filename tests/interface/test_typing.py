@@ -209,9 +209,14 @@ class Dialogs(InterfaceTest):
         expect(page.get_by_role("dialog").get_by_label("Name of the site")).to_be_focused()
         for key in "Osier barn":
             page.keyboard.type(key)
+        page.keyboard.press("Tab")
+        page.keyboard.press("Tab")
+        expect(page.get_by_role("dialog").get_by_label("Supply")).to_be_focused()
+        page.keyboard.type("120")
+        page.keyboard.press("Shift+Tab")
         page.keyboard.press("Enter")
         expect(page.get_by_role("dialog")).to_be_hidden()
-        self.assertTrue(Site.objects.filter(name="Osier barn").exists())
+        self.assertEqual(Site.objects.get(name="Osier barn").v_rms, 120.0)
 
     def test_a_new_site_and_loop_half_filled_outlive_a_reload(self) -> None:
         """Their words are there when the dialog is opened again; once made, the next one begins empty."""
@@ -232,6 +237,7 @@ class Dialogs(InterfaceTest):
         page.get_by_role("button", name="New site").click()
         expect(dialog.get_by_label("Name of the site")).to_have_value("")
         self.typed(dialog.get_by_label("Name of the site"), "Osier barn")
+        dialog.get_by_label("Supply").select_option("120 V 60 Hz")
         dialog.get_by_role("button", name="Make").click()
         expect(dialog).to_be_hidden()
         page.get_by_role("button", name="New site").click()

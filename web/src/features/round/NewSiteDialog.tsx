@@ -22,7 +22,8 @@ export function NewSiteDialog({ onClose }: { onClose: () => void }) {
   const { form, change, forget } = useLeft("site", {
     name: "",
     place: "",
-    supply: SUPPLIES[0] ?? "",
+    // Chosen by whoever knows it: every figure of the site leans on it.
+    supply: "",
     region: "eu" as Schemas["RegionEnum"],
     zone: OWN_ZONE,
   });
@@ -43,7 +44,7 @@ export function NewSiteDialog({ onClose }: { onClose: () => void }) {
     <FormDialog
       title={texts.make.siteTitle}
       action={texts.make.create}
-      isReady={name.trim() !== ""}
+      isReady={name.trim() !== "" && supply !== ""}
       isPending={make.isPending}
       error={make.error}
       onSubmit={submit}
@@ -64,6 +65,9 @@ export function NewSiteDialog({ onClose }: { onClose: () => void }) {
       <label>
         {texts.make.supply}
         <select value={supply} onChange={(event) => change({ supply: event.target.value })}>
+          <option value="" disabled>
+            {texts.make.chooseSupply}
+          </option>
           {SUPPLIES.map((value) => (
             <option key={value}>{value}</option>
           ))}
