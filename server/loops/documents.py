@@ -51,13 +51,14 @@ def hung_of(gang: Gang) -> str:
     """A mark of the parts that hang on a gang: another one once a part is another, or another one less or more.
 
     Figures of a part of the shelf are no part of it: it hangs there whatever is known of it. Of what has none its
-    figures are all that tells it from another. A bypass that is only planned beside a control that is there is none.
+    figures are all that tells it from another. A control that is only planned is another one than when it is there,
+    and a bypass that is only planned beside one that is there is none.
     """
     control = getattr(gang, "control", None)
     is_there = control is not None and control.status == FitStatus.FITTED
     bypasses = [one for one in gang.bypasses.all() if not is_there or one.status == FitStatus.FITTED]
     told = [
-        None if control is None else [_part(control), control.wired],
+        None if control is None else [_part(control), control.wired, is_there],
         sorted(json.dumps(_part(one), sort_keys=True) for one in bypasses),
         [[_part(one), one.figures.get("count", 1)] for one in gang.lamps.all()],
     ]

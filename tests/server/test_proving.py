@@ -212,6 +212,9 @@ class TheList(ProveTest):
         self.refused(self.mark("reading:1", "as_computed"), "no_reading_taken")
         self.keep(5)
         self.assertEqual(self.mark("reading:1", "as_computed").status_code, 201)
+        # Nor does what was read before the control was in.
+        self.keep(6, control={**fit(CONTROL), "status": "fitted"})
+        self.refused(self.mark("reading:1", "as_computed"), "no_reading_taken")
 
     def test_a_reading_that_waited_on_a_device_is_no_newer_for_it(self) -> None:
         """One as computed, taken before one that is not and arrived after it, passes and mends nothing."""
