@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import random
 from dataclasses import replace
 from math import degrees, pi
 
@@ -14,7 +15,7 @@ from ember_core.lit.ranges import typical_of
 from ember_core.lit.stress import FIRING_DEG, inrush, stress
 from ember_core.loop import Loop
 from ember_core.onstate.simulate import OnState, simulate
-from ember_core.parts import FilamentLamp, LinearLamp, PhaseMode
+from ember_core.parts import FilamentLamp, LinearLamp, PhaseMode, RectifierLamp
 from tests.core.drawn import drawn_sheets
 
 GANGS = 50
@@ -59,6 +60,28 @@ class NeverLess(SimpleTestCase):
             self.assertGreaterEqual(found.i_peak_a, HAIR * max(one.i_peak_a for one in marched), kinds)
             self.assertGreaterEqual(found.i_rms_a, HAIR * max(one.i_rms_a for one in marched), kinds)
         self.assertGreater(tried, GANGS // 4)
+
+    def test_peak_and_rms_into_reservoirs_at_late_angles(self) -> None:
+        """Angles that the search does not look at by itself, where every pulse is as the one before."""
+        source, tried = random.Random(8), 0
+        for _ in range(12):
+            lamp = RectifierLamp(
+                count=source.randint(1, 12),
+                c_x_f=10 ** source.uniform(-9.0, -7.0),
+                c_bulk_f=10 ** source.uniform(-5.7, -4.7),
+                v_start_v=100.0,
+                v_stop_v=45.0,
+                p_run_w=source.uniform(3.0, 12.0),
+            )
+            loop = replace(next(iter(gangs(1))), lamps=(lamp,), bypass=())
+            found = stress(loop, typical_of(loop, source="stiff"))
+            for angle in (98.0, 127.0, 137.0, 142.5, 148.0, 151.5, 157.0, 161.5):
+                marched = self.marched(loop, PhaseMode.LEADING, angle)
+                if marched.is_settled:
+                    tried += 1
+                    self.assertGreaterEqual(found.i_peak_a, 0.97 * marched.i_peak_a, (lamp, angle))
+                    self.assertGreaterEqual(found.i_rms_a, 0.97 * marched.i_rms_a, (lamp, angle))
+        self.assertGreater(tried, 60)
 
     def test_a_closing_contact(self) -> None:
         """At the crest and half a millisecond past the zero crossing, whatever hangs on it."""

@@ -38,8 +38,12 @@ from ember_core.parts import (
 )
 from ember_core.spread.least_load import MOST_LAMPS
 
-# Firing angles over which the worst is looked for; the bulk pulse is largest past the crest.
+# Firing angles over which the worst is looked for.
 FIRING_DEG = (75.0, 90.0, 105.0, 120.0, 135.0)
+# The pulse into a reservoir grows past the crest until the reservoir outlasts a half-cycle, and falls at once from
+# there: more angles, and some about the worst of them.
+LATE_DEG = tuple(float(angle) for angle in range(138, 166, 3))
+ABOUT_DEG = (-2.0, -1.0, 1.0, 2.0)
 # What the switched live can still hold of the other polarity when it fires, over the peak of the mains: capacitor-input
 # lamps clamp it at their reservoir, and nothing else bleeds it.
 TRAPPED_RATIO = 0.85
@@ -159,9 +163,13 @@ def stress(loop: Loop, figures: LitFigures) -> Stress:
 
     Peaks of several pulses come at different times, so the largest counts, with the current of the load beside it.
     """
-    found = [_at(loop, figures, radians(angle)) for angle in FIRING_DEG]
-    peak, at_peak = max(found)
-    rms = max(one for _, one in found)
+    found = {angle: _at(loop, figures, radians(angle)) for angle in FIRING_DEG}
+    if reservoirs(loop) is not None:
+        found |= {angle: _at(loop, figures, radians(angle)) for angle in LATE_DEG}
+        worst = max(found, key=lambda angle: found[angle])
+        found |= {worst + more: _at(loop, figures, radians(worst + more)) for more in ABOUT_DEG}
+    peak, at_peak = max(found.values())
+    rms = max(one for _, one in found.values())
     watts = total_w(loop)
     like = None if not watts else watts / loop.supply.v_rms
     return Stress(

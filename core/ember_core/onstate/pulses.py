@@ -14,6 +14,8 @@ from ember_core.compiled import compiled
 
 # Two silicon junctions of a bridge at the currents of the on state [V].
 V_TWO_JUNCTIONS = 1.6
+# Half-cycles that are followed at most, and of which the last count where none repeats the one before.
+_HALF_CYCLES, _LAST = 60, 8
 
 
 @compiled
@@ -29,8 +31,9 @@ def pulse_map(
 ) -> tuple[float, float]:
     """Peak [A] and rms [A] of the pulses that capacitor-input lamps take each half-cycle from a firing angle on.
 
-    Each pulse is marched with the source moving; between pulses the reservoir gives its power away. Iterated until
-    one half-cycle repeats the one before.
+    Each pulse is marched with the source moving; between pulses the reservoir gives its power away. Followed until
+    one half-cycle repeats the one before. Past the crest none may: a reservoir that outlasts the next half-cycle takes
+    all from every other one. Then the largest pulse of the last ones counts, and their mean square.
 
     Parameters
     ----------
@@ -41,8 +44,8 @@ def pulse_map(
     h = 1e-6
     half_s = 0.5 / f_hz
     v_bulk = 0.9 * v_peak
-    peak = squared = 0.0
-    for _ in range(60):
+    most = mean = 0.0
+    for k in range(_HALF_CYCLES):
         i, t, v = 0.0, 0.0, v_bulk
         peak = squared = 0.0
         while alpha + w * t < pi + 0.5:
@@ -60,11 +63,13 @@ def pulse_map(
             squared += i * i * h
         left = v * v - 2.0 * p_w * max(0.0, half_s - t) / c_f
         after = max(left, min(v, v_stop) ** 2) ** 0.5
-        moved = abs(after - v_bulk)
-        v_bulk += 0.7 * (after - v_bulk)
-        if moved < 0.01:
-            break
-    return peak, (2.0 * f_hz * squared) ** 0.5
+        if abs(after - v_bulk) < 0.01:
+            return peak, (2.0 * f_hz * squared) ** 0.5
+        v_bulk = after
+        if k >= _HALF_CYCLES - _LAST:
+            most = max(most, peak)
+            mean += squared / _LAST
+    return most, (2.0 * f_hz * mean) ** 0.5
 
 
 @compiled
