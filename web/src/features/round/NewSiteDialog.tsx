@@ -56,12 +56,6 @@ export function NewSiteDialog({ onClose }: { onClose: () => void }) {
         maxLength={120}
         onChange={(next) => change({ name: next })}
       />
-      <TextLine
-        label={texts.make.place}
-        value={place}
-        maxLength={200}
-        onChange={(next) => change({ place: next })}
-      />
       <label>
         {texts.make.supply}
         <select value={supply} onChange={(event) => change({ supply: event.target.value })}>
@@ -73,6 +67,12 @@ export function NewSiteDialog({ onClose }: { onClose: () => void }) {
           ))}
         </select>
       </label>
+      <TextLine
+        label={texts.make.place}
+        value={place}
+        maxLength={200}
+        onChange={(next) => change({ place: next })}
+      />
       <label>
         {texts.make.words}
         <select
