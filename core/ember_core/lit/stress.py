@@ -42,7 +42,7 @@ from ember_core.spread.least_load import MOST_LAMPS
 FIRING_DEG = (75.0, 90.0, 105.0, 120.0, 135.0)
 # The pulse into a reservoir grows past the crest until the reservoir outlasts a half-cycle, and falls at once from
 # there: more angles, and some about the worst of them.
-LATE_DEG = tuple(float(angle) for angle in range(138, 166, 3))
+LATE_DEG = tuple(float(angle) for angle in range(108, 166, 3))
 ABOUT_DEG = (-2.0, -1.0, 1.0, 2.0)
 # What the switched live can still hold of the other polarity when it fires, over the peak of the mains: capacitor-input
 # lamps clamp it at their reservoir, and nothing else bleeds it.

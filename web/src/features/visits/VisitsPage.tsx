@@ -117,7 +117,7 @@ export function VisitsPage({ mayEdit, maySetMinutes }: { mayEdit: boolean; maySe
           onSaved={(id) => set({ plan: id, look: "days" })}
         />
       )}
-      {!isNew && plans.data?.length === 0 && (
+      {!isNew && chosen === null && plans.data?.length === 0 && (
         <div className="empty">
           <p>{words.none}</p>
           {mayEdit && (

@@ -57,7 +57,13 @@ function usePlanWrite<Given>(write: (given: Given) => Promise<Plan>) {
 }
 
 export function useMakePlan() {
-  return usePlanWrite((body: Schemas["PlanMakeRequest"]) => answered(api.POST("/api/v1/plans/", { body })));
+  const client = useQueryClient();
+  return usePlanWrite(async (body: Schemas["PlanMakeRequest"]) => {
+    const plan = await answered(api.POST("/api/v1/plans/", { body }));
+    // It stands in the list before it is shown: what came later would move what is pressed next.
+    await client.invalidateQueries({ queryKey: ["plan", "list"] });
+    return plan;
+  });
 }
 
 export function useChangePlan(id: string) {
