@@ -51,7 +51,7 @@ class Everywhere(InterfaceTest):
         page = self.sign_in()
         part = Part.objects.filter(category="control").order_by("name")[0]
         self.typed(page.get_by_role("searchbox", name="Search loops"), part.name)
-        page.get_by_role("link", name="Search everywhere for").click()
+        page.get_by_role("link", name=f"Search everywhere for “{part.name}”").click()
         expect(page.get_by_role("heading", name="Search everywhere")).to_be_visible()
         shelf = page.get_by_role("region", name="Parts of the shelf")
         expect(shelf.get_by_role("link").first).to_be_visible()
