@@ -139,7 +139,7 @@ class Planning(PlanTest):
             self.assertEqual(min(begins), 600)
             self.assertEqual(visit["ends_min"], 480 + visit["minutes"] + visit["waiting_min"])
             self.assertEqual(visit["waiting_min"], sum(stop["waits_min"] for stop in visit["stops"]))
-        # The first loop is done at 8:48 and two minutes' walk away; by the plan both of its breaker come first.
+        # By hand the first loop is done at 8:48; two minutes' walk later there is nothing to do until 10:00.
         by_hand = self.by_hand(made | {"version": made["version"] + 1}, self.loops).json()
         self.assertEqual([stop["waits_min"] for stop in by_hand["planned"][0]["stops"]], [0, 600 - 530, 0, 0])
         with patch("survey.services.paper.HTML", wraps=HTML) as printed:

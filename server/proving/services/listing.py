@@ -120,6 +120,8 @@ def _is_undone(mark: ProveMark, rows: Collection[MeasuredValue]) -> bool:
     read = next((row for row in rows if str(row.pk) == mark.detail["measured"]), None)
     if read is None or read.struck_reason:
         return True
+    if mark.outcome != Outcome.PASSED:
+        return False
     # A mark of before this was kept says nothing of what another reading should be.
     within = mark.detail.get(WITHIN, {})
     others = [
@@ -130,8 +132,6 @@ def _is_undone(mark: ProveMark, rows: Collection[MeasuredValue]) -> bool:
         and not row.struck_reason
         and read_of(row.data) in within
     ]
-    if mark.outcome != Outcome.PASSED:
-        return False
     for order in ORDERS:
         later = [row for row in others if order(row) > order(read)]
         if later:

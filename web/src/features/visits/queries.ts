@@ -48,6 +48,10 @@ function usePlanWrite<Given>(write: (given: Given) => Promise<Plan>) {
     mutationFn: write,
     onSuccess: (plan) => {
       client.setQueryData(["plan", plan.id], plan);
+      // A new one stands in the list before it is shown: what comes later would move what is pressed next.
+      client.setQueryData<Schemas["PlanRow"][]>(["plan", "list", plan.site], (rows) =>
+        rows && !rows.some((row) => row.id === plan.id) ? [plan, ...rows] : rows,
+      );
       void client.invalidateQueries({ queryKey: ["plan", "list"] });
       void client.invalidateQueries({ queryKey: ["plan", "materials"] });
     },
@@ -57,13 +61,7 @@ function usePlanWrite<Given>(write: (given: Given) => Promise<Plan>) {
 }
 
 export function useMakePlan() {
-  const client = useQueryClient();
-  return usePlanWrite(async (body: Schemas["PlanMakeRequest"]) => {
-    const plan = await answered(api.POST("/api/v1/plans/", { body }));
-    // It stands in the list before it is shown: what came later would move what is pressed next.
-    await client.invalidateQueries({ queryKey: ["plan", "list"] });
-    return plan;
-  });
+  return usePlanWrite((body: Schemas["PlanMakeRequest"]) => answered(api.POST("/api/v1/plans/", { body })));
 }
 
 export function useChangePlan(id: string) {
