@@ -6,7 +6,7 @@ import itertools
 import re
 import uuid
 
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Locator, Page, Request, expect
 
 from accounts.models import User
 from demo.management.commands.load_demo import survey_document
@@ -15,7 +15,8 @@ from ember_core.routes.ways import Way
 from fitting.models import FitLeft, FitMark, KitCheck
 from fitting.services.marking import mark_step
 from fitting.services.standing import standing_of
-from loops.models import Loop
+from loops.documents import hung_of
+from loops.models import Gang, Loop
 from proving.models import ProveMark
 from survey.models import Isolation, Photo, Proof
 from survey.services.recording import save_survey
@@ -228,6 +229,38 @@ class Away(FitPage):
         page.unroute("**/fit/marks/")
         self.all_sent()
         self.assertEqual(set(FitMark.objects.values_list("step", flat=True)), {"safe@box", "photograph@box"})
+
+    def test_what_hangs_there_is_left_to_the_server_while_a_press_is_on_its_way(self) -> None:
+        """A reading names the parts on its page, unless a step of fitting that may change them has not arrived."""
+        self.chosen("Wheelhouse stair", "two_wire")
+        page = self.sign_in()
+        self.at_fit("Wheelhouse stair")
+        self.cut_off(page)
+        self.go("Prove", "Readings", page=page)
+        page.get_by_role("combobox", name="Meter").select_option("10 MΩ")
+        gang = Gang.objects.get(loop__name="Wheelhouse stair")
+        at = f"/api/v1/gangs/{gang.pk}/measured/"
+
+        def is_reading(sent: Request) -> bool:
+            return sent.method == "POST" and sent.url.endswith(at)
+
+        self.typed(page.get_by_label("Value", exact=True), "41 V")
+        with page.expect_request(is_reading) as first:
+            page.get_by_role("button", name="Add reading").click()
+        self.all_sent()
+        self.assertEqual(first.value.post_data_json["hung"], hung_of(gang))
+        self.go("Fit", page=page)
+        page.route("**/fit/marks/", lambda route: route.abort())
+        self.tick(page, "Isolate and prove dead", "Proved dead here")
+        expect(page.locator(".tray-bar")).to_contain_text("1 entry waits")
+        self.go("Prove", "Readings", page=page)
+        self.typed(page.get_by_label("Value", exact=True), "42 V")
+        page.get_by_role("button", name="Add reading").click()
+        expect(page.locator(".tray-bar")).to_contain_text("2 entries wait")
+        with page.expect_request(is_reading) as second:
+            page.unroute("**/fit/marks/")
+        self.all_sent()
+        self.assertEqual(second.value.post_data_json["hung"], "")
 
     def test_power_that_is_still_off_is_told_while_a_press_is_on_its_way(self) -> None:
         """A press that has not arrived puts no power back; with one's own lock on its way off, one may go on."""

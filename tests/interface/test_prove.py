@@ -173,6 +173,31 @@ class TheList(ProvePage):
         self.all_sent()
         self.assertEqual(ProveMark.objects.get(item="reading:1").outcome, "passed")
 
+    def test_a_reading_taken_of_other_lamps_without_a_connection_proves_nothing_of_these(self) -> None:
+        """Read while the page names the old ones; a colleague puts others down before it arrives: its row says so."""
+        page = self.sign_in()
+        self.at_list("Wheelhouse stair")
+        self.go("Prove", "Readings")
+        rows = page.get_by_role("list", name="Measured").get_by_role("listitem")
+        page.get_by_role("combobox", name="Meter").select_option("10 MΩ")
+        self.context.set_offline(True)
+        self.typed(page.get_by_label("Value", exact=True), "41 V")
+        page.get_by_role("button", name="Add reading").click()
+        expect(rows).to_contain_text("not sent yet")
+        expect(rows).not_to_contain_text("of other parts")
+        gang = Gang.objects.get(loop__name="Wheelhouse stair")
+        lamp = gang.lamps.get()
+        lamp.figures = {**lamp.figures, "count": 1}
+        lamp.save()
+        self.context.set_offline(False)
+        self.all_sent()
+        expect(rows).to_contain_text("of other parts than hang there now: not counted")
+        self.typed(page.get_by_label("Value", exact=True), "42 V")
+        page.get_by_role("button", name="Add reading").click()
+        self.all_sent()
+        expect(rows).to_have_count(2)
+        expect(rows.last).not_to_contain_text("of other parts")
+
     def test_an_isolated_loop_proves_nothing(self) -> None:
         """Said, with the way to the locks; excused it can be, with a reason typed and a name."""
         page = self.sign_in()

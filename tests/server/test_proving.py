@@ -57,13 +57,18 @@ class ProveTest(SurveyTest):
         """One item of the list."""
         return dict(next(one for one in self.proving()["items"] if one["key"] == key))
 
-    def read_lamp(self, value: float, made_at: datetime | None = None) -> Json:
+    def hung(self) -> str:
+        """What its page says hangs there."""
+        return str(self.api.get(self.at("")).json()["gangs"][0]["hung"])
+
+    def read_lamp(self, value: float, made_at: datetime | None = None, hung: str = "") -> Json:
         """A reading with the bypass in."""
         body = {
             "id": str(uuid.uuid4()),
             "occasion": "after_fitting",
             "meter": "",
             "made_at": made_at,
+            "hung": hung,
             "reading": {"kind": "lamp_v", "value": value, "meter_r_ohm": 1e7, "group": 0},
         }
         answer = self.api.post(f"/api/v1/gangs/{self.gang.pk}/measured/", body, format="json")
@@ -215,6 +220,34 @@ class TheList(ProveTest):
         # Nor does what was read before the control was in.
         self.keep(6, control={**fit(CONTROL), "status": "fitted"})
         self.refused(self.mark("reading:1", "as_computed"), "no_reading_taken")
+
+    def test_a_reading_that_waited_on_a_device_is_of_the_parts_that_were_on_its_page(self) -> None:
+        """Arrived after the record named others it proves nothing of these, and its row says so; of them it does."""
+        self.keep(2)
+        worth = self.api.get(f"/api/v1/gangs/{self.gang.pk}/worth/").json()
+        expected = next(one["expected"] for one in worth["readings"] if one["read"] == "lamp_v")
+        before = self.hung()
+        self.keep(3, lamps=[{**fit(LAMP), "label": "of another make"}])
+        self.assertNotEqual(self.hung(), before)
+        self.assertTrue(self.read_lamp(expected["p50"], hung=before)["is_of_other_parts"])
+        self.refused(self.mark("reading:1", "as_computed"), "no_reading_taken")
+        self.assertFalse(self.read_lamp(180.0, hung=self.hung())["is_of_other_parts"])
+        rows = self.api.get(f"/api/v1/gangs/{self.gang.pk}/measured/").json()
+        self.assertEqual([row["is_of_other_parts"] for row in rows], [True, False])
+        self.refused(self.mark("reading:1", "as_computed"), "reading_says_otherwise")
+        self.keep(4)
+        self.assertEqual(self.mark("reading:1", "as_computed").status_code, 201)
+
+    def test_a_mark_of_parts_that_is_none_is_refused(self) -> None:
+        """Nothing is kept of it."""
+        body = {
+            "id": str(uuid.uuid4()),
+            "occasion": "after_fitting",
+            "hung": "the old ones",
+            "reading": {"kind": "lamp_v", "value": 1.0, "meter_r_ohm": 1e7, "group": 0},
+        }
+        answer = self.api.post(f"/api/v1/gangs/{self.gang.pk}/measured/", body, format="json")
+        self.assertEqual((answer.status_code, self.gang.measured.count()), (400, 0))
 
     def test_a_reading_that_waited_on_a_device_is_no_newer_for_it(self) -> None:
         """One as computed, taken before one that is not and arrived after it, passes and mends nothing."""

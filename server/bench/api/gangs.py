@@ -77,7 +77,7 @@ class MeasuredView(APIView):
     def get(self, request: Request, pk: Any) -> Response:
         """All of it, struck ones too, oldest first."""
         gang = get_object_or_404(Gang, pk=pk)
-        return Response(MeasuredSerializer(gang.measured.select_related("by"), many=True).data)
+        return Response(MeasuredSerializer.of(gang))
 
     @extend_schema(request=MeasuredKeepSerializer, responses={201: MeasuredSerializer, **WRITE_PROBLEMS})
     def post(self, request: Request, pk: Any) -> Response:

@@ -16,7 +16,7 @@ from judging.services.loads import short
 from judging.services.summing import cause_text
 from judging.verdicts import VerdictWord, WorksWord
 from loops.basis import outdated
-from loops.documents import gang_document
+from loops.documents import gang_document, hung_of
 from loops.models import FitStatus, Gang, Loop, MeasuredValue, NextStep, Occasion, WiredWord
 from sites.models import Circuit, Site
 from wording.texts import catalogue
@@ -219,10 +219,11 @@ class GangSerializer(serializers.Serializer):
     verdict = serializers.ChoiceField(choices=VerdictWord.choices)
     works = serializers.ChoiceField(choices=WorksWord.choices)
     version = serializers.IntegerField()
+    hung = serializers.CharField(help_text="a mark of the parts that hang there; a reading of them gives it back")
 
     def to_representation(self, instance: Gang) -> dict[str, object]:
-        """The document itself."""
-        return gang_document(instance)
+        """The document itself, and the mark of its parts."""
+        return {**gang_document(instance), "hung": hung_of(instance)}
 
 
 class GangDraftSerializer(serializers.Serializer):
@@ -327,10 +328,31 @@ class MeasuredSerializer(serializers.ModelSerializer):
 
     by = serializers.CharField(source="by.display_name", default="", read_only=True)
     reading = MeasurementSerializer(source="data")
+    is_of_other_parts = serializers.SerializerMethodField()
 
     class Meta:
         model = MeasuredValue
-        fields = ("id", "occasion", "reading", "meter", "made_at", "at", "by", "struck_reason")
+        fields = (
+            "id",
+            "occasion",
+            "reading",
+            "meter",
+            "made_at",
+            "at",
+            "by",
+            "struck_reason",
+            "is_of_other_parts",
+        )
+
+    @staticmethod
+    def of(gang: Gang) -> list[dict[str, object]]:
+        """All of a gang, oldest first."""
+        rows = gang.measured.select_related("by")
+        return list(MeasuredSerializer(rows, many=True, context={"hung": hung_of(gang)}).data)
+
+    def get_is_of_other_parts(self, row: MeasuredValue) -> bool:
+        """Something else hung there than hangs there now."""
+        return row.hung not in ("", self.context.get("hung") or hung_of(row.gang))
 
 
 class MeasuredKeepSerializer(serializers.Serializer):
@@ -341,6 +363,12 @@ class MeasuredKeepSerializer(serializers.Serializer):
     reading = MeasurementSerializer()
     meter = serializers.CharField(max_length=80, allow_blank=True, default="")
     made_at = serializers.DateTimeField(allow_null=True, default=None)
+    hung = serializers.RegexField(
+        r"^[0-9a-f]{40}\Z",
+        allow_blank=True,
+        default="",
+        help_text="what its gang said hangs there when it was taken; empty: what hangs there as it arrives",
+    )
 
     def validate_reading(self, value: dict[str, object]) -> dict[str, object]:
         """A plain dictionary, as it is stored."""

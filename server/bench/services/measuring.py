@@ -24,7 +24,8 @@ def keep_measured(who: User, gang_pk: Any, given: Json) -> MeasuredValue:
 
     Parameters
     ----------
-    given : `id`, `occasion`, `meter`, `made_at`, and `reading` as one measurement.
+    given : `id`, `occasion`, `meter`, `made_at`, `reading` as one measurement, and `hung`: the mark of the parts that
+        it was read of, as `hung_of` gives it; empty where that is what hangs there now.
 
     Raises
     ------
@@ -50,7 +51,7 @@ def keep_measured(who: User, gang_pk: Any, given: Json) -> MeasuredValue:
             gang=gang,
             occasion=given["occasion"],
             data=given["reading"],
-            hung=hung_of(gang),
+            hung=given["hung"] or hung_of(gang),
             meter=given["meter"],
             made_at=given["made_at"],
             by=who,

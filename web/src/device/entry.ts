@@ -43,6 +43,11 @@ export interface Entry {
   fields: [name: string, label: string][];
 }
 
+/** It is about the fitting of a loop, by which other parts may hang there. */
+export function isFittingOf(entry: Entry, loop: string): boolean {
+  return entry.loop === loop && /\/fit\/(marks|left)\/$/.test(entry.path);
+}
+
 /** What whoever makes an entry says of it; the rest is filled in. */
 export interface NewEntry {
   label: string;

@@ -2,7 +2,7 @@
 import { type QueryClient, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useSyncExternalStore } from "react";
 import type { Schemas } from "../api/client";
-import type { Entry } from "./entry";
+import { type Entry, isFittingOf } from "./entry";
 import { onSent, snapshot, start, subscribe } from "./tray";
 
 export function useTray() {
@@ -56,6 +56,16 @@ function putMeasured(client: QueryClient, entry: Entry, answer: unknown): void {
   });
 }
 
+/** What hangs in a loop that was fitted at is what the server holds, until that has been asked for. */
+function forgetWhatHangs(client: QueryClient, entry: Entry): void {
+  const loop = entry.loop;
+  if (loop === null || !isFittingOf(entry, loop)) return;
+  client.setQueryData<Schemas["Loop"]>(
+    ["loop", loop],
+    (held) => held && { ...held, gangs: held.gangs.map((gang) => ({ ...gang, hung: "" })) },
+  );
+}
+
 /** Starts the sender, once, above the router. */
 export function useSender(): void {
   const client = useQueryClient();
@@ -75,6 +85,7 @@ export function useSender(): void {
         // What is to be proved is of other parts now: nothing is pressed on the list of before.
         void client.resetQueries({ queryKey: ["prove", entry.loop] });
       }
+      forgetWhatHangs(client, entry);
       if (/\/measured\//.test(entry.path)) putMeasured(client, entry, answer);
       const coming: Promise<void>[] = [];
       for (const queryKey of CHANGED_BY_ENTRIES) {

@@ -4131,6 +4131,8 @@ export interface components {
             verdict: components["schemas"]["VerdictEnum"];
             works: components["schemas"]["WorksEnum"];
             version: number;
+            /** @description a mark of the parts that hang there; a reading of them gives it back */
+            hung: string;
         };
         /** @description What is fitted, and what was read with it. */
         GangAfterRequestRequest: {
@@ -5252,6 +5254,8 @@ export interface components {
             /** @default  */
             readonly by: string;
             struck_reason?: string;
+            /** @description Something else hung there than hangs there now. */
+            readonly is_of_other_parts: boolean;
         };
         /** @description A new measured value; its identity is the sender's. */
         MeasuredKeepRequest: {
@@ -5263,6 +5267,8 @@ export interface components {
             meter?: string;
             /** Format: date-time */
             made_at?: string | null;
+            /** @description what its gang said hangs there when it was taken; empty: what hangs there as it arrives */
+            hung?: string;
         };
         /** @description One reading off the loop. */
         Measurement: {

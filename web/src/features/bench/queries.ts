@@ -121,12 +121,18 @@ export function useKeepGang(loop: string) {
   return useMutation({
     mutationFn: ({ id, version, draft }: { id: string; version: number; draft: Draft }) =>
       answered(api.PUT("/api/v1/gangs/{id}/", { params: { path: { id } }, body: { version, ...draft } })),
-    onSuccess: () =>
-      Promise.all(
+    onSuccess: (gang) => {
+      // What hangs there from now on is known without asking again.
+      client.setQueryData<Loop>(
+        ["loop", loop],
+        (held) => held && { ...held, gangs: held.gangs.map((one) => (one.id === gang.id ? gang : one)) },
+      );
+      return Promise.all(
         [["loop", loop], ["loops"], ["judgements"], ["changes"], ["work", loop]].map((queryKey) =>
           client.invalidateQueries({ queryKey }),
         ),
-      ),
+      );
+    },
   });
 }
 

@@ -1,7 +1,7 @@
 /** Readings to enter, one after the other, and what is to be done with them. */
 import { type ReactNode, useEffect, useState } from "react";
 import { keep, kept } from "../../../app/person";
-import type { Entry } from "../../../device/entry";
+import { type Entry, isFittingOf } from "../../../device/entry";
 import { send } from "../../../device/tray";
 import { useTray } from "../../../device/useTray";
 import { engineering } from "../../../format";
@@ -73,6 +73,7 @@ function onItsWay(entry: Entry): Measured {
     at: entry.madeAt,
     by: entry.personName,
     struck_reason: "",
+    is_of_other_parts: false,
   };
 }
 
@@ -121,7 +122,11 @@ export function ReadingsForm(props: Props) {
     ...stored,
     ...waiting.filter((entry) => entry.state === "waiting" && !isStored(entry)).map(onItsWay),
   ];
-  const counted = rows.filter((entry) => !entry.struck_reason);
+  // What hangs there is what the bypass is in with; before it, other parts are tried on purpose.
+  const isOfOthers = (entry: Measured) => occasion === "after_fitting" && entry.is_of_other_parts;
+  const counted = rows.filter((entry) => !entry.struck_reason && !isOfOthers(entry));
+  // What is fitted by an entry that waits is not in the record yet, but what is read is read of it.
+  const isFitting = mine.some((entry) => entry.state === "waiting" && isFittingOf(entry, gang.loop));
   const readings = counted.map((entry) => entry.reading);
   // What was asked for by a press is of the figures and readings of then.
   const question = JSON.stringify([draft, counted.map((entry) => entry.id).sort()]);
@@ -136,7 +141,14 @@ export function ReadingsForm(props: Props) {
       where: title,
       page: `/loops/${gang.loop}/${gang.position}`,
       path,
-      body: { id, occasion, reading, meter: meterName, made_at: new Date().toISOString() },
+      body: {
+        id,
+        occasion,
+        reading,
+        meter: meterName,
+        made_at: new Date().toISOString(),
+        hung: isFitting ? "" : gang.hung,
+      },
     });
     setValue(NOTHING);
     setWrong(false);
@@ -280,7 +292,7 @@ export function ReadingsForm(props: Props) {
           <li key={entry.id} className={entry.struck_reason ? "is-struck" : ""}>
             <span>
               {words.kinds[entry.reading.kind]}: <b className="figure">{told(entry.reading)}</b>
-              {!entry.struck_reason && expected(entry.reading) && (
+              {!entry.struck_reason && !isOfOthers(entry) && expected(entry.reading) && (
                 <small>{say(words.expected, { range: expected(entry.reading) ?? "" })}</small>
               )}
               <small>
@@ -289,6 +301,7 @@ export function ReadingsForm(props: Props) {
                   entry.by,
                   when(entry.made_at ?? entry.at),
                   ...(waiting.some((one) => one.body["id"] === entry.id) ? [texts.isolation.waiting] : []),
+                  ...(isOfOthers(entry) ? [words.ofOtherParts] : []),
                   ...(entry.struck_reason
                     ? [`${texts.survey.conductors.struck}: ${entry.struck_reason}`]
                     : []),
