@@ -67,7 +67,7 @@ class Comparing(SimpleTestCase):
 
     def test_what_has_nothing_to_do_with_the_light_off_is_not_compared(self) -> None:
         """A wrong label is no matter of currents."""
-        for complaint in (Complaint.NONE, Complaint.MISLABELLED, Complaint.OTHER):
+        for complaint in (Complaint.UNKNOWN, Complaint.NONE, Complaint.MISLABELLED, Complaint.OTHER):
             self.assertFalse(concerns_off_state(complaint))
             with self.assertRaises(ValueError):
                 compare(complaint, None, loop_of())

@@ -65,8 +65,10 @@ class Reach(unittest.TestCase):
         self.assertEqual((unknown.verdict, unknown.known, unknown.helps), (None, False, (Help.NOTE_WALLS,)))
         near = {**LAMP, "room": "s"}
         seen = fits(house([near]))[0].fits[0].verdict
-        unseen = fits(house([{**near, "metal_box": None, "metal_plate": None}]))[0].fits[0].verdict
-        self.assertEqual((seen, unseen), (Verdict.SURE, Verdict.LIKELY))
+        unseen = fits(house([{**near, "metal_box": None, "metal_plate": None}]))[0].fits[0]
+        self.assertEqual((seen, unseen.verdict), (Verdict.SURE, Verdict.LIKELY))
+        plate = fits(house([{**near, "metal_plate": None}]))[0].fits[0]
+        self.assertEqual((unseen.unseen_db, plate.unseen_db), (20.0, 8.0))
 
     def test_metal_takes_margin(self) -> None:
         """Box and plate by their decibels."""

@@ -7,10 +7,12 @@ from typing import Any
 
 from django.test import SimpleTestCase
 
+from ember_core.compatibility.gang import while_lit
 from ember_core.compatibility.load_limits import LoadLimit, LoadLimits, LoadState, Side, load_limits
+from ember_core.findings import Severity
 from ember_core.lit.holding import holds_to_deg, wanted_hold_deg
 from ember_core.lit.loads import capacitance_f
-from ember_core.lit.ranges import samples_of, typical_of
+from ember_core.lit.ranges import SAMPLES, samples_of, typical_of
 from ember_core.lit.stress import inrush, peak_allowed_a, stiff, stress, with_count
 from ember_core.lit.supply import supply_needs_f
 from ember_core.loop import Loop
@@ -27,6 +29,7 @@ from ember_core.spread.judged import is_well
 from ember_core.spread.least_load import MOST_LAMPS
 from ember_core.spread.most_load import declared_loads
 from ember_core.spread.observe import observe
+from tests.core.drawn import drawn_sheets
 from tests.core.loops import LAMP, RELAY, capacitor, loop
 
 DRIVER = DimmableDriverLamp(count=3, c_x_f=6.8e-8, c_bulk_f=4.7e-6, v_start_v=100.0, v_stop_v=40.0, p_run_w=8.0)
@@ -72,7 +75,7 @@ class Computed(SimpleTestCase):
         given = gang(PhaseMode.LEADING, DRIVER)
         count = row(limits(given), "holds").count
         assert count is not None
-        tried = samples_of(given, 16, 1, {}, PhaseMode.LEADING)
+        tried = samples_of(given, SAMPLES, 1, {}, PhaseMode.LEADING)
         for lamps, is_sure in ((count, True), (count - 1, False)):
             on = with_count(given, 0, lamps)
             held = [holds_to_deg(on, figures) >= wanted_hold_deg(on) for figures in tried]
@@ -107,12 +110,38 @@ class Computed(SimpleTestCase):
         given = gang(PhaseMode.ON_OFF, LAMP)
         count = row(limits(given), "supply_on").count
         assert count is not None
-        tried = samples_of(given, 16, 1, {}, PhaseMode.ON_OFF)
+        tried = samples_of(given, SAMPLES, 1, {}, PhaseMode.ON_OFF)
         for lamps, is_sure in ((count, True), (count - 1, False)):
             on = with_count(given, 0, lamps)
             fed = [capacitance_f(on, one, with_film=False) >= supply_needs_f(on, one) for one in tried]
             self.assertEqual(sum(fed) >= 0.95 * len(fed), is_sure)
         self.assertEqual(row(limits(gang(PhaseMode.ON_OFF, LAMP, FILAMENT)), "supply_on").count, 1)
+
+    def test_a_finding_and_a_limit_are_of_the_same_samples(self) -> None:
+        """Over drawn gangs on each edge: where the one is sure the other calls the limit met, and only there."""
+        sure = {
+            "on_supply_fed": "supply_on",
+            "on_supply_by_load": "supply_on",
+            "on_holds": "holds",
+            "on_decays": "decays",
+        }
+        unsure = {"on_supply_unsure": "supply_on", "on_lets_go_early": "holds", "on_decays_late": "decays"}
+        told = dict.fromkeys((*sure, *unsure), 0)
+        for mode, count in ((None, 80), (PhaseMode.LEADING, 16), (PhaseMode.TRAILING, 60)):
+            for given in drawn_sheets(count, 31, least_bypass=1):
+                phase = None if mode is None else float(list(PhaseMode).index(mode))
+                one = replace(given, loop=replace(given.loop, control=replace(given.loop.control, phase=phase)))
+                rows = {row.rule: row.is_met for row in load_limits(one).rows}
+                for finding in while_lit(one, with_picture=False).findings:
+                    if finding.code in told:
+                        told[finding.code] += 1
+                        rule = {**sure, **unsure}[finding.code]
+                        self.assertEqual(rows[rule] is True, finding.code in sure, (finding.code, rows))
+                        if rule != "supply_on":
+                            # What stops the light on is no more than broken, what asks for a setting no less than open.
+                            is_broken = finding.severity is Severity.STOP
+                            self.assertEqual(rows[rule] is False, is_broken, (finding, rows))
+        self.assertEqual([code for code, count in told.items() if count < 2], [])
 
     def test_what_no_number_of_lamps_does_is_said(self) -> None:
         """Capacitor-input lamps never hold a triac; drivers that decay in some samples are unsure, not failed."""

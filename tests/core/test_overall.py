@@ -88,6 +88,25 @@ class Aspects(SimpleTestCase):
         self.assertIs(least.state, LoadState.BELOW_DECLARED)
         self.assertIs(load(replace(least, rows=(*least.rows, *limits(False).rows))), Works.DOES_NOT)
 
+    def test_a_supply_that_hangs_in_the_balance_is_not_probable(self) -> None:
+        """Fed while on in some of the samples only: not sure, unless its maker names a least load that is there."""
+        for rule in ("supply_on", "supply_gap"):
+            supply = limits(True, None, rule=rule)
+            for least, wanted in ((True, Works.PROBABLY), (None, Works.NOT_SURE), (False, Works.NOT_SURE)):
+                rows = (*limits(least, rule="least_declared").rows, *limits(None).rows, *supply.rows)
+                found = replace(supply, rows=rows)
+                self.assertIs(load(found), wanted, (rule, least))
+            self.assertIs(load(supply), Works.NOT_SURE)
+            self.assertIs(load(limits(False, rule=rule)), Works.DOES_NOT)
+            self.assertIs(load(limits(True, rule=rule)), Works.WORKS)
+            given = uncertain()
+            found = replace(supply, rows=(*limits(None).rows, *supply.rows))
+            well = replace(judge_spread(given, samples=16), all_well=1.0)
+            whole = together(given, Verdict.DARK, well, Goes.GOES_IF, found)
+            self.assertEqual((whole.works, whole.deciding), (Works.NOT_SURE, Aspect.LOADS))
+            self.assertEqual((whole.cause, whole.limit_rule), ("loads_supply_open", rule))
+            self.assertIs(whole.next_action, NextAction.LOADS)
+
     def test_the_limit_of_the_light_off_is_not_counted_twice(self) -> None:
         """The share says it already; the two could not tell different stories."""
         self.assertIs(load(limits(False, rule="off")), Works.WORKS)

@@ -446,6 +446,8 @@ class Visit(SimpleTestCase):
         """And the complaint brings its own question and parts."""
         empty = prepare(Enquiry(), "eu")
         self.assertIn("when_wired", empty.ask)
+        self.assertIn("any_complaint", empty.ask)
+        self.assertNotIn("any_complaint", prepare(Enquiry(complaint=Complaint.NONE), "eu").ask)
         full = prepare(
             Enquiry(
                 wired_year=1974,
@@ -460,6 +462,7 @@ class Visit(SimpleTestCase):
             "eu",
         )
         self.assertNotIn("when_wired", full.ask)
+        self.assertNotIn("any_complaint", full.ask)
         self.assertIn("how_often_it_flashes", full.ask)
         self.assertIn("bypass_assortment", full.bring)
         codes = [note.code for note in full.notes]

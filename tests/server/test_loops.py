@@ -18,7 +18,7 @@ from judgements.models import Judgement
 from loops.models import FittedControl, Gang, LampGroup, Loop
 from sites.models import Circuit
 from tests.empty import without
-from tests.server.base import BYPASS, LAMP, ServerTest, draft, fit
+from tests.server.base import BYPASS, CONTROL, LAMP, ServerTest, draft, fit
 
 
 class FromNothing(ServerTest):
@@ -33,7 +33,11 @@ class FromNothing(ServerTest):
         ).json()
         self.assertEqual((loop["verdict"], loop["next_step"]), ("unknown", "lamps"))
         gang = loop["gangs"][0]
-        answer = self.api.put(f"/api/v1/gangs/{gang['id']}/", {"version": 1, **draft()}, format="json")
+        answer = self.api.put(
+            f"/api/v1/gangs/{gang['id']}/",
+            {"version": 1, **draft(control=fit({**CONTROL, "p_min_w": 5.0}))},
+            format="json",
+        )
         self.assertEqual((answer.status_code, answer.json()["verdict"], answer.json()["version"]), (200, "dark", 2))
         row = self.api.get("/api/v1/loops/", {"search": "galley"}).json()["results"][0]
         self.assertEqual((row["verdict"], row["next_step"], row["breaker"]), ("dark", "route", "2"))

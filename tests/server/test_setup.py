@@ -109,6 +109,18 @@ class Houses(SetupTest):
         )
         self.assertEqual(Change.objects.filter(action="radio kept").count(), 2)
 
+    def test_why_in_range_is_only_probable_is_told(self) -> None:
+        """Its decibels would be enough, but nobody looked whether its box or plate is metal; looked at, it is sure."""
+        unseen = self.device("plug", "Store plug", "plug_router", "b")
+        one = self.keep(devices=[unseen]).json()["hubs"][0]["devices"][0]
+        self.assertGreater(one["margin_low_db"], 12.0)
+        self.assertEqual(one["verdict"], "likely")
+        self.assertIn("Nobody looked whether its box or plate is metal: that takes up to 20 dB.", one["why"])
+        seen = {**unseen, "metal_box": False, "metal_plate": False}
+        one = self.keep(1, devices=[seen]).json()["hubs"][0]["devices"][0]
+        self.assertEqual(one["verdict"], "sure")
+        self.assertNotIn("metal", one["why"])
+
     def test_what_cannot_be_is_told_and_nothing_is_lost(self) -> None:
         """A room that is not there, a window of 0 s, a Wi-Fi channel 14, a gang of another site."""
         self.keep()

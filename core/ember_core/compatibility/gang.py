@@ -26,14 +26,13 @@ from ember_core.compatibility.trims import findings as trim_findings
 from ember_core.findings import Finding, Severity
 from ember_core.lit.light import LightCurve, light_curve
 from ember_core.lit.pictures import View, picture, view_of
-from ember_core.lit.ranges import LitFigures, samples_of, typical_of
+from ember_core.lit.ranges import SAMPLES, LitFigures, samples_of, typical_of
 from ember_core.loop import Loop
 from ember_core.onstate.simulate import OnState
 from ember_core.parts import PhaseMode
 from ember_core.remembered import remembered
 from ember_core.sheet import Sheet
 
-SAMPLES = 32
 # Where a picture is drawn when nobody says: a middling level, and the worst moment to close.
 LEVEL_DEG = 90.0
 _GOOD_TO_BAD = list(Goes)

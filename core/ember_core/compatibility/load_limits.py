@@ -14,8 +14,7 @@ from math import inf
 from ember_core.compatibility.matrix import EDGES, Goes, class_of, declared_of, together
 from ember_core.lit.decay import TURN_OFF_DEG, decay_spare_s
 from ember_core.lit.holding import holds_to_deg, latches_from_deg, wanted_hold_deg
-from ember_core.lit.loads import capacitance_f
-from ember_core.lit.ranges import LitFigures, samples_of, typical_of
+from ember_core.lit.ranges import SAMPLES, LitFigures, samples_of, typical_of
 from ember_core.lit.spans import share_of
 from ember_core.lit.stress import (
     inrush,
@@ -26,7 +25,7 @@ from ember_core.lit.stress import (
     stress,
     with_count,
 )
-from ember_core.lit.supply import fed_by_load, gap_deg, supply_needs_f
+from ember_core.lit.supply import fed_while_on, gap_deg
 from ember_core.loop import Loop
 from ember_core.parts import Lamp, PhaseMode, is_led, is_transformer, rated_w
 from ember_core.remembered import remembered
@@ -35,9 +34,9 @@ from ember_core.spread.judged import SURE_RATIO
 from ember_core.spread.least_load import MOST_LAMPS, least_load, share_there, smallest
 from ember_core.spread.most_load import Load, declared_loads
 
-SAMPLES = 16
 LEAST_DECLARED = "least_declared"
-# The edge that spares the lamps stands first.
+# The control's own supply with the light on, through what draws like a resistor or through capacitance.
+SUPPLIES = ("supply_gap", "supply_on")
 Holds = Callable[[Loop, LitFigures], bool]
 
 
@@ -345,9 +344,15 @@ def _gap_fits(loop: Loop, figures: LitFigures) -> bool:
 
 
 def _trailing(given: Sheet, group: int, seed: int) -> list[LoadLimit]:
-    """The decay, which is hardly a matter of the count: lamps bring their capacitance and what empties it."""
+    """The decay, which is hardly a matter of the count: lamps bring their capacitance and what empties it.
+
+    Where it decays at the lowest level the top can be set so that it does: not known, and not broken.
+    """
     tried = samples_of(given.loop, SAMPLES, seed, given.figures, PhaseMode.TRAILING)
-    return _search(given.loop, group, tried, [("decays", Side.LEAST, _decays)])
+    (row,) = _search(given.loop, group, tried, [("decays", Side.LEAST, _decays)])
+    lowest = share_of([decay_spare_s(given.loop, figures, TURN_OFF_DEG[0]) >= 0.0 for figures in tried])
+    can_be_set = row.is_met is False and lowest > 1.0 - SURE_RATIO
+    return [replace(row, is_met=None) if can_be_set else row]
 
 
 def _contact(given: Sheet, group: int, seed: int) -> list[LoadLimit]:
@@ -365,13 +370,6 @@ def _contact(given: Sheet, group: int, seed: int) -> list[LoadLimit]:
     if not rules and any(is_led(lamp) for lamp in loop.lamps):
         rows.append(replace(_row(loop, group, "inrush_peak", Side.MOST, None, is_met=None), is_reached=True))
     return rows
-
-
-def fed_while_on(loop: Loop, figures: LitFigures) -> bool:
-    """Whether a relay is fed while on: by a load like a resistor, or through the capacitance at the lamps."""
-    if fed_by_load(loop, figures):
-        return True
-    return capacitance_f(loop, figures, with_film=False) >= supply_needs_f(loop, figures)
 
 
 def _transformer(loop: Loop, group: int) -> LoadLimit:

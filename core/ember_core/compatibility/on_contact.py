@@ -11,7 +11,7 @@ from ember_core.lit.loads import capacitance_f
 from ember_core.lit.ranges import LitFigures
 from ember_core.lit.spans import over, share_of, span_of
 from ember_core.lit.stress import inrush, most_on_contact, reservoirs, stiff, weak
-from ember_core.lit.supply import fed_by_load, supply_gets_a, supply_needs_f
+from ember_core.lit.supply import fed_by_load, fed_while_on, supply_gets_a, supply_needs_f
 from ember_core.loop import Loop
 from ember_core.parts import CapacitiveDropperLamp, FilamentLamp, IronCoreTransformerLamp
 from ember_core.spread.judged import SURE_RATIO
@@ -60,13 +60,12 @@ def supply_while_on(loop: Loop, tried: Sequence[LitFigures], typical: LitFigures
     """Whether a control that lives in series is fed while on through the capacitance at the lamps."""
     if loop.control.standby is None:
         return Finding(code="on_supply_none", severity=Severity.INFO)
-    by_load = [fed_by_load(loop, figures) for figures in tried]
-    if share_of(by_load) >= SURE_RATIO:
+    if share_of([fed_by_load(loop, figures) for figures in tried]) >= SURE_RATIO:
         return Finding(code="on_supply_by_load", severity=Severity.GOOD)
     there = capacitance_f(loop, typical, with_film=False)
-    needed = over(tried, lambda figures: supply_needs_f(loop, figures))
-    span = span_of(needed)
-    share = share_of([load or c <= there for load, c in zip(by_load, needed, strict=True)])
+    span = span_of(over(tried, lambda figures: supply_needs_f(loop, figures)))
+    # The same as the limit of the load says.
+    share = share_of([fed_while_on(loop, figures) for figures in tried])
     params: Params = {
         "low_f": span.p05,
         "high_f": span.p95,

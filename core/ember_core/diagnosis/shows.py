@@ -12,7 +12,6 @@ from math import inf
 import numpy as np
 from scipy.special import ndtr
 
-from ember_core.compatibility.load_limits import fed_while_on
 from ember_core.diagnosis import wired
 from ember_core.diagnosis.symptoms import AIR, LIT, OFF, Symptom
 from ember_core.diagnosis.world import (
@@ -31,7 +30,7 @@ from ember_core.lit.decay import TURN_OFF_DEG, decay_spare_s
 from ember_core.lit.holding import draws_after_crest, holds_to_deg, latches_from_deg, ring_settles, wanted_hold_deg
 from ember_core.lit.light import dims, drop_out_deg, light, pop_on_deg
 from ember_core.lit.stress import peak_allowed_a, stiff, stress
-from ember_core.lit.supply import gap_deg
+from ember_core.lit.supply import fed_while_on, gap_deg
 from ember_core.loop import Loop
 from ember_core.offstate.states import LampState, StandbyState
 from ember_core.parts import (

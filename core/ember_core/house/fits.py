@@ -49,6 +49,7 @@ class Fit:
     hops, trusted_hops : None where there is no way, or where nobody noted what lies between.
     weakest : of the links on its best way the one with the least margin. verdict : of that link; None where unknown.
     known : somebody noted what is between its room and any other with a radio.
+    unseen_db : what box and plate take at most of the weakest link where nobody looked whether they are metal [dB].
     """
 
     device: Placed
@@ -58,6 +59,7 @@ class Fit:
     verdict: Verdict | None
     known: bool
     helps: tuple[Help, ...]
+    unseen_db: float
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -238,25 +240,31 @@ def _fit(house: House, hub: HubPlace, device: Placed, net: _Net) -> Fit:
     weakest = min(way, key=lambda link: link.margin_db.typical) if way else None
     known = any(device.id in (link.a, link.b) for link in found.links)
     said = None if not known else weakest.verdict if weakest is not None else Verdict.NO
+    unseen_db = _unseen_db(weakest, device)
     return Fit(
         device=device,
         hops=found.reached.get(device.id),
         trusted_hops=found.trusted.get(device.id),
         weakest=weakest,
-        verdict=_unsure(said, weakest, device),
+        verdict=_unsure(said, weakest, unseen_db),
         known=known,
         helps=_helps(house, hub, device, said, net),
+        unseen_db=unseen_db,
     )
 
 
-def _unsure(said: Verdict | None, weakest: Link | None, device: Placed) -> Verdict | None:
+def _unseen_db(weakest: Link | None, device: Placed) -> float:
+    if weakest is None or device.id not in (weakest.a, weakest.b):
+        return 0.0
+    return METAL_BOX.high * (device.metal_box is None) + METAL_PLATE.high * (device.metal_plate is None)
+
+
+def _unsure(said: Verdict | None, weakest: Link | None, unseen_db: float) -> Verdict | None:
     """Where nobody looked whether box or plate are metal, sure is only what would stand that too."""
-    if said is not Verdict.SURE or weakest is None or device.id not in (weakest.a, weakest.b):
+    if said is not Verdict.SURE or weakest is None:
         return said
-    lost = METAL_BOX.high * (device.metal_box is None) + METAL_PLATE.high * (device.metal_plate is None)
     margin = weakest.margin_db
-    less = Spread(low=margin.low - lost, typical=margin.typical, high=margin.high)
-    return verdict(less)
+    return verdict(Spread(low=margin.low - unseen_db, typical=margin.typical, high=margin.high))
 
 
 def _way(found: Mesh, hub: str, name: str) -> list[Link]:

@@ -22,6 +22,8 @@ from ember_core.spread.variables import Floats, triangular
 
 FILE = Path(__file__).with_name("ranges.json")
 NOMINAL_V = 230.0
+# So many are drawn of the light on, wherever a share of them is told: a finding and a limit are of the same ones.
+SAMPLES = 32
 DIMMING = (PhaseMode.LEADING, PhaseMode.TRAILING)
 Figures = dict[str, float]
 _NOTHING: Mapping[str, Figure] = {}

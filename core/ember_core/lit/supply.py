@@ -56,3 +56,10 @@ def supply_gets_a(loop: Loop, figures: LitFigures) -> float:
         radians(control["gap_deg"]),
         control["v_supply_on_v"],
     )
+
+
+def fed_while_on(loop: Loop, figures: LitFigures) -> bool:
+    """Whether a relay is fed while on: by a load like a resistor, or through the capacitance at the lamps."""
+    if fed_by_load(loop, figures):
+        return True
+    return capacitance_f(loop, figures, with_film=False) >= supply_needs_f(loop, figures)

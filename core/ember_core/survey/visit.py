@@ -13,8 +13,9 @@ LATEST_YEAR = 2100
 
 
 class Complaint(StrEnum):
-    """What the customer says."""
+    """What the customer says; not known until somebody has asked."""
 
+    UNKNOWN = "unknown"
     NONE = "none"
     FLICKER_OFF = "flicker_off"
     GLOW_OFF = "glow_off"
@@ -55,7 +56,7 @@ class Enquiry:
     """
 
     wired_year: int | None = None
-    complaint: Complaint = Complaint.NONE
+    complaint: Complaint = Complaint.UNKNOWN
     flash_period_s: float | None = None
     radio: Radio = Radio.UNKNOWN
     is_hub_in_range: bool | None = None
@@ -147,6 +148,7 @@ def _asked(enquiry: Enquiry) -> tuple[str, ...]:
         (enquiry.is_hub_in_range is None and enquiry.radio is not Radio.NONE, "hub_in_range"),
         (enquiry.devices_left is None and enquiry.radio is not Radio.NONE, "devices_left"),
         (enquiry.is_dimming_wanted is None, "dimming_wanted"),
+        (enquiry.complaint is Complaint.UNKNOWN, "any_complaint"),
         (enquiry.complaint is Complaint.OTHER, "complaint_in_words"),
         (enquiry.complaint in (Complaint.FLICKER_OFF, Complaint.GLOW_OFF), "how_often_it_flashes"),
         (True, "access_to_ceiling_and_board"),

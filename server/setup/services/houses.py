@@ -196,6 +196,9 @@ def _fit(fit: Fit, names: dict[str, str], joined: set[str], texts: Json) -> Json
         "b": "" if weakest is None else names.get(weakest.b, weakest.b),
     }
     why = "unknown_why" if fit.verdict is None else "no_way_why" if weakest is None else "way_why"
+    told = [fill(texts[why], params)]
+    if fit.unseen_db > 0.0:
+        told.append(fill(texts["metal_unseen"], {"lost": round(fit.unseen_db)}))
     return {
         **_device(device),
         "verdict": verdict,
@@ -204,7 +207,7 @@ def _fit(fit: Fit, names: dict[str, str], joined: set[str], texts: Json) -> Json
         "margin_db": None if weakest is None else weakest.margin_db.typical,
         "margin_low_db": None if weakest is None else weakest.margin_db.low,
         "margin_high_db": None if weakest is None else weakest.margin_db.high,
-        "why": fill(texts[why], params),
+        "why": " ".join(told),
         "helps": [texts["helps"][one.value] for one in fit.helps],
         "has_joined": device.id in joined,
     }

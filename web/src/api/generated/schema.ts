@@ -3524,7 +3524,8 @@ export interface components {
             before: components["schemas"]["Before"] | null;
         };
         /**
-         * @description * `none` - none
+         * @description * `unknown` - unknown
+         *     * `none` - none
          *     * `flicker_off` - flicker_off
          *     * `glow_off` - glow_off
          *     * `drop_out` - drop_out
@@ -3532,7 +3533,7 @@ export interface components {
          *     * `other` - other
          * @enum {string}
          */
-        ComplaintEnum: "none" | "flicker_off" | "glow_off" | "drop_out" | "mislabelled" | "other";
+        ComplaintEnum: "unknown" | "none" | "flicker_off" | "glow_off" | "drop_out" | "mislabelled" | "other";
         /** @description A plan that was computed and is on no record yet. */
         Computed: {
             cost: components["schemas"]["PlanCost"];

@@ -33,7 +33,7 @@ export function VisitStep({ survey, draft, choices }: StepProps) {
         />
         <Pick
           label={words.complaint}
-          value={word("complaint", "none")}
+          value={word("complaint", "unknown")}
           choices={choices.complaints}
           onPick={(value) => put("complaint", value)}
         />
