@@ -69,6 +69,8 @@ class Reach(unittest.TestCase):
         self.assertEqual((seen, unseen.verdict), (Verdict.SURE, Verdict.LIKELY))
         plate = fits(house([{**near, "metal_plate": None}]))[0].fits[0]
         self.assertEqual((unseen.unseen_db, plate.unseen_db), (20.0, 8.0))
+        plug = fits(house([{**PLUG, "room": "s", "metal_box": None, "metal_plate": None}]))[0].fits[0]
+        self.assertEqual((plug.verdict, plug.unseen_db), (Verdict.SURE, 0.0))
 
     def test_metal_takes_margin(self) -> None:
         """Box and plate by their decibels."""

@@ -96,7 +96,7 @@ class Houses(SetupTest):
         self.assertEqual(answer.status_code, 200, answer.content)
         hub = answer.json()["hubs"][0]
         verdicts = {one["name"]: one["verdict"] for one in hub["devices"]}
-        self.assertEqual(verdicts["Store plug"], "likely")
+        self.assertEqual((verdicts["Store plug"], verdicts["Store ceiling"]), ("sure", "likely"))
         self.assertEqual(verdicts["Attic lamp"], "no")
         self.assertEqual(verdicts["Attic fan"], "no")
         self.assertEqual((hub["left"], hub["wants"], hub["is_full"]), (4, 5, True))
@@ -110,14 +110,18 @@ class Houses(SetupTest):
         self.assertEqual(Change.objects.filter(action="radio kept").count(), 2)
 
     def test_why_in_range_is_only_probable_is_told(self) -> None:
-        """Its decibels would be enough, but nobody looked whether its box or plate is metal; looked at, it is sure."""
-        unseen = self.device("plug", "Store plug", "plug_router", "b")
+        """Enough decibels, but nobody looked whether box or plate is metal; looked at it is sure, and so is a plug."""
+        unseen = self.device("dim", "Store ceiling", "two_wire_dimmer", "b")
         one = self.keep(devices=[unseen]).json()["hubs"][0]["devices"][0]
         self.assertGreater(one["margin_low_db"], 12.0)
         self.assertEqual(one["verdict"], "likely")
         self.assertIn("Nobody looked whether its box or plate is metal: that takes up to 20 dB.", one["why"])
         seen = {**unseen, "metal_box": False, "metal_plate": False}
         one = self.keep(1, devices=[seen]).json()["hubs"][0]["devices"][0]
+        self.assertEqual(one["verdict"], "sure")
+        self.assertNotIn("metal", one["why"])
+        plug = self.device("plug", "Store plug", "plug_router", "b")
+        one = self.keep(2, devices=[plug]).json()["hubs"][0]["devices"][0]
         self.assertEqual(one["verdict"], "sure")
         self.assertNotIn("metal", one["why"])
 

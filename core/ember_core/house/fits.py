@@ -49,7 +49,8 @@ class Fit:
     hops, trusted_hops : None where there is no way, or where nobody noted what lies between.
     weakest : of the links on its best way the one with the least margin. verdict : of that link; None where unknown.
     known : somebody noted what is between its room and any other with a radio.
-    unseen_db : what box and plate take at most of the weakest link where nobody looked whether they are metal [dB].
+    unseen_db : what box and plate take at most of the weakest link where nobody looked whether they are metal [dB];
+        0 of what sits in no box.
     """
 
     device: Placed
@@ -254,7 +255,7 @@ def _fit(house: House, hub: HubPlace, device: Placed, net: _Net) -> Fit:
 
 
 def _unseen_db(weakest: Link | None, device: Placed) -> float:
-    if weakest is None or device.id not in (weakest.a, weakest.b):
+    if weakest is None or device.id not in (weakest.a, weakest.b) or not device.card.in_box:
         return 0.0
     return METAL_BOX.high * (device.metal_box is None) + METAL_PLATE.high * (device.metal_plate is None)
 

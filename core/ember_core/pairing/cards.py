@@ -70,7 +70,7 @@ class Card:
     prepare_s : what comes before, and how long it takes. link_s : linking a remote to its dimmer.
     link_window_s : for so long a dimmer can be linked, once asked. first_window_s : for so long after its power comes
         on it listens to the hub alone. levels : how they are set, where it has any.
-    battery : it lives without a supply.
+    battery : it lives without a supply. in_box : it sits in a box or a luminaire, which may be metal.
     waits_for : cards of which one must have joined before.
     """
 
@@ -94,6 +94,7 @@ class Card:
     firmware_s: float = 0.0
     levels: Levels = Levels.NONE
     battery: bool = False
+    in_box: bool = True
 
     @property
     def by_power(self) -> bool:
@@ -129,6 +130,7 @@ def read_card(reader: Reader, data: Any, path: str) -> Card:
                 "firmware_s",
                 "levels",
                 "battery",
+                "in_box",
                 "note",
             ),
         },
@@ -168,5 +170,6 @@ def read_card(reader: Reader, data: Any, path: str) -> Card:
         waits_for=tuple(reader.text(one, f"{path}.waits_for[{k}]") for k, one in enumerate(waits)),
         firmware_s=seconds("firmware_s"),
         battery=reader.flag(given.get("battery", False), f"{path}.battery"),
+        in_box=reader.flag(given.get("in_box", True), f"{path}.in_box"),
         levels=reader.word(given.get("levels", ""), f"{path}.levels", Levels),
     )
