@@ -107,6 +107,42 @@ class Noting(SetupPage):
         expect(page.get_by_role("region", name="Plant hub")).to_be_visible()
         self.assertEqual(House.objects.get(site__name="Larkspur Cannery").document["neighbours"], [6])
 
+    def test_what_two_people_note_is_put_together(self) -> None:
+        """Each keeps what the other left; of what both changed one's own stands, is named, and is kept last."""
+        page = self.sign_in()
+        other = self.another("fenna")
+        for who in (page, other):
+            self.at_tab("Dock office", "In range", who)
+            who.get_by_role("button", name="Change what is noted").click()
+        box = "Channels of other Wi-Fi networks"
+        first = page.get_by_role("group", name="Rooms 1", exact=True)
+        self.typed(other.get_by_role("group", name="Rooms 1", exact=True).get_by_label("Name"), "Weighing room")
+        self.typed(other.get_by_label(box), "11")
+        other.get_by_role("button", name="Take away: Devices that join 1", exact=True).click()
+        other.get_by_role("button", name="Keep", exact=True).last.click()
+        expect(other.get_by_role("region", name="Plant hub")).to_be_visible()
+        before = House.objects.get(site__name="Larkspur Cannery").document
+        self.typed(page.get_by_label(box), "6")
+        self.typed(first.get_by_label("Floor"), "2")
+        page.get_by_role("button", name="Add: Rooms").click()
+        added = page.get_by_role("group", name=re.compile("^Rooms")).last
+        self.typed(added.get_by_label("Name"), "Net loft")
+        page.get_by_role("button", name="Keep", exact=True).last.click()
+        page.get_by_role("button", name="Put both together").click()
+        told = page.get_by_role("status").filter(has_text="put together here")
+        expect(told.get_by_role("listitem")).to_have_text([re.compile(box)])
+        expect(first.get_by_label("Name")).to_have_value("Weighing room")
+        page.reload()
+        page.get_by_role("button", name="Change what is noted").click()
+        expect(first.get_by_label("Floor")).to_have_value("2")
+        page.get_by_role("button", name="Keep", exact=True).last.click()
+        expect(page.get_by_role("region", name="Plant hub")).to_be_visible()
+        after = House.objects.get(site__name="Larkspur Cannery").document
+        self.assertEqual((after["neighbours"], after["devices"]), ([6], before["devices"]))
+        rooms = [(room["name"], room["floor"]) for room in after["rooms"]]
+        floors = [(room["name"], room["floor"]) for room in before["rooms"]]
+        self.assertEqual(rooms, [("Weighing room", 2), *floors[1:], ("Net loft", None)])
+
 
 class Joining(SetupPage):
     """Step by step."""

@@ -1,4 +1,5 @@
 /** Rooms, what lies between them, hubs, access points and devices, as far as somebody noted them. */
+import { useState } from "react";
 import { Refusal } from "../../api/client";
 import { say, texts } from "../../texts";
 import { useDraft } from "../visits/useDraft";
@@ -6,6 +7,7 @@ import { type Draft, documentOf, draftOf, WALLS } from "./house";
 import { type House, useKeepHouse } from "./queries";
 import { Refused } from "./Refused";
 import { type Column, type Row, Rows } from "./Rows";
+import { type Clash, keyOf, putTogether } from "./together";
 
 const words = texts.setup.form;
 const BANDS = ["mesh_2g4", "wifi_2g4", "sub_ghz"] as const;
@@ -27,7 +29,10 @@ export function HouseForm({ house, siteName, onDone }: Props) {
   const saving = useKeepHouse(house.site);
   const draft = begun?.draft ?? draftOf(house);
   const version = begun?.version ?? house.version;
-  const set = (part: Partial<Draft>) => keep({ draft: { ...draft, ...part }, version });
+  const base = begun ? begun.base : draft;
+  const set = (part: Partial<Draft>) =>
+    keep({ draft: { ...draft, ...part }, version, ...(base && { base }) });
+  const [put, sayPut] = useState<{ clashes: Clash[] } | null>(null);
   const error = saving.error;
   const errors = new Map(
     error instanceof Refusal ? error.errors.map((one) => [one.path, one.text] as const) : [],
@@ -41,6 +46,15 @@ export function HouseForm({ house, siteName, onDone }: Props) {
       { version: over, document: documentOf(draft) },
       { onSuccess: (now) => settle(draft, now.version ?? over) && onDone() },
     );
+  const both =
+    base &&
+    (() => {
+      const theirs = draftOf(house);
+      const { draft: together, clashes } = putTogether(base, draft, theirs);
+      keep({ draft: together, version: house.version, base: theirs });
+      saving.reset();
+      sayPut({ clashes });
+    });
   const none = ["", words.none] as const;
   const rooms = [none, ...draft.rooms.map((row) => [row["id"] ?? "", row["name"] ?? ""] as const)];
   const asked = [
@@ -198,6 +212,16 @@ export function HouseForm({ house, siteName, onDone }: Props) {
       }),
     },
   ];
+  const told = (clash: Clash): string => {
+    if (clash.table === "lat" || clash.table === "lon" || clash.table === "neighbours")
+      return words[clash.table];
+    const table = tables.find((one) => one.path === clash.table);
+    const at = draft[clash.table].findIndex((row) => keyOf(row) === clash.row);
+    const row = say(words.row, { what: table?.title ?? "", number: at + 1 });
+    const name = draft[clash.table][at]?.["name"];
+    const column = table?.columns.find((one) => one.key === clash.field)?.label;
+    return [row, name, column].filter(Boolean).join(" · ");
+  };
   const field = (name: "lat" | "lon") => (
     <label className="field">
       {words[name]}
@@ -265,7 +289,21 @@ export function HouseForm({ house, siteName, onDone }: Props) {
             saving.reset();
           }}
           onMine={() => save(house.version)}
+          onBoth={both}
         />
+      )}
+      {put && !error && (
+        <div className="notice" role="status">
+          <div>
+            <p>{words.together}</p>
+            {put.clashes.length > 0 && <p>{words.clashes}</p>}
+            <ul>
+              {put.clashes.map((clash) => (
+                <li key={`${clash.table} ${clash.row} ${clash.field}`}>{told(clash)}</li>
+              ))}
+            </ul>
+          </div>
+        </div>
       )}
       <p className="form-buttons">
         <button type="submit" className="solid" disabled={saving.isPending}>

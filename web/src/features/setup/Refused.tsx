@@ -3,12 +3,14 @@ import { Refusal } from "../../api/client";
 
 interface Props {
   error: Error;
-  words: { stale: string; theirs: string; mine: string };
+  words: { stale: string; theirs: string; mine: string; both?: string };
   onTheirs: () => void;
   onMine: () => void;
+  /** Where what both changed can be put together. */
+  onBoth?: (() => void) | undefined;
 }
 
-export function Refused({ error, words, onTheirs, onMine }: Props) {
+export function Refused({ error, words, onTheirs, onMine, onBoth }: Props) {
   const isStale = error instanceof Refusal && error.code === "stale_version";
   return (
     <div className="notice wrong" role="alert">
@@ -18,9 +20,14 @@ export function Refused({ error, words, onTheirs, onMine }: Props) {
           <button type="button" className="outlined" onClick={onTheirs}>
             {words.theirs}
           </button>
-          <button type="button" className="solid" onClick={onMine}>
+          <button type="button" className={onBoth ? "outlined" : "solid"} onClick={onMine}>
             {words.mine}
           </button>
+          {onBoth && (
+            <button type="button" className="solid" onClick={onBoth}>
+              {words.both}
+            </button>
+          )}
         </>
       )}
     </div>

@@ -6,6 +6,8 @@ import { useLatest } from "../../app/useLatest";
 export interface Begun<T> {
   draft: T;
   version: number;
+  /** The record that it was begun on, where somebody wants to know what was changed. */
+  base?: T;
 }
 
 type Keep<T> = (next: Begun<T> | null) => void;
@@ -31,7 +33,7 @@ export function useDraft<T>(name: string): [Begun<T> | null, Keep<T>, Settle<T>]
     (sent, version) => {
       const now = latest.current;
       const isAsSent = now === null || now.draft === sent;
-      keep(isAsSent ? null : { draft: now.draft, version });
+      keep(isAsSent ? null : { draft: now.draft, version, base: sent });
       return isAsSent;
     },
   ];
