@@ -346,13 +346,14 @@ def _gap_fits(loop: Loop, figures: LitFigures) -> bool:
 def _trailing(given: Sheet, group: int, seed: int) -> list[LoadLimit]:
     """The decay, which is hardly a matter of the count: lamps bring their capacitance and what empties it.
 
-    Where it decays at the lowest level the top can be set so that it does: not known, and not broken.
+    Where it decays at the lowest level the top can be set so that it does: not known, and neither broken nor out of
+    reach.
     """
     tried = samples_of(given.loop, SAMPLES, seed, given.figures, PhaseMode.TRAILING)
     (row,) = _search(given.loop, group, tried, [("decays", Side.LEAST, _decays)])
     lowest = share_of([decay_spare_s(given.loop, figures, TURN_OFF_DEG[0]) >= 0.0 for figures in tried])
     can_be_set = row.is_met is False and lowest > 1.0 - SURE_RATIO
-    return [replace(row, is_met=None) if can_be_set else row]
+    return [replace(row, is_met=None, is_reached=True) if can_be_set else row]
 
 
 def _contact(given: Sheet, group: int, seed: int) -> list[LoadLimit]:
