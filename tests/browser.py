@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 import atexit
+import os
+from contextlib import redirect_stderr
 from functools import cache
+from pathlib import Path
 
 from playwright.sync_api import Browser, Playwright, ViewportSize, sync_playwright
 
@@ -25,7 +28,12 @@ def browser() -> Browser:
 
 @cache
 def _playwright() -> Playwright:
-    """Its driver, which ends with the process: it hears that nobody talks to it any more."""
-    playwright = sync_playwright().start()
+    """Its driver, which ends with the process: it hears that nobody talks to it any more.
+
+    What it writes its errors to would not wait any more for whoever else writes there, and a long failure was cut off
+    with all that comes after it: so that is not ours.
+    """
+    with Path(os.devnull).open("w", encoding="utf-8") as nowhere, redirect_stderr(nowhere):
+        playwright = sync_playwright().start()
     atexit.register(playwright.stop)
     return playwright

@@ -89,7 +89,7 @@ class LightOn(LitTest):
         expect(governing).to_contain_text("At most 4 lamps")
         self.page.get_by_role("link", name="Round").click()
         row = self.page.get_by_role("row", name=re.compile("Eel weir porch"))
-        expect(row).to_contain_text("2 lamps, wanted 1 to 4")
+        expect(row).to_contain_text("2 lamps, wanted 2 to 4")
         expect(row).to_contain_text("when on: goes if")
 
     def test_the_matrix_opens_row_by_row(self) -> None:

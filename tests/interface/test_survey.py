@@ -6,8 +6,13 @@ import re
 
 from playwright.sync_api import Page, Route, expect
 
+from accounts.models import User
+from demo.management.commands.load_demo import survey_document
+from demo.sites import SURVEYS
+from loops.models import Loop
 from sites.models import Circuit, Site
 from survey.models import Photo, Survey, TakenReading
+from survey.services.recording import save_survey
 from tests.browser import TABLET
 from tests.interface.base import InterfaceTest
 from tests.server.test_survey import picture
@@ -224,6 +229,60 @@ class BadInput(SurveyPage):
         expect(page.get_by_role("alert")).to_contain_text("Someone else saved this survey")
         page.get_by_role("button", name="Show theirs").click()
         expect(page.get_by_label("Material")).to_have_value("metal")
+
+    def test_what_two_people_found_at_one_box_is_put_together(self) -> None:
+        """One is on the telephone, the other at the wall: nothing of either is lost, and what both changed is told."""
+        loop = Loop.objects.select_related("site", "circuit").get(name="Yard gate")
+        who = User.objects.get(username="wren")
+        before = save_survey(who, loop.pk, 0, survey_document(loop, SURVEYS[loop.name]))
+        page = self.sign_in()
+        self.open_loop("Yard gate")
+        self.step("3", "The box")
+        first, second = (one["id"] for one in before.box["conductors"][:2])
+        other = self.another("fenna")
+        self.open_loop("Yard gate", other)
+        self.go("Box", "As found", page=other)
+        self.context.set_offline(True)
+        other.get_by_label("Material").select_option("metal")
+        other.get_by_role("group", name=second, exact=True).get_by_label("Colour found").select_option("grey")
+        other.get_by_role("group", name=first, exact=True).get_by_label("Colour found").select_option("grey")
+        self.all_sent(other)
+        page.get_by_role("group", name=first, exact=True).get_by_label("Colour found").select_option("black")
+        self.typed(page.get_by_label("Depth", exact=True), "44 mm")
+        self.go("Visit")
+        page.get_by_label("Complaint").select_option("glow_off")
+        self.context.set_offline(False)
+        expect(page.get_by_role("alert")).to_contain_text("Someone else saved this survey")
+        page.get_by_role("button", name="Put both together").click()
+        told = page.get_by_role("status").filter(has_text="Both are put together")
+        expect(told.get_by_role("listitem")).to_have_text([re.compile(f"Conductor {first}; theirs: grey")])
+        self.saved()
+        after = Survey.objects.get(pk=before.pk)
+        colours = {one["id"]: one["colour"] for one in after.box["conductors"]}
+        self.assertEqual((colours[first], colours[second]), ("black", "grey"))
+        self.assertEqual((after.box["material"], after.box["depth_m"]), ("metal", 0.044))
+        self.assertEqual(after.enquiry["complaint"], "glow_off")
+        told.get_by_role("button", name="I have seen this").click()
+        expect(told).to_have_count(0)
+
+    def test_two_conductors_under_one_name_are_not_put_together(self) -> None:
+        """What the one reads of it would be told of the other's wire: they choose, as before."""
+        page = self.sign_in()
+        self.open_loop("Sluice lobby")
+        self.step("3", "The box")
+        other = self.another("fenna")
+        self.open_loop("Sluice lobby", other)
+        self.go("Box", "As found", page=other)
+        self.context.set_offline(True)
+        for who, colour in ((other, "grey"), (page, "black")):
+            who.get_by_role("button", name="Add conductor").click()
+            added = who.get_by_role("listitem").filter(has=who.get_by_label("Colour found")).last
+            added.get_by_label("Colour found").select_option(colour)
+        self.all_sent(other)
+        self.context.set_offline(False)
+        expect(page.get_by_role("alert")).to_contain_text("Someone else saved this survey")
+        expect(page.get_by_role("button", name="Keep mine instead of theirs")).to_be_visible()
+        expect(page.get_by_role("button", name="Put both together")).to_have_count(0)
 
 
 class Schedule(SurveyPage):

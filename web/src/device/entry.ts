@@ -26,6 +26,8 @@ export interface Entry {
   method: "POST" | "PUT";
   path: string;
   body: Record<string, unknown>;
+  /** Of a document what the server held when it was begun; null where nobody needs to know. */
+  base?: Record<string, unknown> | null;
   /** A photograph goes as a form with this file. */
   file: Blob | null;
   /** Loop and box that it is about. */
@@ -55,6 +57,7 @@ export interface NewEntry {
   page: string;
   path: string;
   body: Record<string, unknown>;
+  base?: Record<string, unknown> | null;
   method?: "POST" | "PUT";
   id?: string;
   file?: Blob | null;

@@ -119,6 +119,7 @@ export function send(wanted: NewEntry): string {
     method: wanted.method ?? "POST",
     path: wanted.path,
     body: wanted.body,
+    base: (old ? old.base : wanted.base) ?? null,
     file: wanted.file ?? null,
     loop: wanted.loop ?? null,
     place: wanted.place ?? 1,
@@ -135,14 +136,15 @@ export function send(wanted: NewEntry): string {
   return entry.id;
 }
 
-/** Send a refused entry again, perhaps with a corrected body. */
-export function retry(id: string, body?: Record<string, unknown>): void {
+/** Send a refused entry again, perhaps with a corrected body, or on top of what the server holds now. */
+export function retry(id: string, body?: Record<string, unknown>, base?: Record<string, unknown>): void {
   const entry = all.find((one) => one.id === id);
   if (entry === undefined) return;
   failures.delete(id);
   const next: Entry = {
     ...entry,
     body: body ?? entry.body,
+    base: base ?? entry.base ?? null,
     rev: entry.rev + 1,
     state: "waiting",
     refusal: null,
@@ -183,9 +185,10 @@ function refusalOf(error: unknown): EntryRefusal | null {
 }
 
 /** A document that was changed while it was on its way goes on top of what the server has now. */
-function rebased(answer: unknown): (now: Entry) => Entry {
+function rebased(sent: Entry, answer: unknown): (now: Entry) => Entry {
   const version = (answer as { version?: unknown } | null)?.version;
-  return (now) => (typeof version === "number" ? { ...now, body: { ...now.body, version } } : now);
+  return (now) =>
+    typeof version === "number" ? { ...now, body: { ...now.body, version }, base: sent.body } : now;
 }
 
 function setOffline(value: boolean): void {
@@ -207,7 +210,7 @@ async function sendOne(entry: Entry): Promise<boolean> {
     // The answer is on the screen before the entry leaves it, or what hangs on both would vanish for a moment.
     const drawn = [...listeners].map((listener) => listener(entry, answer));
     await pause_ms(DRAWN_MS);
-    const changed = rebased(answer);
+    const changed = rebased(entry, answer);
     const leave = () => {
       taken.delete(entry.id);
       const now = all.find((one) => one.id === entry.id);

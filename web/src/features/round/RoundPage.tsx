@@ -87,14 +87,17 @@ export function RoundPage({ mayEdit, mayKeepSites }: { mayEdit: boolean; mayKeep
         ) : (
           <p className="empty">{wish.isMine ? texts.list.mineNone : texts.list.none}</p>
         ))}
-      <RoundFoot
-        wish={wish}
-        change={change}
-        total={loops.isSuccess ? loops.data.count : undefined}
-        mayEdit={mayEdit}
-        mayKeepSites={mayKeepSites}
-        onOpen={setDialog}
-      />
+      {/* Rows that come push down what is below them: nothing is to be pressed there before. */}
+      {!loops.isPending && (
+        <RoundFoot
+          wish={wish}
+          change={change}
+          total={loops.isSuccess ? loops.data.count : undefined}
+          mayEdit={mayEdit}
+          mayKeepSites={mayKeepSites}
+          onOpen={setDialog}
+        />
+      )}
       <Suspense fallback={null}>
         {dialog === "loop" && <NewLoopDialog site={wish.site} onClose={() => setDialog("none")} />}
         {back && (

@@ -1,6 +1,6 @@
 /** Every conductor of the box: found colour, where it ends, and its role with how sure it is. */
 import { say, texts } from "../../texts";
-import type { Choices, Survey } from "./queries";
+import { type Choices, chosenWord as word, type Survey } from "./queries";
 import { Swatch } from "./Swatch";
 import type { Box } from "./useSurveyDraft";
 
@@ -8,8 +8,6 @@ const words = texts.survey.conductors;
 
 export function Ledger({ survey, choices }: { survey: Survey; choices: Choices }) {
   const box = survey.box as unknown as Box;
-  const word = (entries: readonly { value: string; text: string }[], value: string | undefined) =>
-    entries.find((entry) => entry.value === value)?.text ?? "";
   const terminals = Object.values(choices.terminals).flat();
   return (
     <ol className="ledger" aria-label={words.title}>

@@ -4,6 +4,12 @@ import { answered, api, type Schemas } from "../../api/client";
 
 export type Survey = Schemas["Survey"];
 export type Choices = Schemas["SurveyChoices"];
+
+/** The words of what was chosen; empty where that is none of the choices. */
+export function chosenWord(choices: readonly Schemas["Choice"][], value: string | undefined): string {
+  return choices.find((one) => one.value === value)?.text ?? "";
+}
+
 export type Choice = Schemas["Choice"];
 export type Proposal = Schemas["Proposal"];
 export type Note = Schemas["Note"];

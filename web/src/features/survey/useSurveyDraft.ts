@@ -1,11 +1,12 @@
 /** The survey's documents as they are typed: an entry of the tray at once, sent when the fingers rest. */
-import { useCallback, useMemo } from "react";
+import { useCallback, useMemo, useState } from "react";
 import type { ErrorEntry } from "../../api/client";
 import type { Entry } from "../../device/entry";
 import { discard, retry, send, snapshot } from "../../device/tray";
 import { texts } from "../../texts";
 import type { At } from "../isolation/useIsolationEntries";
 import type { Survey } from "./queries";
+import { type Clash, putTogether } from "./together";
 
 export interface Conductor {
   id: string;
@@ -51,9 +52,15 @@ export interface SurveyDraft {
   state: SaveState;
   errors: ErrorEntry[];
   change: (part: Partial<SurveyDoc>) => void;
-  /** After a stale save: take the server's, or put mine on top of it. */
-  resolve: (keepMine: boolean) => void;
+  /** After a stale save: take the server's, put mine over it, or both together where what was begun on is known. */
+  resolve: (how: How) => void;
+  canPutTogether: boolean;
+  /** What both had changed when it was put together, until somebody has seen it. */
+  clashes: Clash[];
+  seen: () => void;
 }
+
+export type How = "theirs" | "mine" | "both";
 
 const REST_MS = 400;
 const NEW_CONDUCTOR = {
@@ -76,6 +83,16 @@ export function docOf(survey: Survey): SurveyDoc {
 }
 
 type Body = SurveyDoc & { version: number; place: number };
+
+/** What the server holds, as it comes with a refusal. */
+function docHeld(current: Body): SurveyDoc {
+  const { name, enquiry, box, practice, control_body, spacers_m, travellers_m, other_circuits } = current;
+  const conductors = box.conductors.map((entry) => ({ ...NEW_CONDUCTOR, ...entry }));
+  return {
+    ...{ name, enquiry, practice, control_body, spacers_m, travellers_m, other_circuits },
+    box: { ...box, conductors },
+  };
+}
 
 const keyOf = (loop: string, place: number) => `survey:${loop}:${place}`;
 
@@ -113,20 +130,29 @@ export function useSurveyDraft(
         method: "PUT",
         path: `/api/v1/loops/${loop}/survey/`,
         body: { ...base, ...part },
+        base: { ...stored },
         rests_ms: REST_MS,
       });
     },
     [key, loop, loopName, mayEdit, page, place, stored, survey.version],
   );
+  const [clashes, sayClashes] = useState<Clash[]>([]);
+  const begun = entry?.base as SurveyDoc | null | undefined;
+  const held = entry?.refusal?.current as Body | null | undefined;
+  const theirs = useMemo(() => (held?.box ? docHeld(held) : null), [held]);
+  const together = useMemo(
+    () => (theirs && begun && entry ? putTogether(begun, entry.body as unknown as Body, theirs) : null),
+    [begun, entry, theirs],
+  );
   const resolve = useCallback(
-    (keepMine: boolean) => {
+    (how: How) => {
       if (entry === undefined) return;
-      const current = entry.refusal?.current as { version?: number } | null | undefined;
-      if (keepMine && current?.version !== undefined)
-        retry(entry.id, { ...entry.body, version: current.version });
-      else discard(entry.id);
+      if (how === "theirs" || !theirs) return discard(entry.id);
+      const [doc, told] = (how === "both" ? together : null) ?? [{}, []];
+      sayClashes(told);
+      retry(entry.id, { ...entry.body, ...doc, version: held?.version }, { ...theirs });
     },
-    [entry],
+    [entry, held, theirs, together],
   );
   const state =
     entry === undefined
@@ -136,7 +162,12 @@ export function useSurveyDraft(
         : entry.refusal?.code === "stale_version"
           ? "stale"
           : "refused";
-  return { doc, state, errors: entry?.refusal?.errors ?? NO_ERRORS, change, resolve };
+  return {
+    ...{ doc, state, change, resolve, clashes },
+    errors: entry?.refusal?.errors ?? NO_ERRORS,
+    canPutTogether: together !== null,
+    seen: () => sayClashes([]),
+  };
 }
 
 const NO_ERRORS: ErrorEntry[] = [];
