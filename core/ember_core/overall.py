@@ -243,9 +243,9 @@ def _cause(
         return "light_on_not_computed" if lit is None else f"light_on_{lit.value}"
     if loads is None:
         return "loads_not_computed"
-    if load(loads) is Works.NOT_SURE and state_of(_on_limits(loads)) is LoadState.UNKNOWN:
-        return "loads_supply_open"
-    return f"loads_{state_of(_on_limits(loads)).value}"
+    state = state_of(_on_limits(loads))
+    is_supply_open = works is Works.NOT_SURE and state is LoadState.UNKNOWN
+    return "loads_supply_open" if is_supply_open else f"loads_{state.value}"
 
 
 def _worst_state(nominal: Verdict, spread: Spread) -> str:

@@ -88,13 +88,17 @@ class Noting(SetupPage):
         self.assertEqual(document["between"][0]["d_m"], 8.5)
         self.assertIsNone(document["devices"][0]["metal_box"])
 
-    def test_two_people_note_and_neither_loses(self) -> None:
-        """The second is told that the first kept another; what was typed is still there."""
-        page = self.sign_in()
-        other = self.another("fenna")
+    def two_noting(self) -> tuple[Page, Page]:
+        """Both have begun on the same."""
+        page, other = self.sign_in(), self.another("fenna")
         for who in (page, other):
             self.at_tab("Dock office", "In range", who)
             who.get_by_role("button", name="Change what is noted").click()
+        return page, other
+
+    def test_two_people_note_and_neither_loses(self) -> None:
+        """The second is told that the first kept another; what was typed is still there."""
+        page, other = self.two_noting()
         box = "Channels of other Wi-Fi networks"
         self.typed(other.get_by_label(box), "11")
         other.get_by_role("button", name="Keep", exact=True).last.click()
@@ -109,11 +113,7 @@ class Noting(SetupPage):
 
     def test_what_two_people_note_is_put_together(self) -> None:
         """Each keeps what the other left; of what both changed one's own stands, is named, and is kept last."""
-        page = self.sign_in()
-        other = self.another("fenna")
-        for who in (page, other):
-            self.at_tab("Dock office", "In range", who)
-            who.get_by_role("button", name="Change what is noted").click()
+        page, other = self.two_noting()
         box = "Channels of other Wi-Fi networks"
         first = page.get_by_role("group", name="Rooms 1", exact=True)
         self.typed(other.get_by_role("group", name="Rooms 1", exact=True).get_by_label("Name"), "Weighing room")

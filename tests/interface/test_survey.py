@@ -212,16 +212,20 @@ class BadInput(SurveyPage):
         self.saved()
         self.assertEqual(TakenReading.objects.count(), 1)
 
-    def test_two_people_at_one_box_do_not_overwrite_each_other(self) -> None:
-        """The later one is told, and chooses."""
+    def two_at_one_box(self, name: str) -> tuple[Page, Page]:
+        """Both see the same; without a server the first cannot learn of the other's change before it makes its own."""
         page = self.sign_in()
-        self.open_loop("Sluice lobby")
+        self.open_loop(name)
         self.step("3", "The box")
         other = self.another("fenna")
-        self.open_loop("Sluice lobby", other)
+        self.open_loop(name, other)
         self.go("Box", "As found", page=other)
-        # Without a server this page cannot learn of the other's change before it makes its own.
         self.context.set_offline(True)
+        return page, other
+
+    def test_two_people_at_one_box_do_not_overwrite_each_other(self) -> None:
+        """The later one is told, and chooses."""
+        page, other = self.two_at_one_box("Sluice lobby")
         other.get_by_label("Material").select_option("metal")
         self.all_sent(other)
         page.get_by_label("Material").select_option("plastic")
@@ -235,15 +239,11 @@ class BadInput(SurveyPage):
         loop = Loop.objects.select_related("site", "circuit").get(name="Yard gate")
         who = User.objects.get(username="wren")
         before = save_survey(who, loop.pk, 0, survey_document(loop, SURVEYS[loop.name]))
-        page = self.sign_in()
-        self.open_loop("Yard gate")
-        self.step("3", "The box")
+        page, other = self.two_at_one_box(loop.name)
         first, second = (one["id"] for one in before.box["conductors"][:2])
-        other = self.another("fenna")
-        self.open_loop("Yard gate", other)
-        self.go("Box", "As found", page=other)
-        self.context.set_offline(True)
         other.get_by_label("Material").select_option("metal")
+        self.assertTrue(before.box["all_listed"])
+        other.get_by_label("Every conductor in the box is listed").uncheck()
         other.get_by_role("group", name=second, exact=True).get_by_label("Colour found").select_option("grey")
         other.get_by_role("group", name=first, exact=True).get_by_label("Colour found").select_option("grey")
         self.all_sent(other)
@@ -262,18 +262,16 @@ class BadInput(SurveyPage):
         self.assertEqual((colours[first], colours[second]), ("black", "grey"))
         self.assertEqual((after.box["material"], after.box["depth_m"]), ("metal", 0.044))
         self.assertEqual(after.enquiry["complaint"], "glow_off")
+        # Nobody says any more that these are all.
+        self.assertFalse(after.box["all_listed"])
+        page.reload()
+        expect(told.get_by_role("listitem")).to_have_count(1)
         told.get_by_role("button", name="I have seen this").click()
         expect(told).to_have_count(0)
 
     def test_two_conductors_under_one_name_are_not_put_together(self) -> None:
         """What the one reads of it would be told of the other's wire: they choose, as before."""
-        page = self.sign_in()
-        self.open_loop("Sluice lobby")
-        self.step("3", "The box")
-        other = self.another("fenna")
-        self.open_loop("Sluice lobby", other)
-        self.go("Box", "As found", page=other)
-        self.context.set_offline(True)
+        page, other = self.two_at_one_box("Sluice lobby")
         for who, colour in ((other, "grey"), (page, "black")):
             who.get_by_role("button", name="Add conductor").click()
             added = who.get_by_role("listitem").filter(has=who.get_by_label("Colour found")).last

@@ -54,8 +54,10 @@ export function putTogether(
     return {
       ...parts(was, own, other, names, { what: "box" }),
       conductors,
-      // That every conductor is listed was said of one list: of another one nobody has said it.
-      all_listed: [own, other].some((one) => one.all_listed === true && idsOf(one.conductors) === listed),
+      // That every conductor is listed was said of one list: of another one nobody has said it, and who took it back has.
+      all_listed:
+        !(was.all_listed === true && [own, other].some((one) => one.all_listed !== true)) &&
+        [own, other].some((one) => one.all_listed === true && idsOf(one.conductors) === listed),
     };
   };
   const whole = ({ practice, box }: SurveyDoc) => ({ practice, box });

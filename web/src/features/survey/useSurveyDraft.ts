@@ -1,6 +1,7 @@
 /** The survey's documents as they are typed: an entry of the tray at once, sent when the fingers rest. */
 import { useCallback, useMemo, useState } from "react";
 import type { ErrorEntry } from "../../api/client";
+import { keep, kept } from "../../app/person";
 import type { Entry } from "../../device/entry";
 import { discard, retry, send, snapshot } from "../../device/tray";
 import { texts } from "../../texts";
@@ -136,7 +137,15 @@ export function useSurveyDraft(
     },
     [key, loop, loopName, mayEdit, page, place, stored, survey.version],
   );
-  const [clashes, sayClashes] = useState<Clash[]>([]);
+  // Told until somebody has seen it, over a reload too.
+  const [clashes, setClashes] = useState(() => kept<Clash[]>(`clashes ${key}`) ?? []);
+  const sayClashes = useCallback(
+    (told: Clash[]) => {
+      keep(`clashes ${key}`, told.length > 0 ? told : null);
+      setClashes(told);
+    },
+    [key],
+  );
   const begun = entry?.base as SurveyDoc | null | undefined;
   const held = entry?.refusal?.current as Body | null | undefined;
   const theirs = useMemo(() => (held?.box ? docHeld(held) : null), [held]);
@@ -152,7 +161,7 @@ export function useSurveyDraft(
       sayClashes(told);
       retry(entry.id, { ...entry.body, ...doc, version: held?.version }, { ...theirs });
     },
-    [entry, held, theirs, together],
+    [entry, held, sayClashes, theirs, together],
   );
   const state =
     entry === undefined
