@@ -14,6 +14,7 @@ from ember_core.compatibility.gang import WhileLit, while_lit
 from ember_core.compatibility.load_limits import (
     LEAST_DECLARED,
     SUPPLIES,
+    From,
     LoadLimit,
     LoadLimits,
     LoadState,
@@ -215,7 +216,7 @@ def load(loads: LoadLimits | None) -> Works:
 
 def _open_supply(rows: Sequence[LoadLimit]) -> str:
     """The limit by which the control's supply with the light on hangs in the balance; empty where its maker answers."""
-    if any(row.rule == LEAST_DECLARED and row.is_met for row in rows):
+    if any(row.rule == LEAST_DECLARED and row.is_met and row.origin is not From.ASSUMED for row in rows):
         return ""
     return next((row.rule for row in rows if row.rule in SUPPLIES and row.is_met is None), "")
 

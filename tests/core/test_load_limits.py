@@ -8,7 +8,7 @@ from typing import Any
 from django.test import SimpleTestCase
 
 from ember_core.compatibility.gang import while_lit
-from ember_core.compatibility.load_limits import LoadLimit, LoadLimits, LoadState, Side, load_limits
+from ember_core.compatibility.load_limits import From, LoadLimit, LoadLimits, LoadState, Side, load_limits
 from ember_core.findings import Severity
 from ember_core.lit.holding import holds_to_deg, wanted_hold_deg
 from ember_core.lit.loads import capacitance_f
@@ -24,6 +24,7 @@ from ember_core.parts import (
     Lamp,
     PhaseMode,
 )
+from ember_core.quantities import Figure, Source
 from ember_core.sheet import Sheet
 from ember_core.spread.judged import is_well
 from ember_core.spread.least_load import MOST_LAMPS
@@ -192,6 +193,25 @@ class Declared(SimpleTestCase):
         self.assertEqual((beside.count, beside.is_met, found.state), (None, None, LoadState.MET))
         resistive = row(limits(gang(None, FILAMENT, i_max_a=0.5)), "most_current")
         self.assertEqual((resistive.count, resistive.is_beside), (2, False))
+
+    def test_a_limit_comes_from_where_its_figures_do(self) -> None:
+        """Declared, measured or supposed, by the least of them; what is missing is its maker's to say."""
+        both = gang(None, DRIVER, FILAMENT, p_min_w=5.0, p_max_led_w=60.0, p_max_filament_w=200.0)
+        for sources, least, mixed in (
+            (("declared", "declared", "declared"), From.DECLARED, From.DECLARED),
+            (("measured", "declared", "measured"), From.MEASURED, From.MEASURED),
+            (("declared", "measured", "assumed"), From.DECLARED, From.ASSUMED),
+            (("assumed", "declared", "declared"), From.ASSUMED, From.DECLARED),
+        ):
+            names = ("p_min_w", "p_max_led_w", "p_max_filament_w")
+            figures = {
+                f"control.{name}": Figure.point(getattr(both.control, name), Source(source))
+                for name, source in zip(names, sources, strict=True)
+            }
+            found = load_limits(Sheet(loop=both, figures=figures))
+            self.assertEqual((row(found, "least_declared").origin, row(found, "most_mixed").origin), (least, mixed))
+        missing = row(limits(gang(None, DRIVER)), "most_led_w")
+        self.assertEqual((missing.is_met, missing.origin), (None, From.DECLARED))
 
     def test_a_transformer_s_least_load_is_a_row(self) -> None:
         """Of what hangs on it, not of how many there are."""

@@ -96,6 +96,10 @@ class Aspects(SimpleTestCase):
                 rows = (*limits(least, rule="least_declared").rows, *limits(None).rows, *supply.rows)
                 found = replace(supply, rows=rows)
                 self.assertIs(load(found), wanted, (rule, least))
+                supposed = [replace(one, origin=From.ASSUMED) for one in rows if one.rule == "least_declared"]
+                self.assertIs(load(replace(found, rows=(*rows, *supposed))), wanted, (rule, least))
+                alone = tuple(one for one in rows if one.rule != "least_declared")
+                self.assertIs(load(replace(found, rows=(*alone, *supposed))), Works.NOT_SURE, (rule, least))
             self.assertIs(load(supply), Works.NOT_SURE)
             self.assertIs(load(limits(False, rule=rule)), Works.DOES_NOT)
             self.assertIs(load(limits(True, rule=rule)), Works.WORKS)

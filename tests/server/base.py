@@ -44,6 +44,11 @@ CONTROL: Json = {
 BYPASS: Json = {"kind": "capacitor", "c_f": 1e-7, "r_parallel_ohm": 1e6}
 
 
+def stated(value: float) -> Json:
+    """A figure by its maker; a bare number is assumed."""
+    return {"typical": value, "source": "declared"}
+
+
 def fit(figures: Json) -> Json:
     """A part on a gang."""
     return {"part": None, "label": "own", "status": "planned", "figures": figures}

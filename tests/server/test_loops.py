@@ -18,7 +18,7 @@ from judgements.models import Judgement
 from loops.models import FittedControl, Gang, LampGroup, Loop
 from sites.models import Circuit
 from tests.empty import without
-from tests.server.base import BYPASS, CONTROL, LAMP, ServerTest, draft, fit
+from tests.server.base import BYPASS, CONTROL, LAMP, ServerTest, draft, fit, stated
 
 
 class FromNothing(ServerTest):
@@ -35,7 +35,7 @@ class FromNothing(ServerTest):
         gang = loop["gangs"][0]
         answer = self.api.put(
             f"/api/v1/gangs/{gang['id']}/",
-            {"version": 1, **draft(control=fit({**CONTROL, "p_min_w": 5.0}))},
+            {"version": 1, **draft(control=fit({**CONTROL, "p_min_w": stated(5.0)}))},
             format="json",
         )
         self.assertEqual((answer.status_code, answer.json()["verdict"], answer.json()["version"]), (200, "dark", 2))

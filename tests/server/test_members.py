@@ -22,7 +22,7 @@ from loops.models import Loop, MeasuredValue
 from proving.models import Case, CaseEvidence
 from sites.models import Circuit, Site
 from survey.models import Isolation, Lock, Photo, TakenReading
-from tests.server.base import CONTROL, DemoTest, Json, ServerTest, fit, load_whole_demo
+from tests.server.base import CONTROL, DemoTest, Json, ServerTest, fit, load_whole_demo, stated
 from visits.models import Plan
 
 METHODS = ("get", "post", "put", "patch", "delete")
@@ -254,7 +254,7 @@ class Archive(ServerTest):
     def test_a_loop_is_judged_by_the_gangs_that_are_there(self) -> None:
         """A wrong second gang leaves the loop; the last one cannot."""
         second = self.api.post(f"/api/v1/loops/{self.loop.pk}/gangs/", {}, format="json").json()
-        self.keep(control=fit({**CONTROL, "p_min_w": 5.0}))
+        self.keep(control=fit({**CONTROL, "p_min_w": stated(5.0)}))
         self.assertEqual(self.api.get(f"/api/v1/loops/{self.loop.pk}/").json()["works"], "unknown")
         self.assertEqual(self.act("gangs", second["id"])["status"], 200)
         loop = self.api.get(f"/api/v1/loops/{self.loop.pk}/").json()

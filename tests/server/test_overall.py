@@ -13,7 +13,7 @@ from judgements.models import Judgement
 from judging.services.spreading import spread_data
 from loops.documents import sheet_document
 from loops.models import Gang, Loop
-from tests.server.base import CONTROL, LAMP, DemoTest, ServerTest, draft, fit
+from tests.server.base import CONTROL, LAMP, DemoTest, ServerTest, draft, fit, stated
 
 # The quick look of many loops against the full solution of one.
 OWN_ERROR = 0.08
@@ -47,7 +47,7 @@ class OneStory(ServerTest):
 
     def test_a_condition_is_written_out(self) -> None:
         """Not "if conditions are met": the condition itself, on the bench and in the round."""
-        tried = {"control": fit({**CONTROL, "p_min_w": 5.0}), "lamps": [fit(LAMP)]}
+        tried = {"control": fit({**CONTROL, "p_min_w": stated(5.0)}), "lamps": [fit(LAMP)]}
         self.keep(**tried)
         bench = self.api.post(f"/api/v1/gangs/{self.gang.pk}/overall/", draft(**tried), format="json").json()
         self.assertEqual(bench["works"], "probably")
@@ -64,6 +64,15 @@ class OneStory(ServerTest):
         self.assertIn("it is not sure that the control is fed while the light is on", bench["text"])
         row = self.api.get("/api/v1/loops/").json()["results"][0]
         self.assertEqual((row["works"], row["why"], row["next_step"]), ("not_sure", bench["text"], "loads"))
+
+    def test_a_least_load_that_nobody_declared_answers_for_nothing(self) -> None:
+        """One that somebody supposes is told as supposed, and the supply is as little sure as without it."""
+        for least, works, origin in ((5.0, "not_sure", "assumed"), (stated(5.0), "probably", "declared")):
+            tried = draft(control=fit({**CONTROL, "p_min_w": least}), lamps=[fit(LAMP)])
+            bench = self.api.post(f"/api/v1/gangs/{self.gang.pk}/overall/", tried, format="json").json()
+            loads = self.api.post(f"/api/v1/gangs/{self.gang.pk}/loads/", tried, format="json").json()
+            (row,) = [row for row in loads["rows"] if row["rule"] == "least_declared"]
+            self.assertEqual((bench["works"], row["origin"], row["state"]), (works, origin, "met"))
 
     @tag("long")
     def test_what_nothing_explains_has_no_verdict(self) -> None:

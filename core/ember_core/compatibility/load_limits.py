@@ -28,6 +28,7 @@ from ember_core.lit.stress import (
 from ember_core.lit.supply import fed_while_on, gap_deg
 from ember_core.loop import Loop
 from ember_core.parts import Lamp, PhaseMode, is_led, is_transformer, rated_w
+from ember_core.quantities import Source
 from ember_core.remembered import remembered
 from ember_core.sheet import Sheet
 from ember_core.spread.judged import SURE_RATIO
@@ -48,9 +49,11 @@ class Side(StrEnum):
 
 
 class From(StrEnum):
-    """Where a limit comes from."""
+    """Where a limit comes from: by the source of the figure that it rests on, or worked out."""
 
     DECLARED = "declared"
+    MEASURED = "measured"
+    ASSUMED = "assumed"
     COMPUTED = "computed"
 
 
@@ -74,7 +77,7 @@ class LoadLimit:
     watts : of the whole load with that many; None where watts are not known.
     is_met : by the lamps that are there; None where it is not known, or in some of the samples only.
     is_reached : False where hardly a sample meets it with any number of lamps.
-    load : the declared limit itself, of one that is declared.
+    load : the limit itself, of one that is stated and not worked out.
     """
 
     rule: str
@@ -141,7 +144,7 @@ def load_limits(given: Sheet, *, headroom_ratio: float | None = None, seed: int 
     loop = given.loop
     group = largest_group(loop)
     rows = [_off(given, group, seed)]
-    rows += [_declared(loop, group, load) for load in declared_loads(loop)]
+    rows += [_declared(given, group, load) for load in declared_loads(loop)]
     dimming = _edges(loop)
     if PhaseMode.LEADING in dimming:
         rows += _leading(given, group, headroom_ratio, seed)
@@ -149,7 +152,7 @@ def load_limits(given: Sheet, *, headroom_ratio: float | None = None, seed: int 
         rows += _trailing(given, group, seed)
     if not dimming:
         rows += _contact(given, group, seed)
-    rows += [_transformer(loop, k) for k, lamp in enumerate(loop.lamps) if getattr(lamp, "p_least_w", None)]
+    rows += [_transformer(given, k) for k, lamp in enumerate(loop.lamps) if getattr(lamp, "p_least_w", None)]
     known = [row for row in rows if row.count is not None]
     least = [row for row in known if row.side is Side.LEAST]
     most = [row for row in known if row.side is Side.MOST]
@@ -237,8 +240,9 @@ def _off(given: Sheet, group: int, seed: int) -> LoadLimit:
     return _row(given.loop, group, "off", Side.LEAST, found.count, is_met=is_met)
 
 
-def _declared(loop: Loop, group: int, load: Load) -> LoadLimit:
+def _declared(given: Sheet, group: int, load: Load) -> LoadLimit:
     """A declared limit; as a count by what the other groups leave of it."""
+    loop = given.loop
     side = Side.LEAST if load.rule == LEAST_DECLARED else Side.MOST
     count = None
     each, rest = rated_w(loop.lamps[group]), _watts(loop, group, 0)
@@ -252,12 +256,19 @@ def _declared(loop: Loop, group: int, load: Load) -> LoadLimit:
     return LoadLimit(
         rule=load.rule,
         side=side,
-        origin=From.DECLARED,
+        origin=_origin(given, load.ratings),
         count=count,
         watts=None if count is None else _watts(loop, group, count),
         is_met=load.is_met,
         load=load,
     )
+
+
+def _origin(given: Sheet, ratings: Iterable[str]) -> From:
+    """As little as the least of them is worth; what is missing is its maker's to say."""
+    there = [name for name in ratings if getattr(given.loop.control, name) is not None]
+    sources = {given.source_of(f"control.{name}") for name in there}
+    return From(next((one for one in (Source.ASSUMED, Source.MEASURED) if one in sources), Source.DECLARED))
 
 
 def _least(loop: Loop, group: int, holds: Callable[[Loop], bool]) -> int | None:
@@ -373,15 +384,15 @@ def _contact(given: Sheet, group: int, seed: int) -> list[LoadLimit]:
     return rows
 
 
-def _transformer(loop: Loop, group: int) -> LoadLimit:
+def _transformer(given: Sheet, group: int) -> LoadLimit:
     """Least load of an electronic transformer: of what hangs on each one, not of their number."""
-    lamp: Lamp = loop.lamps[group]
+    lamp: Lamp = given.loop.lamps[group]
     least, watts = getattr(lamp, "p_least_w", None), rated_w(lamp)
     is_met = None if least is None or watts is None or not is_transformer(lamp) else watts >= least
     return LoadLimit(
         rule="transformer",
         side=Side.LEAST,
-        origin=From.DECLARED,
+        origin=From(given.source_of(f"lamps[{group}].p_least_w")),
         count=None,
         watts=least,
         is_met=is_met,

@@ -4949,10 +4949,12 @@ export interface components {
         };
         /**
          * @description * `declared` - declared
+         *     * `measured` - measured
+         *     * `assumed` - assumed
          *     * `computed` - computed
          * @enum {string}
          */
-        LoadOriginEnum: "declared" | "computed";
+        LoadOriginEnum: "declared" | "measured" | "assumed" | "computed";
         /**
          * @description * `least` - least
          *     * `most` - most
