@@ -185,6 +185,40 @@ class TheBench(InterfaceTest):
         page.get_by_role("button", name="Show theirs").click()
         expect(page.get_by_label("capacitance", exact=True)).to_have_value("150 nF")
 
+    def test_what_two_people_changed_is_put_together(self) -> None:
+        """Each keeps what the other left; of what both changed one's own stands, and is named until it is kept."""
+        page, other = self.sign_in(), self.another("fenna")
+        for who, name, size in ((other, "Upper landing", "150n"), (page, "", "470n")):
+            self.open_loop("Loft landing", who)
+            self.go("Parts", "Bypass", page=who)
+            self.typed(who.get_by_label("capacitance", exact=True), size)
+            self.go("Parts", "Cable", page=who)
+            if name:
+                self.typed(who.get_by_label("Name of this gang"), name)
+        other.get_by_role("button", name="Keep", exact=True).click()
+        expect(other.get_by_text("as recorded")).to_be_visible()
+        core = "cable capacitance between the switched core and neutral or protective conductor"
+        self.typed(page.get_by_label(core, exact=True), "700p")
+        page.get_by_role("button", name="Keep", exact=True).click()
+        page.get_by_role("button", name="Put both together").click()
+        told = page.get_by_role("status").filter(has_text="on the bench together")
+        expect(told).to_contain_text("Both of you changed this, and yours stands here: the bypasses.")
+        expect(page.get_by_role("alert")).to_have_count(0)
+        # Nothing is kept before it was looked at, and all of it is there after a reload.
+        kept = Gang.objects.get(loop__name="Loft landing")
+        self.assertEqual(kept.name, "Upper landing")
+        expect(page.get_by_text("what-if copy")).to_be_visible()
+        page.reload()
+        expect(told).to_contain_text("the bypasses")
+        expect(page.get_by_label(core, exact=True)).to_have_value("700 pF")
+        expect(page.get_by_label("Name of this gang")).to_have_value("Upper landing")
+        self.go("Parts", "Bypass")
+        expect(page.get_by_label("capacitance", exact=True)).to_have_value("470 nF")
+        page.get_by_role("button", name="Keep", exact=True).click()
+        expect(page.get_by_text("as recorded")).to_be_visible()
+        expect(told).to_have_count(0)
+        self.assertEqual(Gang.objects.get(loop__name="Loft landing").name, "Upper landing")
+
     def test_a_checker_tries_but_cannot_keep(self) -> None:
         """No Keep, no new loop, and a word why."""
         page = self.sign_in("odell")

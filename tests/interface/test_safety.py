@@ -340,6 +340,29 @@ class OnTheBench(SafetyPage):
         self.go("Parts", "Cable")
         expect(page.get_by_label("Name of this gang")).to_have_value("Mine")
 
+    def test_a_copy_taken_up_leaves_what_another_changed_meanwhile(self) -> None:
+        """Wren's copy is of the bypass, Fenna renames the gang: with the copy on the bench both stand."""
+        page = self.sign_in()
+        self.open_loop("Loft landing")
+        self.go("Parts", "Bypass")
+        self.typed(page.get_by_label("capacitance", exact=True), "470n")
+        page.get_by_role("link", name="Ember Thread").click()
+        fenna = self.another("fenna")
+        self.open_loop("Loft landing", fenna)
+        self.go("Parts", "Cable", page=fenna)
+        self.typed(fenna.get_by_label("Name of this gang"), "Theirs")
+        fenna.get_by_role("button", name="Keep", exact=True).click()
+        expect(fenna.get_by_text("as recorded")).to_be_visible()
+        page.reload()
+        self.open_loop("Loft landing")
+        page.get_by_role("button", name="Put my copy on the bench").click()
+        self.go("Parts", "Cable")
+        expect(page.get_by_label("Name of this gang")).to_have_value("Theirs")
+        self.go("Parts", "Bypass")
+        expect(page.get_by_label("capacitance", exact=True)).to_have_value("470 nF")
+        page.get_by_role("button", name="Keep", exact=True).click()
+        expect(page.get_by_text("as recorded")).to_be_visible()
+
     def test_a_missing_part_of_the_application_leaves_words_not_white(self) -> None:
         """The chunk of the shelf cannot be fetched: the bar stays, the page says what to do."""
         page = self.sign_in()

@@ -135,6 +135,7 @@ class Noting(SetupPage):
         page.reload()
         page.get_by_role("button", name="Change what is noted").click()
         expect(first.get_by_label("Floor")).to_have_value("2")
+        expect(told.get_by_role("listitem")).to_have_text([re.compile(box)])
         page.get_by_role("button", name="Keep", exact=True).last.click()
         expect(page.get_by_role("region", name="Plant hub")).to_be_visible()
         after = House.objects.get(site__name="Larkspur Cannery").document

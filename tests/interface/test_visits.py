@@ -96,6 +96,33 @@ class Visits(FitPage):
         expect(tam.get_by_role("region", name="In no visit")).not_to_contain_text("Grain loft")
         expect(tam.locator(".visit-card")).to_have_count(2)
 
+    def test_what_two_people_asked_of_a_plan_is_put_together(self) -> None:
+        """One shortens the day and takes a loop out, the other names a skill and the day: both stand, told which."""
+        page = self.planned()
+        tam = self.another("tam")
+        tam.goto(page.url)
+        for who in (page, tam):
+            who.get_by_role("tab", name=re.compile("^What it asks")).click()
+        self.typed(tam.get_by_label("Hours a day"), "6")
+        self.typed(tam.get_by_label("Minutes between two loops"), "5")
+        tam.get_by_role("checkbox", name="Bell chamber").uncheck()
+        tam.get_by_role("button", name="Keep", exact=True).click()
+        expect(tam.locator(".plan-cost")).to_be_visible()
+        self.typed(page.get_by_label("Hours a day"), "7")
+        self.typed(page.get_by_label("Minutes at Bell chamber"), "25")
+        self.typed(page.get_by_label("Minutes to isolate a breaker"), "9")
+        page.get_by_role("button", name="Keep", exact=True).click()
+        page.get_by_role("button", name="Put both together").click()
+        told = page.get_by_role("status").filter(has_text="put together here")
+        expect(told).to_contain_text("stays: Hours a day, Bell chamber.")
+        page.reload()
+        expect(told).to_contain_text("Hours a day, Bell chamber")
+        page.get_by_role("button", name="Keep", exact=True).click()
+        expect(page.locator(".plan-cost")).to_be_visible()
+        plan = Plan.objects.get()
+        self.assertEqual((plan.visit_minutes, plan.isolate_minutes, plan.walk_minutes), (420, 9, 5))
+        self.assertIn(25, [job.minutes for job in plan.jobs.all()])
+
     def test_every_figure_of_a_visit_agrees(self) -> None:
         """The end of the day is its begin and its minutes; each circuit is off for as long as its loops take."""
         page = self.planned()

@@ -1,6 +1,6 @@
 /** Providers, addresses, and the door: nothing is shown without a session. */
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { lazy, Suspense, useEffect } from "react";
+import { useEffect } from "react";
 import { BrowserRouter, Navigate, Route, Routes, useLocation } from "react-router";
 import { Refusal } from "../api/client";
 import { fetchDialogs } from "../features/dialog/Dialog";
@@ -10,43 +10,48 @@ import { SignIn } from "../features/session/SignIn";
 import { useSession } from "../features/session/queries";
 import { texts } from "../texts";
 import { Broken } from "./Broken";
+import { late } from "./late";
 import { Shell } from "./Shell";
 import { useMode } from "./useMode";
 
-const RoundPage = lazy(() => import("../features/round/RoundPage").then((m) => ({ default: m.RoundPage })));
-const BenchPage = lazy(() => import("../features/bench/BenchPage").then((m) => ({ default: m.BenchPage })));
+const waiting = () => <p className="waiting">{texts.bench.loading}</p>;
 
-const SchedulePage = lazy(() =>
-  import("../features/schedule/SchedulePage").then((m) => ({ default: m.SchedulePage })),
-);
+const RoundPage = late(() => import("../features/round/RoundPage").then((m) => m.RoundPage), waiting);
+const BenchPage = late(() => import("../features/bench/BenchPage").then((m) => m.BenchPage), waiting);
 
-const BoardPage = lazy(() =>
-  import("../features/isolation/BoardPage").then((m) => ({ default: m.BoardPage })),
-);
-
-const PeoplePage = lazy(() =>
-  import("../features/people/PeoplePage").then((m) => ({ default: m.PeoplePage })),
-);
-const TrailPage = lazy(() => import("../features/people/TrailPage").then((m) => ({ default: m.TrailPage })));
-const FirstPassword = lazy(() =>
-  import("../features/people/OwnAccount").then((m) => ({ default: m.FirstPassword })),
+const SchedulePage = late(
+  () => import("../features/schedule/SchedulePage").then((m) => m.SchedulePage),
+  waiting,
 );
 
-const HandoverBoardPage = lazy(() =>
-  import("../features/handover/BoardPage").then((m) => ({ default: m.HandoverBoardPage })),
+const BoardPage = late(() => import("../features/isolation/BoardPage").then((m) => m.BoardPage), waiting);
+
+const PeoplePage = late(() => import("../features/people/PeoplePage").then((m) => m.PeoplePage), waiting);
+const TrailPage = late(() => import("../features/people/TrailPage").then((m) => m.TrailPage), waiting);
+const FirstPassword = late(
+  () => import("../features/people/OwnAccount").then((m) => m.FirstPassword),
+  waiting,
 );
 
-const SearchPage = lazy(() =>
-  import("../features/round/SearchPage").then((m) => ({ default: m.SearchPage })),
-);
-const StatisticsPage = lazy(() =>
-  import("../features/handover/StatisticsPage").then((m) => ({ default: m.StatisticsPage })),
-);
-const VisitsPage = lazy(() =>
-  import("../features/visits/VisitsPage").then((m) => ({ default: m.VisitsPage })),
+const HandoverBoardPage = late(
+  () => import("../features/handover/BoardPage").then((m) => m.HandoverBoardPage),
+  waiting,
 );
 
-const ShelfPage = lazy(() => import("../features/shelf/ShelfPage").then((m) => ({ default: m.ShelfPage })));
+const SearchPage = late(() => import("../features/round/SearchPage").then((m) => m.SearchPage), waiting);
+const StatisticsPage = late(
+  () => import("../features/handover/StatisticsPage").then((m) => m.StatisticsPage),
+  waiting,
+);
+const VisitsPage = late(() => import("../features/visits/VisitsPage").then((m) => m.VisitsPage), waiting);
+
+const ShelfPage = late(() => import("../features/shelf/ShelfPage").then((m) => m.ShelfPage), waiting);
+
+/** The page of an address, while it is asked who is there; from the round one goes to a loop. */
+export function fetchPage(path: string): void {
+  if (path === "/") RoundPage.fetch();
+  if (path === "/" || path.startsWith("/loops/")) BenchPage.fetch();
+}
 
 const AWAY_MS = 5_000;
 const BUSY_MS = 2_000;
@@ -98,46 +103,37 @@ function Pages({ mode, onMode }: { mode: "light" | "dark"; onMode: () => void })
   const { user } = session.data;
   if (user === null) return <SignIn demoAccounts={session.data.demo_accounts} />;
   if (user.must_change) {
-    return (
-      <Suspense fallback={<p className="waiting">{texts.product}</p>}>
-        <FirstPassword />
-      </Suspense>
-    );
+    return <FirstPassword />;
   }
   return (
     <Shell key={user.id} user={user} mode={mode} onMode={onMode}>
       <Broken where={pathname}>
-        <Suspense fallback={<p className="waiting">{texts.bench.loading}</p>}>
-          <Routes>
-            <Route
-              path="/"
-              element={<RoundPage mayEdit={user.may_edit} mayKeepSites={user.may_keep_sites} />}
-            />
-            <Route path="/loops/:loopId/:position?" element={<BenchPage mayEdit={user.may_edit} />} />
-            <Route
-              path="/sites/:siteId/schedule"
-              element={<SchedulePage mayEdit={user.may_edit} mayKeepSites={user.may_keep_sites} />}
-            />
-            <Route
-              path="/isolations"
-              element={<BoardPage mayEdit={user.may_edit} mayRelease={user.may_release} />}
-            />
-            <Route
-              path="/visits"
-              element={<VisitsPage mayEdit={user.may_edit} maySetMinutes={user.may_keep_accounts} />}
-            />
-            <Route
-              path="/handing-over"
-              element={<HandoverBoardPage mayKeepRules={user.may_keep_accounts} />}
-            />
-            <Route path="/search" element={<SearchPage />} />
-            <Route path="/statistics" element={<StatisticsPage />} />
-            <Route path="/shelf" element={<ShelfPage mayEdit={user.may_keep_shelf} />} />
-            {user.may_keep_accounts && <Route path="/people" element={<PeoplePage />} />}
-            {user.may_read_trail && <Route path="/trail" element={<TrailPage />} />}
-            <Route path="*" element={<Navigate to="/" replace />} />
-          </Routes>
-        </Suspense>
+        <Routes>
+          <Route
+            path="/"
+            element={<RoundPage mayEdit={user.may_edit} mayKeepSites={user.may_keep_sites} />}
+          />
+          <Route path="/loops/:loopId/:position?" element={<BenchPage mayEdit={user.may_edit} />} />
+          <Route
+            path="/sites/:siteId/schedule"
+            element={<SchedulePage mayEdit={user.may_edit} mayKeepSites={user.may_keep_sites} />}
+          />
+          <Route
+            path="/isolations"
+            element={<BoardPage mayEdit={user.may_edit} mayRelease={user.may_release} />}
+          />
+          <Route
+            path="/visits"
+            element={<VisitsPage mayEdit={user.may_edit} maySetMinutes={user.may_keep_accounts} />}
+          />
+          <Route path="/handing-over" element={<HandoverBoardPage mayKeepRules={user.may_keep_accounts} />} />
+          <Route path="/search" element={<SearchPage />} />
+          <Route path="/statistics" element={<StatisticsPage />} />
+          <Route path="/shelf" element={<ShelfPage mayEdit={user.may_keep_shelf} />} />
+          {user.may_keep_accounts && <Route path="/people" element={<PeoplePage />} />}
+          {user.may_read_trail && <Route path="/trail" element={<TrailPage />} />}
+          <Route path="*" element={<Navigate to="/" replace />} />
+        </Routes>
       </Broken>
       <DoorOver username={user.username} />
     </Shell>

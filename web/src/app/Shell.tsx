@@ -1,5 +1,5 @@
 /** The bar above every page, and the help. */
-import { lazy, type ReactNode, Suspense, useEffect, useState } from "react";
+import { type ReactNode, useEffect, useState } from "react";
 import { Link, NavLink, useNavigate } from "react-router";
 import type { Schemas } from "../api/client";
 import { useIsolations } from "../features/isolation/queries";
@@ -10,11 +10,10 @@ import { useSignOut } from "../features/session/queries";
 import { texts } from "../texts";
 import { HelpDialog } from "./HelpDialog";
 import { isShortcut } from "./keys";
+import { late } from "./late";
 import type { Mode } from "./useMode";
 
-const OwnAccount = lazy(() =>
-  import("../features/people/OwnAccount").then((m) => ({ default: m.OwnAccount })),
-);
+const OwnAccount = late(() => import("../features/people/OwnAccount").then((m) => m.OwnAccount));
 
 interface Props {
   user: Schemas["User"];
@@ -94,9 +93,7 @@ export function Shell({ user, mode, onMode, children }: Props) {
         <Notices />
         {children}
       </main>
-      <Suspense fallback={null}>
-        {accountOpen && <OwnAccount onClose={() => setAccountOpen(false)} />}
-      </Suspense>
+      {accountOpen && <OwnAccount onClose={() => setAccountOpen(false)} />}
       {helpOpen && <HelpDialog onClose={() => setHelpOpen(false)} />}
     </div>
   );

@@ -1,13 +1,14 @@
 /** One gang on the bench: the thread above, steps, editors and figures below, the reasons beside. */
-import { lazy, Suspense, useCallback, useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 import { useSearchParams } from "react-router";
 import { Broken } from "../../app/Broken";
 import { isShortcut, isTyping } from "../../app/keys";
+import { late } from "../../app/late";
 import { Refusal } from "../../api/client";
-import { texts } from "../../texts";
+import { say, texts } from "../../texts";
 import { BenchHead } from "./BenchHead";
-import { type Draft, draftOf, type Gang, useBench } from "./draft";
+import { type Draft, type Gang, useBench } from "./draft";
 import { FitListEditor } from "./editors/FitListEditor";
 import { CableEditor } from "./editors/CableEditor";
 import { FirstVerdict } from "./FirstVerdict";
@@ -29,23 +30,31 @@ import { Thread } from "./thread/Thread";
 import { ThreadStrip } from "./thread/ThreadStrip";
 import { WhyPanel } from "./WhyPanel";
 
-const SurveySteps = lazy(() => import("../survey/SurveySteps").then((m) => ({ default: m.SurveySteps })));
-const ChooseBypass = lazy(() => import("./choose/ChooseBypass").then((m) => ({ default: m.ChooseBypass })));
-const OffStep = lazy(() => import("./off/OffStep").then((m) => ({ default: m.OffStep })));
-const Remedies = lazy(() => import("./choose/Remedies").then((m) => ({ default: m.Remedies })));
-const After = lazy(() => import("./choose/After").then((m) => ({ default: m.After })));
-const Loads = lazy(() => import("./off/Loads").then((m) => ({ default: m.Loads })));
-const Together = lazy(() => import("./off/Loads").then((m) => ({ default: m.Together })));
-const RouteStep = lazy(() => import("../ways/RouteStep").then((m) => ({ default: m.RouteStep })));
-const FitStep = lazy(() => import("../fit/FitStep").then((m) => ({ default: m.FitStep })));
-const FitPanel = lazy(() => import("../fit/FitPanel").then((m) => ({ default: m.FitPanel })));
-const ProveList = lazy(() => import("../prove/ProveList").then((m) => ({ default: m.ProveList })));
-const CasesStep = lazy(() => import("../prove/CasesStep").then((m) => ({ default: m.CasesStep })));
-const SetupStep = lazy(() => import("../setup/SetupStep").then((m) => ({ default: m.SetupStep })));
-const SignStep = lazy(() => import("../handover/SignStep").then((m) => ({ default: m.SignStep })));
-const HistoryStep = lazy(() => import("../handover/HistoryStep").then((m) => ({ default: m.HistoryStep })));
-const WithLightOn = lazy(() => import("./lit/WithLightOn").then((m) => ({ default: m.WithLightOn })));
-const OffState = lazy(() => import("./OffState").then((m) => ({ default: m.OffState })));
+const loading = () => <p className="quiet">{texts.bench.loading}</p>;
+const computing = () => <p className="quiet">{texts.bench.computing}</p>;
+const SurveySteps = late(() => import("../survey/SurveySteps").then((m) => m.SurveySteps), loading);
+const ChooseBypass = late(() => import("./choose/ChooseBypass").then((m) => m.ChooseBypass), computing);
+const OffStep = late(() => import("./off/OffStep").then((m) => m.OffStep), computing);
+const Remedies = late(() => import("./choose/Remedies").then((m) => m.Remedies));
+const After = late(() => import("./choose/After").then((m) => m.After), computing);
+const Loads = late(() => import("./off/Loads").then((m) => m.Loads), computing);
+const Together = late(() => import("./off/Loads").then((m) => m.Together));
+const RouteStep = late(() => import("../ways/RouteStep").then((m) => m.RouteStep), computing);
+const FitStep = late(() => import("../fit/FitStep").then((m) => m.FitStep), computing);
+const FitPanel = late(() => import("../fit/FitPanel").then((m) => m.FitPanel));
+const ProveList = late(() => import("../prove/ProveList").then((m) => m.ProveList), computing);
+const CasesStep = late(() => import("../prove/CasesStep").then((m) => m.CasesStep), computing);
+const SetupStep = late(() => import("../setup/SetupStep").then((m) => m.SetupStep), computing);
+const SignStep = late(() => import("../handover/SignStep").then((m) => m.SignStep), computing);
+const HistoryStep = late(() => import("../handover/HistoryStep").then((m) => m.HistoryStep), computing);
+const WithLightOn = late(() => import("./lit/WithLightOn").then((m) => m.WithLightOn), computing);
+const OffState = late(() => import("./OffState").then((m) => m.OffState));
+
+/** Where most loops are opened at, fetched while the loop is. */
+export function fetchFirst(): void {
+  OffStep.fetch();
+  OffState.fetch();
+}
 
 interface Props {
   loop: Loop;
@@ -80,7 +89,7 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
   const judged = useJudgement(gang.id, bench.draft);
   const overall = useOverall(gang.id, bench.draft);
   const keeping = useKeepGang(loop.id);
-  const { draft, record, isChanged, change, undo, takeRecord, keptAs } = bench;
+  const { draft, record, isChanged, change, undo, takeRecord, putUpon, keptAs } = bench;
 
   const latest = useRef({ draft, isChanged, version: record.version });
   latest.current = { draft, isChanged, version: record.version };
@@ -119,6 +128,10 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
   const stale =
     keeping.error instanceof Refusal && keeping.error.code === "stale_version" ? keeping.error : null;
   const theirs = stale?.current as Gang | undefined;
+  const answer = (take: (record: Gang) => void) => {
+    if (theirs) take(theirs);
+    keeping.reset();
+  };
   // A refused figure has no judgement; a lost connection leaves the last one, marked as not of this.
   const judgement = problem && problem.status !== 0 ? undefined : judged.data;
   const works = overall.isCurrent ? overall.data?.works : undefined;
@@ -146,11 +159,14 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
       {stale && theirs ? (
         <div className="notice" role="alert">
           <span>{texts.bench.stale}</span>
-          <button type="button" className="outlined" onClick={() => takeRecord(theirs, draftOf(theirs))}>
+          <button type="button" className="outlined" onClick={() => answer(takeRecord)}>
             {texts.bench.takeTheirs}
           </button>
-          <button type="button" className="solid" onClick={() => keep(theirs.version, draft)}>
+          <button type="button" className="outlined" onClick={() => keep(theirs.version, draft)}>
             {texts.bench.keepMine}
+          </button>
+          <button type="button" className="solid" onClick={() => answer(putUpon)}>
+            {texts.bench.both}
           </button>
         </div>
       ) : (
@@ -172,6 +188,13 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
             {texts.bench.takeUp}
           </button>
         </div>
+      )}
+      {bench.clashes && (
+        <p className="notice" role="status">
+          {texts.bench.putTogether}
+          {bench.clashes.length > 0 &&
+            ` ${say(texts.bench.clashes, { parts: bench.clashes.map((name) => texts.bench.partsOf[name]).join(", ") })}`}
+        </p>
       )}
       {age === "away" && (
         <p className="notice old-answer" role="status">
@@ -221,108 +244,93 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
               </p>
             )}
             {isSurveyStep(step) && survey.data && choices.data && (
-              <Suspense fallback={<p className="quiet">{texts.bench.loading}</p>}>
-                <SurveySteps
-                  key={place}
-                  step={step === "box" && tab === "which" ? "conductors" : (step as "visit" | "safe" | "box")}
-                  query={survey}
-                  survey={survey.data}
-                  loopName={loop.name}
-                  onPlace={(next) =>
-                    setParams(
-                      (now) => {
-                        const changed = new URLSearchParams(now);
-                        if (next > 1) changed.set("box", String(next));
-                        else changed.delete("box");
-                        return changed;
-                      },
-                      { replace: true },
-                    )
-                  }
-                  choices={choices.data}
-                  site={loop.site}
-                  region={loop.region}
-                  mayEdit={mayEdit}
-                />
-              </Suspense>
+              <SurveySteps
+                key={place}
+                step={step === "box" && tab === "which" ? "conductors" : (step as "visit" | "safe" | "box")}
+                query={survey}
+                survey={survey.data}
+                loopName={loop.name}
+                onPlace={(next) =>
+                  setParams(
+                    (now) => {
+                      const changed = new URLSearchParams(now);
+                      if (next > 1) changed.set("box", String(next));
+                      else changed.delete("box");
+                      return changed;
+                    },
+                    { replace: true },
+                  )
+                }
+                choices={choices.data}
+                site={loop.site}
+                region={loop.region}
+                mayEdit={mayEdit}
+              />
             )}
             {!isSurveyStep(step) && problem && problem.status !== 0 && <FieldErrors problem={problem} />}
-            <Suspense fallback={<p className="quiet">{texts.bench.computing}</p>}>
-              {tab === "lamps" && <FitListEditor sort="lamp" {...editor} />}
-              {tab === "control" && <ControlEditor {...editor} />}
-              {tab === "bypass" && <FitListEditor sort="bypass" {...editor} />}
-              {tab === "cable" && <CableEditor {...editor} />}
-              {/* What comes when an answer does has a boundary of its own: the rest keeps its place and focus. */}
-              <Suspense fallback={null}>
-                {step === "parts" && <OffState judgement={judgement} isWhole={false} />}
-                {tab === "light_off" && loop.gangs.length > 1 && isWhole && (
-                  <Together loop={loop} gang={gang} draft={draft} />
-                )}
-              </Suspense>
-              <Suspense fallback={null}>
-                {step === "judge" && isWhole && overall.data?.next_action === "remedy" && (
-                  <Remedies
-                    gang={gang}
-                    draft={draft}
-                    change={change}
-                    onAll={() => go("route", "bypass_choice")}
-                  />
-                )}
-              </Suspense>
-              {tab === "light_off" && <Complaint gang={gang} draft={draft} />}
-              {tab === "light_off" && (
-                <OffStep gang={gang} draft={draft} judgement={judgement} mayEdit={mayEdit} />
-              )}
-              {tab === "light_on" &&
-                (isWhole ? (
-                  <WithLightOn gang={gang} {...editor} />
-                ) : (
-                  <p className="empty">{texts.off.none}</p>
-                ))}
-              {tab === "loads" &&
-                (isWhole ? <Loads gang={gang} draft={draft} /> : <p className="empty">{texts.off.none}</p>)}
-              {step === "route" && tab !== "bypass_choice" && (
-                <RouteStep
-                  loop={loop}
-                  tab={tab as "ways" | "map" | "drawing"}
-                  isChanged={isChanged}
-                  mayEdit={mayEdit}
-                  onGo={go}
-                />
-              )}
-              {tab === "bypass_choice" &&
-                (isWhole ? (
-                  <ChooseBypass gang={gang} draft={draft} change={change} />
-                ) : (
-                  <p className="empty">{texts.off.none}</p>
-                ))}
-              {step === "fit" && <FitStep loop={loop} mayEdit={mayEdit} onGo={go} />}
-              {tab === "list" && <ProveList loop={loop} mayEdit={mayEdit} onGo={go} />}
-              {tab === "readings" && <After gang={gang} draft={draft} mayEdit={mayEdit} />}
-              {tab === "wrong" && <CasesStep loop={loop} gang={gang.id} mayEdit={mayEdit} onGo={go} />}
-              {step === "setup" && (
-                <SetupStep
-                  loop={loop}
-                  gang={gang}
-                  tab={tab as "radio" | "join" | "programs" | "fails"}
-                  mayEdit={mayEdit}
-                  onGo={go}
-                />
-              )}
-              {tab === "sign" && <SignStep loop={loop} />}
-              {tab === "history" && <HistoryStep loop={loop.id} />}
-              {tab === "papers" && (
-                <SheetStep loop={loop} gang={gang} isChanged={isChanged} onOpen={change} draft={draft} />
-              )}
-            </Suspense>
+            {tab === "lamps" && <FitListEditor sort="lamp" {...editor} />}
+            {tab === "control" && <ControlEditor {...editor} />}
+            {tab === "bypass" && <FitListEditor sort="bypass" {...editor} />}
+            {tab === "cable" && <CableEditor {...editor} />}
+            {step === "parts" && <OffState judgement={judgement} isWhole={false} />}
+            {tab === "light_off" && loop.gangs.length > 1 && isWhole && (
+              <Together loop={loop} gang={gang} draft={draft} />
+            )}
+            {step === "judge" && isWhole && overall.data?.next_action === "remedy" && (
+              <Remedies
+                gang={gang}
+                draft={draft}
+                change={change}
+                onAll={() => go("route", "bypass_choice")}
+              />
+            )}
+            {tab === "light_off" && <Complaint gang={gang} draft={draft} />}
+            {tab === "light_off" && (
+              <OffStep gang={gang} draft={draft} judgement={judgement} mayEdit={mayEdit} />
+            )}
+            {tab === "light_on" &&
+              (isWhole ? <WithLightOn gang={gang} {...editor} /> : <p className="empty">{texts.off.none}</p>)}
+            {tab === "loads" &&
+              (isWhole ? <Loads gang={gang} draft={draft} /> : <p className="empty">{texts.off.none}</p>)}
+            {step === "route" && tab !== "bypass_choice" && (
+              <RouteStep
+                loop={loop}
+                tab={tab as "ways" | "map" | "drawing"}
+                isChanged={isChanged}
+                mayEdit={mayEdit}
+                onGo={go}
+              />
+            )}
+            {tab === "bypass_choice" &&
+              (isWhole ? (
+                <ChooseBypass gang={gang} draft={draft} change={change} />
+              ) : (
+                <p className="empty">{texts.off.none}</p>
+              ))}
+            {step === "fit" && <FitStep loop={loop} mayEdit={mayEdit} onGo={go} />}
+            {tab === "list" && <ProveList loop={loop} mayEdit={mayEdit} onGo={go} />}
+            {tab === "readings" && <After gang={gang} draft={draft} mayEdit={mayEdit} />}
+            {tab === "wrong" && <CasesStep loop={loop} gang={gang.id} mayEdit={mayEdit} onGo={go} />}
+            {step === "setup" && (
+              <SetupStep
+                loop={loop}
+                gang={gang}
+                tab={tab as "radio" | "join" | "programs" | "fails"}
+                mayEdit={mayEdit}
+                onGo={go}
+              />
+            )}
+            {tab === "sign" && <SignStep loop={loop} />}
+            {tab === "history" && <HistoryStep loop={loop.id} />}
+            {tab === "papers" && (
+              <SheetStep loop={loop} gang={gang} isChanged={isChanged} onOpen={change} draft={draft} />
+            )}
           </Broken>
         </section>
         {isSurveyStep(step) && survey.data && choices.data ? (
           <SurveyPanel survey={survey.data} choices={choices.data} region={loop.region} />
         ) : step === "setup" || tab === "sign" ? null : step === "fit" ? (
-          <Suspense fallback={null}>
-            <FitPanel loop={loop.id} />
-          </Suspense>
+          <FitPanel loop={loop.id} />
         ) : (
           <WhyPanel
             judgement={judgement}

@@ -1,8 +1,9 @@
 /** The bench of a loop: finds the gang, then hands over. */
+import { useEffect } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { texts } from "../../texts";
 import { InZone } from "../when";
-import { Bench } from "./Bench";
+import { Bench, fetchFirst } from "./Bench";
 import { useAddGang, useLoop } from "./queries";
 
 export function BenchPage({ mayEdit }: { mayEdit: boolean }) {
@@ -10,6 +11,7 @@ export function BenchPage({ mayEdit }: { mayEdit: boolean }) {
   const loop = useLoop(loopId);
   const addGang = useAddGang(loopId);
   const navigate = useNavigate();
+  useEffect(fetchFirst, []);
   if (loop.isPending) return <p className="waiting">{texts.bench.loading}</p>;
   // A page that is there stays, whatever becomes of asking anew.
   const gang = loop.data?.gangs.find((entry) => entry.position === Number(position));

@@ -2,6 +2,7 @@
 import { useCallback, useEffect, useReducer, useRef, useState } from "react";
 import { keep, kept } from "../../app/person";
 import type { Schemas } from "../../api/client";
+import { type Clash, putTogether } from "./together";
 
 export type Gang = Schemas["Gang"];
 export type Fit = Required<Schemas["Fit"]>;
@@ -95,10 +96,12 @@ interface State {
   record: Gang;
   draft: Draft;
   past: Draft[];
+  /** What two people had both changed, where this draft is put together of theirs and one's own. */
+  clashes: Clash[] | null;
 }
 
 type Action =
-  | { type: "record"; record: Gang; draft: Draft }
+  | { type: "record"; record: Gang; draft: Draft; clashes: Clash[] | null }
   | { type: "change"; draft: Draft }
   | { type: "undo" }
   | { type: "discard" };
@@ -109,7 +112,7 @@ const MOST_UNDOS = 100;
 function reduce(state: State, action: Action): State {
   switch (action.type) {
     case "record":
-      return { record: action.record, draft: action.draft, past: [] };
+      return { record: action.record, draft: action.draft, past: [], clashes: action.clashes };
     case "change":
       return { ...state, draft: action.draft, past: [...state.past, state.draft].slice(-MOST_UNDOS) };
     case "undo": {
@@ -117,7 +120,12 @@ function reduce(state: State, action: Action): State {
       return last ? { ...state, draft: last, past: state.past.slice(0, -1) } : state;
     }
     case "discard":
-      return { ...state, draft: draftOf(state.record), past: [...state.past, state.draft] };
+      return {
+        ...state,
+        draft: draftOf(state.record),
+        past: [...state.past, state.draft],
+        clashes: null,
+      };
   }
 }
 
@@ -126,6 +134,9 @@ const keyOf = (gang: Gang) => `draft:${gang.id}`;
 interface Left {
   version: number;
   draft: Draft;
+  /** The record that it was made from; none with a copy of an earlier release. */
+  base?: Draft;
+  clashes?: Clash[] | null;
 }
 
 export interface Bench {
@@ -141,8 +152,18 @@ export interface Bench {
   takeUp: (isWanted: boolean) => void;
   /** The record as it was kept; what was changed on the bench since then stays on top of it. */
   keptAs: (record: Gang, sent: Draft) => void;
-  /** Take a newer record; the copy on the bench is given up unless it is passed along. */
-  takeRecord: (record: Gang, draft?: Draft) => void;
+  /** Take a newer record; the copy on the bench is given up. */
+  takeRecord: (record: Gang) => void;
+  /** Take a newer record, and put what was changed on the bench together with it. */
+  putUpon: (record: Gang) => void;
+  /** What both had changed, where the copy is put together of two; null where it is of one. */
+  clashes: Clash[] | null;
+}
+
+/** A copy upon a newer record than it was made from; with a copy of an earlier release nobody knows what was changed. */
+function upon(record: Gang, mine: Draft, base: Draft | undefined) {
+  const [draft, clashes] = base ? putTogether(base, mine, draftOf(record)) : [mine, null];
+  return { record, draft, clashes };
 }
 
 export function useBench(gang: Gang): Bench {
@@ -152,18 +173,20 @@ export function useBench(gang: Gang): Bench {
     record,
     draft: left !== null && !isOlder ? left.draft : draftOf(record),
     past: [],
+    clashes: (!isOlder && left?.clashes) || null,
   }));
   const isChanged = JSON.stringify(state.draft) !== JSON.stringify(draftOf(state.record));
   // What is offered is kept until somebody has answered.
   const isOffered = left !== null && left.version !== state.record.version && !isChanged;
   useEffect(() => {
-    if (isChanged) keep(keyOf(state.record), { version: state.record.version, draft: state.draft });
-    else if (!isOffered) keep(keyOf(state.record), null);
-  }, [isChanged, isOffered, state.draft, state.record]);
+    const { record, draft, clashes } = state;
+    if (isChanged) keep(keyOf(record), { version: record.version, draft, base: draftOf(record), clashes });
+    else if (!isOffered) keep(keyOf(record), null);
+  }, [isChanged, isOffered, state]);
   // Where nothing is on the bench, what was judged again or kept by somebody else is simply there.
   const isNewer = !isChanged && !isOffered && gang.version > state.record.version;
   useEffect(() => {
-    if (isNewer) dispatch({ type: "record", record: gang, draft: draftOf(gang) });
+    if (isNewer) dispatch({ type: "record", record: gang, draft: draftOf(gang), clashes: null });
   }, [gang, isNewer]);
   const latest = useRef(state.draft);
   latest.current = state.draft;
@@ -175,22 +198,30 @@ export function useBench(gang: Gang): Bench {
     leftBehind: isOffered ? left.draft : null,
     takeUp: useCallback(
       (isWanted: boolean) => {
-        if (isWanted && left) dispatch({ type: "change", draft: left.draft });
+        if (isWanted && left) dispatch({ type: "record", ...upon(state.record, left.draft, left.base) });
         setLeft(null);
       },
-      [left],
+      [left, state.record],
     ),
     change: useCallback((draft: Draft) => dispatch({ type: "change", draft }), []),
     undo: useCallback(() => dispatch({ type: "undo" }), []),
     discard: useCallback(() => dispatch({ type: "discard" }), []),
-    takeRecord: useCallback((record: Gang, draft?: Draft) => {
+    takeRecord: useCallback((record: Gang) => {
       setLeft(null);
-      dispatch({ type: "record", record, draft: draft ?? draftOf(record) });
+      dispatch({ type: "record", record, draft: draftOf(record), clashes: null });
     }, []),
+    putUpon: useCallback(
+      (record: Gang) => {
+        setLeft(null);
+        dispatch({ type: "record", ...upon(record, latest.current, draftOf(state.record)) });
+      },
+      [state.record],
+    ),
     keptAs: useCallback((record: Gang, sent: Draft) => {
       setLeft(null);
       const isSame = JSON.stringify(latest.current) === JSON.stringify(sent);
-      dispatch({ type: "record", record, draft: isSame ? draftOf(record) : latest.current });
+      dispatch({ type: "record", record, draft: isSame ? draftOf(record) : latest.current, clashes: null });
     }, []),
+    clashes: state.clashes,
   };
 }

@@ -133,6 +133,8 @@ export function useKeepGang(loop: string) {
         ),
       );
     },
+    // What was refused was made on something older: what stands there now is fetched.
+    onError: () => client.invalidateQueries({ queryKey: ["loop", loop] }),
   });
 }
 

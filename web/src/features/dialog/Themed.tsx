@@ -1,6 +1,7 @@
 /** What Ant Design brings, in our colours; fetched apart from the page that shows it. */
 import { ConfigProvider, Modal, type ModalProps, type RefSelectProps, Select, type SelectProps } from "antd";
-import { type Ref, useSyncExternalStore } from "react";
+import { useLayoutEffect, useRef, useSyncExternalStore } from "react";
+import { isFieldFocused } from "../../app/keys";
 import { themeNow } from "./theme";
 
 function subscribe(changed: () => void): () => void {
@@ -20,11 +21,19 @@ export function ThemedModal(props: ModalProps) {
   );
 }
 
-export function ThemedSelect(props: SelectProps<string | null> & { ref?: Ref<RefSelectProps> }) {
+/** Put on the page when the list has arrived: by then somebody may be typing elsewhere, whose focus is not taken. */
+export function ThemedSelect({ autoFocus = false, ...rest }: SelectProps<string | null>) {
   useSyncExternalStore(subscribe, modeNow);
+  const field = useRef<RefSelectProps>(null);
+  // Asked in the moment it is put there: while it is being drawn, which takes a while, a field may be clicked.
+  useLayoutEffect(() => {
+    if (autoFocus && !isFieldFocused()) field.current?.focus();
+    // Once, on arrival.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, []);
   return (
     <ConfigProvider theme={themeNow()}>
-      <Select {...props} />
+      <Select {...rest} ref={field} />
     </ConfigProvider>
   );
 }

@@ -1,6 +1,7 @@
 /** The round: every loop with its state and next step. */
-import { lazy, Suspense, useState } from "react";
+import { useState } from "react";
 import { Link } from "react-router";
+import { late } from "../../app/late";
 import { useTitle } from "../../app/useTitle";
 import { say, texts } from "../../texts";
 import type { Kind } from "../archive/ArchiveDialog";
@@ -13,13 +14,11 @@ import { RoundTable } from "./RoundTable";
 import { RoundTools } from "./RoundTools";
 import { isUnfiltered, useWish } from "./useWish";
 
-const NewLoopDialog = lazy(() => import("./NewLoopDialog").then((m) => ({ default: m.NewLoopDialog })));
-const LoopsFromFile = lazy(() => import("./LoopsFromFile").then((m) => ({ default: m.LoopsFromFile })));
-const BundleDialog = lazy(() => import("./BundleDialog").then((m) => ({ default: m.BundleDialog })));
-const ArchiveDialog = lazy(() =>
-  import("../archive/ArchiveDialog").then((m) => ({ default: m.ArchiveDialog })),
-);
-const NewSiteDialog = lazy(() => import("./NewSiteDialog").then((m) => ({ default: m.NewSiteDialog })));
+const NewLoopDialog = late(() => import("./NewLoopDialog").then((m) => m.NewLoopDialog));
+const LoopsFromFile = late(() => import("./LoopsFromFile").then((m) => m.LoopsFromFile));
+const BundleDialog = late(() => import("./BundleDialog").then((m) => m.BundleDialog));
+const ArchiveDialog = late(() => import("../archive/ArchiveDialog").then((m) => m.ArchiveDialog));
+const NewSiteDialog = late(() => import("./NewSiteDialog").then((m) => m.NewSiteDialog));
 
 export function RoundPage({ mayEdit, mayKeepSites }: { mayEdit: boolean; mayKeepSites: boolean }) {
   const { wish, change } = useWish();
@@ -98,22 +97,20 @@ export function RoundPage({ mayEdit, mayKeepSites }: { mayEdit: boolean; mayKeep
           onOpen={setDialog}
         />
       )}
-      <Suspense fallback={null}>
-        {dialog === "loop" && <NewLoopDialog site={wish.site} onClose={() => setDialog("none")} />}
-        {back && (
-          <ArchiveDialog
-            kind={back.kind}
-            id={back.id}
-            name={back.name}
-            way="bring-back"
-            onDone={() => setBack(null)}
-            onClose={() => setBack(null)}
-          />
-        )}
-        {dialog === "file" && <LoopsFromFile onClose={() => setDialog("none")} />}
-        {dialog === "bundle" && <BundleDialog onClose={() => setDialog("none")} />}
-        {dialog === "site" && <NewSiteDialog onClose={() => setDialog("none")} />}
-      </Suspense>
+      {dialog === "loop" && <NewLoopDialog site={wish.site} onClose={() => setDialog("none")} />}
+      {back && (
+        <ArchiveDialog
+          kind={back.kind}
+          id={back.id}
+          name={back.name}
+          way="bring-back"
+          onDone={() => setBack(null)}
+          onClose={() => setBack(null)}
+        />
+      )}
+      {dialog === "file" && <LoopsFromFile onClose={() => setDialog("none")} />}
+      {dialog === "bundle" && <BundleDialog onClose={() => setDialog("none")} />}
+      {dialog === "site" && <NewSiteDialog onClose={() => setDialog("none")} />}
     </div>
   );
 }

@@ -1,5 +1,4 @@
 /** Rooms, what lies between them, hubs, access points and devices, as far as somebody noted them. */
-import { useState } from "react";
 import { Refusal } from "../../api/client";
 import { say, texts } from "../../texts";
 import { useDraft } from "../visits/useDraft";
@@ -25,14 +24,14 @@ const atTop = (form: HTMLFormElement | null) => form?.scrollIntoView();
 const key = () => crypto.randomUUID().slice(0, 8);
 
 export function HouseForm({ house, siteName, onDone }: Props) {
-  const [begun, keep, settle] = useDraft<Draft>(`house ${house.site}`);
+  const [begun, keep, settle] = useDraft<Draft, Clash>(`house ${house.site}`);
   const saving = useKeepHouse(house.site);
   const draft = begun?.draft ?? draftOf(house);
   const version = begun?.version ?? house.version;
   const base = begun ? begun.base : draft;
   const set = (part: Partial<Draft>) =>
-    keep({ draft: { ...draft, ...part }, version, ...(base && { base }) });
-  const [put, sayPut] = useState<{ clashes: Clash[] } | null>(null);
+    keep({ ...begun, draft: { ...draft, ...part }, version, ...(base && { base }) });
+  const clashes = begun?.clashes;
   const error = saving.error;
   const errors = new Map(
     error instanceof Refusal ? error.errors.map((one) => [one.path, one.text] as const) : [],
@@ -50,10 +49,9 @@ export function HouseForm({ house, siteName, onDone }: Props) {
     base &&
     (() => {
       const theirs = draftOf(house);
-      const { draft: together, clashes } = putTogether(base, draft, theirs);
-      keep({ draft: together, version: house.version, base: theirs });
+      const put = putTogether(base, draft, theirs);
+      keep({ ...put, version: house.version, base: theirs });
       saving.reset();
-      sayPut({ clashes });
     });
   const none = ["", words.none] as const;
   const rooms = [none, ...draft.rooms.map((row) => [row["id"] ?? "", row["name"] ?? ""] as const)];
@@ -292,13 +290,13 @@ export function HouseForm({ house, siteName, onDone }: Props) {
           onBoth={both}
         />
       )}
-      {put && !error && (
+      {clashes && !error && (
         <div className="notice" role="status">
           <div>
             <p>{words.together}</p>
-            {put.clashes.length > 0 && <p>{words.clashes}</p>}
+            {clashes.length > 0 && <p>{words.clashes}</p>}
             <ul>
-              {put.clashes.map((clash) => (
+              {clashes.map((clash) => (
                 <li key={`${clash.table} ${clash.row} ${clash.field}`}>{told(clash)}</li>
               ))}
             </ul>

@@ -1,13 +1,14 @@
 /** What a plan asks for: its hours, who comes, which loops, when their circuits may be off. */
 import { useState } from "react";
 import { Refusal } from "../../api/client";
-import { texts } from "../../texts";
+import { say, texts } from "../../texts";
 import { useCircuits } from "../round/queries";
 import { type Draft, draftOf, newDraft, savedOf } from "./planDraft";
 import { PlanLoops } from "./PlanLoops";
 import { PlanPeople } from "./PlanPeople";
 import { PlanWindows } from "./PlanWindows";
 import { type Plan, useChangePlan, useDefaults, useLoopsOf, useMakePlan } from "./queries";
+import { type Clash, putTogether } from "./together";
 import { useDraft } from "./useDraft";
 
 const words = texts.visits;
@@ -26,14 +27,16 @@ export function PlanForm({ site, plan, mayEdit, onSaved }: Props) {
   const circuits = useCircuits(site);
   const make = useMakePlan();
   const save = useChangePlan(plan?.id ?? "");
-  const [begun, keep, settle] = useDraft<Draft>(plan?.id ?? `new ${site}`);
+  const [begun, keep, settle] = useDraft<Draft, Clash>(plan?.id ?? `new ${site}`);
   if (defaults.data === undefined || loops.data === undefined) {
     return <p className="quiet">{texts.bench.loading}</p>;
   }
   const first = plan === null ? newDraft(defaults.data) : draftOf(plan);
   const draft = begun?.draft ?? first;
   const version = begun?.version ?? plan?.version ?? 0;
-  const set = (part: Partial<Draft>) => keep({ draft: { ...draft, ...part }, version });
+  const base = begun ? begun.base : first;
+  const set = (part: Partial<Draft>) =>
+    keep({ ...begun, draft: { ...draft, ...part }, version, ...(base && { base }) });
   const saved = savedOf(draft);
   const error = make.error ?? save.error;
   const isBusy = make.isPending || save.isPending;
@@ -67,6 +70,23 @@ export function PlanForm({ site, plan, mayEdit, onSaved }: Props) {
     error instanceof Refusal && error.code === "stale_version"
       ? (error.current as { version: number } | null)
       : null;
+  // Put together with what stands on record now, once that has come.
+  const both =
+    theirs && base && plan?.version === theirs.version
+      ? () => {
+          keep({ ...putTogether(base, draft, first), version: plan.version, base: first });
+          save.reset();
+        }
+      : null;
+  const told = ({ field: of, key }: Clash): string => {
+    if (of === "people") return defaults.data.people.find((one) => one.id === key)?.name ?? words.people;
+    if (of === "jobs") return names.get(key) ?? words.loops;
+    if (of === "windows") {
+      const circuit = circuits.data?.results.find((one) => one.id === key);
+      return circuit ? say(words.windowOf, { breaker: circuit.breaker }) : words.windows;
+    }
+    return words.fields[of];
+  };
   return (
     <form
       className="plan-form"
@@ -120,9 +140,18 @@ export function PlanForm({ site, plan, mayEdit, onSaved }: Props) {
               >
                 {texts.bench.takeTheirs}
               </button>
-              <button type="button" className="solid" onClick={() => submit(theirs.version)}>
+              <button
+                type="button"
+                className={both ? "outlined" : "solid"}
+                onClick={() => submit(theirs.version)}
+              >
                 {texts.bench.keepMine}
               </button>
+              {both && (
+                <button type="button" className="solid" onClick={both}>
+                  {texts.bench.both}
+                </button>
+              )}
             </p>
           )}
           {error instanceof Refusal && error.errors.length > 0 && (
@@ -135,6 +164,13 @@ export function PlanForm({ site, plan, mayEdit, onSaved }: Props) {
             </ul>
           )}
         </div>
+      )}
+      {begun?.clashes && !error && (
+        <p className="notice" role="status">
+          {words.together}
+          {begun.clashes.length > 0 &&
+            ` ${say(words.clashes, { parts: begun.clashes.map(told).join(", ") })}`}
+        </p>
       )}
       {mayEdit && (
         <div className="plan-do">

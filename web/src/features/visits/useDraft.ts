@@ -3,26 +3,28 @@ import { useState } from "react";
 import { currentPerson } from "../../app/person";
 import { useLatest } from "../../app/useLatest";
 
-export interface Begun<T> {
+export interface Begun<T, C = never> {
   draft: T;
   version: number;
   /** The record that it was begun on, where somebody wants to know what was changed. */
   base?: T;
+  /** What two people had both changed, where this is put together of theirs and one's own. */
+  clashes?: C[];
 }
 
-type Keep<T> = (next: Begun<T> | null) => void;
+type Keep<T, C> = (next: Begun<T, C> | null) => void;
 /** After a save: what was typed since it was sent stays, upon the version of now; true where nothing was. */
 type Settle<T> = (sent: T, version: number) => boolean;
 
 /** The draft of one person in this tab; null where nothing is typed. */
-export function useDraft<T>(name: string): [Begun<T> | null, Keep<T>, Settle<T>] {
+export function useDraft<T, C = never>(name: string): [Begun<T, C> | null, Keep<T, C>, Settle<T>] {
   const key = `ember-draft ${currentPerson()?.id ?? ""} ${name}`;
-  const [begun, set] = useState<Begun<T> | null>(() => {
+  const [begun, set] = useState<Begun<T, C> | null>(() => {
     const kept = sessionStorage.getItem(key);
-    return kept === null ? null : (JSON.parse(kept) as Begun<T>);
+    return kept === null ? null : (JSON.parse(kept) as Begun<T, C>);
   });
   const latest = useLatest(begun);
-  const keep: Keep<T> = (next) => {
+  const keep: Keep<T, C> = (next) => {
     set(next);
     if (next === null) sessionStorage.removeItem(key);
     else sessionStorage.setItem(key, JSON.stringify(next));
