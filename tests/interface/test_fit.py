@@ -176,6 +176,17 @@ class WholeJob(FitPage):
         expect(strip).to_contain_text("chosen: Module at the luminaire")
         expect(strip).to_contain_text("probably works")
 
+    def test_a_loop_without_a_way_says_whether_there_is_anything_to_fit(self) -> None:
+        """What hangs there already was put in without one and is proved next; what is planned needs a way first."""
+        page = self.sign_in()
+        self.open_loop("Loft landing")
+        self.go("Fit")
+        expect(page.locator(".empty")).to_contain_text("told as fitted: they were put in without one")
+        page.get_by_role("link", name="Round").click()
+        self.open_loop("Wheelhouse stair")
+        self.go("Fit")
+        expect(page.locator(".empty")).to_contain_text("nobody knows which core goes where")
+
     def test_two_presses_tick_one_step(self) -> None:
         """A heavy thumb that presses twice does not tick what comes next."""
         self.chosen("Wheelhouse stair", "two_wire")

@@ -48,6 +48,22 @@ class Colours(SimpleTestCase):
 class Pages(InterfaceTest):
     """Every page at both sizes."""
 
+    def test_no_figure_of_a_reason_leaves_a_narrow_page(self) -> None:
+        """On a telephone a long name makes room for the figure beside it."""
+        self.page.set_viewport_size({"width": 390, "height": 844})
+        page = self.sign_in()
+        self.open_loop("Loft landing")
+        self.verdict("Dark and fed")
+        beyond = page.evaluate(
+            """() => [...document.querySelectorAll('.reason button')].filter((row) => {
+                const text = document.createRange();
+                text.selectNodeContents(row);
+                return text.getBoundingClientRect().right > row.getBoundingClientRect().right + 1;
+            }).map((row) => row.innerText)"""
+        )
+        self.assertGreater(page.locator(".reason button").count(), 3)
+        self.assertEqual(beyond, [])
+
     def test_every_field_and_button_has_a_name(self) -> None:
         """On every step of the bench, for those who hear the page."""
         page = self.sign_in()

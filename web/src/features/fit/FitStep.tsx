@@ -43,10 +43,15 @@ export function FitStep({ loop, mayEdit, onGo }: Props) {
     );
   }
   if (fitting.choice === null) {
+    const isFittedBefore = loop.gangs.every((gang) => gang.control?.status === "fitted");
     return (
       <div className="empty">
-        <p>{words.noWay}</p>
-        <button type="button" className="solid" onClick={() => onGo("route", "ways")}>
+        <p>{isFittedBefore ? words.fittedBefore : words.noWay}</p>
+        <button
+          type="button"
+          className={isFittedBefore ? "outlined" : "solid"}
+          onClick={() => onGo("route", "ways")}
+        >
           {words.toRoute}
         </button>
       </div>
