@@ -63,6 +63,29 @@ class Shelf(InterfaceTest):
         card.get_by_role("link", name="Kestrel Mill, Packing loft").click()
         expect(page.get_by_role("region", name="How sure")).to_contain_text("64 of 64 dark and fed")
 
+    def test_of_two_who_add_a_source_the_second_sees_the_first_and_adds_theirs(self) -> None:
+        """Refused once, with what was typed still there and what stands there now above it; then both are on record."""
+        page, other = self.open_shelf(), self.another("fenna")
+        other.get_by_role("link", name="Parts shelf").click()
+        for who, watts in ((page, "4.8 W"), (other, "5.3 W")):
+            self.open_part(who, "Spot 5 W dimmable")
+            card = who.get_by_role("article")
+            card.get_by_text("Add a source or a bench test").click()
+            card.get_by_label("Figure").select_option(label="power while running")
+            self.typed(card.get_by_label("Typical"), watts)
+            self.typed(card.get_by_label("Leaflet, marking or bench test"), f"bench, {watts}")
+            card.get_by_role("combobox", name="Source").select_option("measured")
+        page.get_by_role("button", name="Add", exact=True).click()
+        expect(page.get_by_role("row", name=re.compile("bench, 4.8 W"))).to_contain_text("in use")
+        add = other.get_by_role("button", name="Add", exact=True)
+        add.click()
+        expect(other.get_by_role("alert")).to_contain_text("Somebody else changed this part meanwhile")
+        expect(other.get_by_role("row", name=re.compile("bench, 4.8 W"))).to_contain_text("in use")
+        expect(other.get_by_label("Typical")).to_have_value("5.3 W")
+        add.click()
+        expect(other.get_by_role("row", name=re.compile("bench, 5.3 W"))).to_contain_text("in use")
+        expect(other.get_by_role("row", name=re.compile("bench, 4.8 W"))).to_be_visible()
+
     def test_another_source_is_put_in_use_and_the_bench_says_so(self) -> None:
         """The relay's measured need is chosen; a loop that holds the relay offers the shelf's newer figures."""
         page = self.open_shelf()

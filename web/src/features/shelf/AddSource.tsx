@@ -4,6 +4,7 @@ import { texts } from "../../texts";
 import { isFine, NOTHING, type Typed, valueOf } from "../quantity/QuantityEntry";
 import type { Source } from "../quantity/SourceOptions";
 import { type PartDetail, useAddClaim } from "./queries";
+import { refusalOf } from "./refusalOf";
 import { SourceFields } from "./SourceFields";
 import { ValueInput } from "./ValueInput";
 
@@ -11,7 +12,13 @@ const words = texts.shelf;
 
 const NONE: Record<"low" | "typical" | "high", Typed> = { low: NOTHING, typical: NOTHING, high: NOTHING };
 
-export function AddSource({ part }: { part: PartDetail }) {
+interface Props {
+  part: PartDetail;
+  /** It is on the shelf: the next one begins anew. */
+  onAdded: () => void;
+}
+
+export function AddSource({ part, onAdded }: Props) {
   const { form, change, forget } = useLeft(`source:${part.id}`, {
     field: part.known[0]?.name ?? "",
     typed: NONE,
@@ -20,7 +27,10 @@ export function AddSource({ part }: { part: PartDetail }) {
     inUse: true,
   });
   const { field, typed, source, where, inUse } = form;
-  const add = useAddClaim(part.id, forget);
+  const add = useAddClaim(part.id, () => {
+    forget();
+    onAdded();
+  });
   const known = part.known.find((entry) => entry.name === field);
   const typical = valueOf(typed.typical);
   const low = valueOf(typed.low) ?? typical;
@@ -94,7 +104,7 @@ export function AddSource({ part }: { part: PartDetail }) {
       </div>
       {add.isError && (
         <p className="wrong" role="alert">
-          {add.error.message}
+          {refusalOf(add.error)}
         </p>
       )}
     </details>

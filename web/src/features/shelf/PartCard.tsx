@@ -1,4 +1,5 @@
 /** One part: every figure with its sources, where it is used, and who changed it. */
+import { useState } from "react";
 import { JobLine } from "../jobs/JobLine";
 import { useJob } from "../jobs/useJob";
 import { say, texts, wordOf } from "../../texts";
@@ -9,12 +10,14 @@ import { type Works, WorksMark } from "../WorksMark";
 import { when } from "../when";
 import { AddSource } from "./AddSource";
 import { type Claim, type PartDetail, usePart, useUseClaim } from "./queries";
+import { refusalOf } from "./refusalOf";
 import { kindWords } from "./words";
 
 const words = texts.shelf;
 
 export function PartCard({ id, mayEdit }: { id: string; mayEdit: boolean }) {
   const part = usePart(id);
+  const [added, count] = useState(0);
   const changes = useChanges(id);
   if (part.isPending) return <p className="quiet">{texts.bench.loading}</p>;
   if (part.isError) {
@@ -34,7 +37,7 @@ export function PartCard({ id, mayEdit }: { id: string; mayEdit: boolean }) {
         {shown.note ? ` · ${shown.note}` : ""}
       </p>
       <Sources part={shown} mayEdit={mayEdit} />
-      {mayEdit && <AddSource key={shown.version} part={shown} />}
+      {mayEdit && <AddSource key={added} part={shown} onAdded={() => count(added + 1)} />}
       <Uses part={shown} mayEdit={mayEdit} />
       <h3>{words.changes}</h3>
       <ul className="trail">
@@ -61,7 +64,7 @@ function Sources({ part, mayEdit }: { part: PartDetail; mayEdit: boolean }) {
     <>
       {use.isError && (
         <p className="wrong" role="alert">
-          {use.error.message}
+          {refusalOf(use.error)}
         </p>
       )}
       <table className="rows figures sources">

@@ -41,25 +41,34 @@ function useFresh() {
     );
 }
 
+/** What was refused was made on something older: what stands there now is fetched. */
+function useSeeNow(id: string) {
+  const client = useQueryClient();
+  return () => client.invalidateQueries({ queryKey: ["part", id] });
+}
+
 export function useAddClaim(id: string, onTaken: () => void) {
   const fresh = useFresh();
+  const onError = useSeeNow(id);
   return useMutation({
     mutationFn: (body: NewClaim) =>
       answered(api.POST("/api/v1/parts/{id}/claims/", { params: { path: { id } }, body })),
-    // Before the part is asked anew, which makes the form anew.
     onSuccess: () => {
       onTaken();
       return fresh();
     },
+    onError,
   });
 }
 
 export function useUseClaim(id: string) {
   const onSuccess = useFresh();
+  const onError = useSeeNow(id);
   return useMutation({
     mutationFn: (body: { version: number; claim: string }) =>
       answered(api.POST("/api/v1/parts/{id}/use/", { params: { path: { id } }, body })),
     onSuccess,
+    onError,
   });
 }
 
