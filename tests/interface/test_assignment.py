@@ -42,6 +42,33 @@ class Assignment(InterfaceTest):
         page.goto(f"{self.live_server_url}/?mine=1")
         expect(page.get_by_text("Nothing is yours to do.")).to_be_visible()
 
+    def test_what_a_colleague_gave_meanwhile_is_not_taken_back(self) -> None:
+        """The dialog is open while another gives the loop away and the page asks anew: told once, and nothing is lost."""
+        self.page.clock.install()
+        page, other = self.sign_in(), self.another("fenna")
+        for who in (page, other):
+            self.open_loop("Kiln room", who)
+            who.get_by_role("button", name="Edit loop").click()
+        theirs, dialog = (who.get_by_role("dialog", name="Edit loop") for who in (other, page))
+        self.typed(dialog.get_by_label("Note"), "Ring before coming")
+        theirs.get_by_role("combobox", name="Whose work it is").click()
+        other.get_by_title("Tam Osier").click()
+        theirs.get_by_role("button", name="Change").click()
+        expect(theirs).to_be_hidden()
+        # As by coming back to the tab.
+        with page.expect_response(re.compile(r"/api/v1/loops/[0-9a-f-]{36}/$")):
+            page.clock.fast_forward(60_000)
+            page.evaluate("() => window.dispatchEvent(new Event('visibilitychange'))")
+        dialog.get_by_role("button", name="Change").click()
+        expect(dialog.get_by_role("alert")).to_contain_text("Somebody else changed this meanwhile")
+        expect(dialog).to_contain_text("Tam Osier")
+        expect(dialog.get_by_label("Note")).to_have_value("Ring before coming")
+        dialog.get_by_role("button", name="Change").click()
+        expect(dialog).to_be_hidden()
+        kept = Loop.objects.get(name="Kiln room", site__name="Kestrel Mill")
+        assert kept.assigned is not None
+        self.assertEqual((kept.note, kept.assigned.username), ("Ring before coming", "tam"))
+
 
 class Everywhere(InterfaceTest):
     """Words."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from playwright.sync_api import Locator, Page, expect
 
-from accounts.models import User
+from accounts.models import Role, User
 from loops.models import Loop
 from sites.models import Site
 from tests.interface.base import InterfaceTest
@@ -109,6 +109,26 @@ class People(InterfaceTest):
         second.get_by_role("button", name="Keep").click()
         expect(second).to_have_count(0)
         self.assertLessEqual({tam, odell}, set(mill.members.all()))
+
+    def test_two_change_one_account(self) -> None:
+        """One lets Tam keep the shelf, the other renames: told once, then both stand."""
+        User.objects.filter(username="wren").update(role=Role.ADMINISTRATOR)
+        one, two = self.sign_in("fenna"), self.another("wren")
+        for page in (one, two):
+            page.get_by_role("link", name="People").click()
+            page.get_by_role("row", name="Tam Osier").get_by_role("button", name="Change").click()
+        first, second = (page.get_by_role("dialog") for page in (one, two))
+        first.get_by_label("keep the shelf").check()
+        self.typed(second.get_by_label("Name", exact=True), "Tam Osier-Reed")
+        first.get_by_role("button", name="Change").click()
+        expect(first).to_have_count(0)
+        second.get_by_role("button", name="Change").click()
+        expect(second.get_by_role("alert")).to_contain_text("Somebody else changed this meanwhile")
+        expect(second.get_by_label("keep the shelf")).to_be_checked()
+        second.get_by_role("button", name="Change").click()
+        expect(second).to_have_count(0)
+        tam = User.objects.get(username="tam")
+        self.assertEqual((tam.display_name, tam.keeps_shelf), ("Tam Osier-Reed", True))
 
     def test_a_session_elsewhere_is_ended_by_oneself(self) -> None:
         """Wren finds the tablet signed in and ends it there; here the work goes on."""

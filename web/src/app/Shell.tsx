@@ -3,7 +3,7 @@ import { type ReactNode, useEffect, useState } from "react";
 import { Link, NavLink, useNavigate } from "react-router";
 import type { Schemas } from "../api/client";
 import { useIsolations } from "../features/isolation/queries";
-import { Notices } from "../features/notices/Notices";
+import { Notices, useNoticesComing } from "../features/notices/Notices";
 import { TrayBar } from "../features/tray/TrayBar";
 import { LanguageOfPerson } from "../features/session/Languages";
 import { useSignOut } from "../features/session/queries";
@@ -35,6 +35,7 @@ export function Shell({ user, mode, onMode, children }: Props) {
     addEventListener("keydown", onKey);
     return () => removeEventListener("keydown", onKey);
   }, []);
+  const isMoving = useNoticesComing();
   const other = mode === "light" ? "dark" : "light";
   return (
     <div className="shell">
@@ -89,7 +90,7 @@ export function Shell({ user, mode, onMode, children }: Props) {
           </button>
         </nav>
       </header>
-      <main id="content" tabIndex={-1}>
+      <main id="content" tabIndex={-1} className={isMoving ? "is-moving" : undefined}>
         <Notices />
         {children}
       </main>

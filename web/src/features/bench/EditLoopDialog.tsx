@@ -1,19 +1,25 @@
 /** Name, note and breaker of a loop, whose work it is, and until when. */
-import { useState } from "react";
 import { texts } from "../../texts";
 import { SearchSelect } from "../dialog/Dialog";
 import { FormDialog } from "../dialog/FormDialog";
 import { TextLine } from "../dialog/TextLine";
+import { useEdits } from "../dialog/useEdits";
 import { useMembers } from "../people/queries";
 import { useCircuits } from "../round/queries";
 import { type Loop, useChangeLoop } from "./queries";
 
 export function EditLoopDialog({ loop, onClose }: { loop: Loop; onClose: () => void }) {
-  const [name, setName] = useState(loop.name);
-  const [note, setNote] = useState(loop.note ?? "");
-  const [circuit, setCircuit] = useState(loop.circuit ?? "");
-  const [assigned, setAssigned] = useState(loop.assigned ?? "");
-  const [due, setDue] = useState(loop.due_on ?? "");
+  const edits = useEdits(
+    {
+      name: loop.name,
+      note: loop.note ?? "",
+      circuit: loop.circuit ?? "",
+      assigned: loop.assigned ?? "",
+      due: loop.due_on ?? "",
+    },
+    loop.version ?? 1,
+  );
+  const { form, change } = edits;
   const circuits = useCircuits(loop.site);
   const people = useMembers(loop.site);
   const hands = (people.data ?? []).filter(
@@ -23,32 +29,37 @@ export function EditLoopDialog({ loop, onClose }: { loop: Loop; onClose: () => v
   const submit = () =>
     changing.mutate(
       {
-        version: loop.version ?? 1,
-        name: name.trim(),
-        note,
-        circuit: circuit || null,
-        assigned: assigned || null,
-        due_on: due || null,
+        version: edits.version,
+        name: form.name.trim(),
+        note: form.note,
+        circuit: form.circuit || null,
+        assigned: form.assigned || null,
+        due_on: form.due || null,
       },
-      { onSuccess: onClose },
+      { onSuccess: onClose, onError: edits.onError },
     );
   return (
     <FormDialog
       title={texts.make.editTitle}
       action={texts.make.change}
-      isReady={name.trim() !== ""}
+      isReady={form.name.trim() !== ""}
       isPending={changing.isPending}
-      error={changing.error}
+      error={edits.told(changing.error)}
       onSubmit={submit}
       onClose={onClose}
     >
-      <TextLine label={texts.make.loopName} value={name} maxLength={120} onChange={setName} />
+      <TextLine
+        label={texts.make.loopName}
+        value={form.name}
+        maxLength={120}
+        onChange={(name) => change({ name })}
+      />
       <label>
         {texts.list.breaker}
         <SearchSelect
           label={texts.list.breaker}
-          value={circuit}
-          onChange={setCircuit}
+          value={form.circuit}
+          onChange={(circuit) => change({ circuit })}
           options={[
             { value: "", label: texts.make.noCircuit },
             ...(circuits.data?.results ?? []).map((entry) => ({ value: entry.id, label: entry.breaker })),
@@ -59,8 +70,8 @@ export function EditLoopDialog({ loop, onClose }: { loop: Loop; onClose: () => v
         {texts.make.assigned}
         <SearchSelect
           label={texts.make.assigned}
-          value={assigned}
-          onChange={setAssigned}
+          value={form.assigned}
+          onChange={(assigned) => change({ assigned })}
           options={[
             { value: "", label: texts.make.nobody },
             ...hands.map((one) => ({ value: one.id, label: one.display_name ?? "" })),
@@ -69,9 +80,14 @@ export function EditLoopDialog({ loop, onClose }: { loop: Loop; onClose: () => v
       </label>
       <label>
         {texts.make.due}
-        <input type="date" value={due} onChange={(event) => setDue(event.target.value)} />
+        <input type="date" value={form.due} onChange={(event) => change({ due: event.target.value })} />
       </label>
-      <TextLine label={texts.make.note} value={note} maxLength={500} onChange={setNote} />
+      <TextLine
+        label={texts.make.note}
+        value={form.note}
+        maxLength={500}
+        onChange={(note) => change({ note })}
+      />
     </FormDialog>
   );
 }

@@ -144,7 +144,8 @@ export function useChangeLoop(loop: string) {
   return useMutation({
     mutationFn: (body: Schemas["PatchedLoopChangeRequest"]) =>
       answered(api.PATCH("/api/v1/loops/{id}/", { params: { path: { id: loop } }, body })),
-    onSuccess: () =>
+    // A refusal was made on something older: what stands there now is fetched.
+    onSettled: () =>
       Promise.all([["loop", loop], ["loops"]].map((queryKey) => client.invalidateQueries({ queryKey }))),
   });
 }

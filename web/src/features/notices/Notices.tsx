@@ -8,13 +8,23 @@ const words = texts.device.notices;
 // Somebody may take this person's lock off at any time.
 const EVERY_MS = 15_000;
 
-export function Notices() {
-  const client = useQueryClient();
-  const notices = useQuery({
+function useNotices() {
+  return useQuery({
     queryKey: ["notices"],
     queryFn: () => answered(api.GET("/api/v1/notices/")),
     refetchInterval: EVERY_MS,
   });
+}
+
+/** They are asked for the first time: what comes pushes down what stands below, so nothing there is to be pressed. */
+export function useNoticesComing(): boolean {
+  const { isPending, fetchStatus, failureCount } = useNotices();
+  return isPending && fetchStatus === "fetching" && failureCount === 0;
+}
+
+export function Notices() {
+  const client = useQueryClient();
+  const notices = useNotices();
   const seen = useMutation({
     mutationFn: (id: string) =>
       answered(api.POST("/api/v1/notices/{id}/seen/", { params: { path: { id } } })),

@@ -4,6 +4,7 @@ import { useTitle } from "../../app/useTitle";
 import { texts } from "../../texts";
 import { FormDialog } from "../dialog/FormDialog";
 import { TextLine } from "../dialog/TextLine";
+import { useEdits } from "../dialog/useEdits";
 import { Personal } from "./Personal";
 import { Tokens } from "./Tokens";
 import { when } from "../when";
@@ -87,7 +88,12 @@ export function PeoplePage() {
       <Tokens />
       <Personal />
       {open === "new" && <NewAccount onClose={() => setOpen("none")} />}
-      {typeof open === "object" && <ChangeAccount account={open} onClose={() => setOpen("none")} />}
+      {typeof open === "object" && (
+        <ChangeAccount
+          account={accounts.data?.find((one) => one.id === open.id) ?? open}
+          onClose={() => setOpen("none")}
+        />
+      )}
       {giving && <GivePassword account={giving} onClose={() => setGiving(null)} />}
     </div>
   );
@@ -194,13 +200,19 @@ function NewAccount({ onClose }: { onClose: () => void }) {
 }
 
 function ChangeAccount({ account, onClose }: { account: Account; onClose: () => void }) {
-  const [name, setName] = useState(account.display_name ?? "");
-  const [isActive, setActive] = useState(account.is_active ?? true);
-  const [rights, setRights] = useState<Rights>({
-    role: account.role ?? "technician",
-    keeps_sites: account.keeps_sites ?? false,
-    keeps_shelf: account.keeps_shelf ?? false,
-  });
+  const edits = useEdits(
+    {
+      name: account.display_name ?? "",
+      isActive: account.is_active ?? true,
+      rights: {
+        role: account.role ?? "technician",
+        keeps_sites: account.keeps_sites ?? false,
+        keeps_shelf: account.keeps_shelf ?? false,
+      } as Rights,
+    },
+    account.version ?? 1,
+  );
+  const { name, isActive, rights } = edits.form;
   const change = useChangeAccount(account.id);
   return (
     <FormDialog
@@ -208,18 +220,27 @@ function ChangeAccount({ account, onClose }: { account: Account; onClose: () => 
       action={words.save}
       isReady={name.trim() !== ""}
       isPending={change.isPending}
-      error={change.error}
+      error={edits.told(change.error)}
       onSubmit={() =>
         change.mutate(
-          { version: account.version ?? 1, display_name: name.trim(), is_active: isActive, ...rights },
-          { onSuccess: onClose },
+          { version: edits.version, display_name: name.trim(), is_active: isActive, ...rights },
+          { onSuccess: onClose, onError: edits.onError },
         )
       }
       onClose={onClose}
     >
-      <TextLine label={words.name} value={name} maxLength={120} onChange={setName} />
-      <RightsFields rights={rights} onChange={setRights} />
-      <Tick label={words.isActive} value={isActive} onChange={setActive} />
+      <TextLine
+        label={words.name}
+        value={name}
+        maxLength={120}
+        onChange={(typed) => edits.change({ name: typed })}
+      />
+      <RightsFields rights={rights} onChange={(given) => edits.change({ rights: given })} />
+      <Tick
+        label={words.isActive}
+        value={isActive}
+        onChange={(ticked) => edits.change({ isActive: ticked })}
+      />
       {!isActive && <p className="quiet">{words.endsNote}</p>}
     </FormDialog>
   );
