@@ -43,7 +43,7 @@ class Assignment(InterfaceTest):
         expect(page.get_by_text("Nothing is yours to do.")).to_be_visible()
 
     def test_what_a_colleague_gave_meanwhile_is_not_taken_back(self) -> None:
-        """The dialog is open while another gives the loop away and the page asks anew: told once, and nothing is lost."""
+        """The dialog is open while another gives the loop away and the page asks anew: told once, nothing is lost."""
         self.page.clock.install()
         page, other = self.sign_in(), self.another("fenna")
         for who in (page, other):
