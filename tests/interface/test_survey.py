@@ -305,6 +305,25 @@ class Schedule(SurveyPage):
         self.step("2", "Make safe")
         expect(page.get_by_label("7: kiln + glaze lights").first).to_be_visible()
 
+    def test_two_correct_one_label(self) -> None:
+        """One writes what else it feeds, the other the label: the second is told once, sees it, and loses neither."""
+        page, other = self.sign_in(), self.another("fenna")
+        for who in (page, other):
+            who.goto(f"{self.live_server_url}/sites/{Site.objects.get(name='Kestrel Mill').pk}/schedule")
+            who.get_by_role("button", name="Correct label: 7").click()
+        theirs, mine = (who.get_by_role("dialog") for who in (other, page))
+        self.typed(theirs.get_by_label("Really feeds"), "kiln and the cellar")
+        theirs.get_by_role("button", name="Save").click()
+        expect(theirs).to_have_count(0)
+        self.typed(mine.get_by_label("Label now"), "kiln + glaze lights")
+        mine.get_by_role("button", name="Save").click()
+        expect(mine.get_by_role("alert")).to_contain_text("Somebody else changed this meanwhile")
+        expect(mine.get_by_label("Really feeds")).to_have_value("kiln and the cellar")
+        mine.get_by_role("button", name="Save").click()
+        expect(mine).to_have_count(0)
+        circuit = Circuit.objects.get(site__name="Kestrel Mill", breaker="7")
+        self.assertEqual((circuit.label_now, circuit.feeds), ("kiln + glaze lights", "kiln and the cellar"))
+
 
 class AtTheBox(SurveyPage):
     """Gangs, two-way circuits, readings struck out, who may write."""

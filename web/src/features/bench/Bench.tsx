@@ -189,7 +189,7 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
           </button>
         </div>
       )}
-      {bench.clashes && (
+      {bench.clashes && isChanged && (
         <p className="notice" role="status">
           {texts.bench.putTogether}
           {bench.clashes.length > 0 &&

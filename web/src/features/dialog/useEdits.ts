@@ -10,24 +10,27 @@ interface Edits<T> {
   version: number;
   /** A refusal in words: where somebody else wrote first, what to do about it. */
   told: (error: Error | null) => Error | null;
-  /** After a refusal: the next press is made upon what is shown now. */
+  /** After a refusal: what stands on record now is seen as soon as it is shown, and the next press is made upon it. */
   onError: (error: Error) => void;
 }
 
-const isStale = (error: Error | null): error is Refusal =>
-  error instanceof Refusal && error.code === "stale_version";
+const isStale = (error: Error | null): boolean => error instanceof Refusal && error.code === "stale_version";
 
 /** A record that is asked for anew behind the dialog is not thereby seen: its version is that of the opening. */
 export function useEdits<T extends object>(now: T, version: number): Edits<T> {
   const [own, setOwn] = useState<Partial<T>>({});
   const [seen, see] = useState(version);
+  const [isRefused, refuse] = useState(false);
+  // Once, and not before it is here: what was not touched would go back to what it was.
+  if (isRefused && version !== seen) {
+    see(version);
+    refuse(false);
+  }
   return {
     form: { ...now, ...own },
     change: (part) => setOwn((before) => ({ ...before, ...part })),
     version: seen,
     told: (error) => (isStale(error) ? new Error(texts.make.stale) : error),
-    onError: (error) => {
-      if (isStale(error)) see((error.current as { version: number }).version);
-    },
+    onError: (error) => refuse(isStale(error)),
   };
 }

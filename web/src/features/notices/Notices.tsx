@@ -1,5 +1,5 @@
 /** What this person must know, above every page, until they say that they have read it. */
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answered, api } from "../../api/client";
 import { texts } from "../../texts";
 import { when } from "../when";
@@ -8,23 +8,20 @@ const words = texts.device.notices;
 // Somebody may take this person's lock off at any time.
 const EVERY_MS = 15_000;
 
-function useNotices() {
-  return useQuery({
-    queryKey: ["notices"],
-    queryFn: () => answered(api.GET("/api/v1/notices/")),
-    refetchInterval: EVERY_MS,
-  });
-}
+const noticesQuery = queryOptions({
+  queryKey: ["notices"],
+  queryFn: () => answered(api.GET("/api/v1/notices/")),
+});
 
 /** They are asked for the first time: what comes pushes down what stands below, so nothing there is to be pressed. */
 export function useNoticesComing(): boolean {
-  const { isPending, fetchStatus, failureCount } = useNotices();
+  const { isPending, fetchStatus, failureCount } = useQuery(noticesQuery);
   return isPending && fetchStatus === "fetching" && failureCount === 0;
 }
 
 export function Notices() {
   const client = useQueryClient();
-  const notices = useNotices();
+  const notices = useQuery({ ...noticesQuery, refetchInterval: EVERY_MS });
   const seen = useMutation({
     mutationFn: (id: string) =>
       answered(api.POST("/api/v1/notices/{id}/seen/", { params: { path: { id } } })),

@@ -10,6 +10,7 @@ import { MembersDialog } from "../people/MembersDialog";
 import { SearchSelect } from "../dialog/Dialog";
 import { FormDialog } from "../dialog/FormDialog";
 import { TextLine } from "../dialog/TextLine";
+import { useEdits } from "../dialog/useEdits";
 import { useCircuits, useSites } from "../round/queries";
 import { InZone, useWhen } from "../when";
 import { NO_ZONE, zoneOptions } from "../zones";
@@ -156,7 +157,12 @@ export function SchedulePage({ mayEdit, mayKeepSites }: { mayEdit: boolean; mayK
           </tbody>
         </table>
         {circuits.isSuccess && rows.length === 0 && <p className="empty">{words.empty}</p>}
-        {editing && <CorrectDialog circuit={editing} onClose={() => setEditing(null)} />}
+        {editing && (
+          <CorrectDialog
+            circuit={rows.find((one) => one.id === editing.id) ?? editing}
+            onClose={() => setEditing(null)}
+          />
+        )}
         {site && open === "members" && (
           <MembersDialog site={siteId} name={site.name} onClose={() => setOpen("none")} />
         )}
@@ -191,8 +197,11 @@ function Corrections({ circuit }: { circuit: Circuit }) {
 }
 
 function CorrectDialog({ circuit, onClose }: { circuit: Circuit; onClose: () => void }) {
-  const [label, setLabel] = useState(circuit.label_now || circuit.feeds || "");
-  const [feeds, setFeeds] = useState(circuit.feeds ?? "");
+  const edits = useEdits(
+    { label: circuit.label_now || circuit.feeds || "", feeds: circuit.feeds ?? "" },
+    circuit.version,
+  );
+  const { label, feeds } = edits.form;
   const [how, setHow] = useState("");
   const correct = useCorrectLabel(circuit.id);
   return (
@@ -201,14 +210,27 @@ function CorrectDialog({ circuit, onClose }: { circuit: Circuit; onClose: () => 
       action={words.save}
       isReady={label.trim() !== "" && feeds.trim() !== ""}
       isPending={correct.isPending}
-      error={correct.error}
+      error={edits.told(correct.error)}
       onSubmit={() =>
-        correct.mutate({ version: circuit.version, label, feeds, how_found: how }, { onSuccess: onClose })
+        correct.mutate(
+          { version: edits.version, label, feeds, how_found: how },
+          { onSuccess: onClose, onError: edits.onError },
+        )
       }
       onClose={onClose}
     >
-      <TextLine label={words.now} value={label} maxLength={120} onChange={setLabel} />
-      <TextLine label={words.feeds} value={feeds} maxLength={200} onChange={setFeeds} />
+      <TextLine
+        label={words.now}
+        value={label}
+        maxLength={120}
+        onChange={(typed) => edits.change({ label: typed })}
+      />
+      <TextLine
+        label={words.feeds}
+        value={feeds}
+        maxLength={200}
+        onChange={(typed) => edits.change({ feeds: typed })}
+      />
       <TextLine label={words.how} value={how} maxLength={200} onChange={setHow} />
     </FormDialog>
   );

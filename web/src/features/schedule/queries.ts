@@ -15,7 +15,8 @@ function useScheduleWrite<T, R>(write: (given: T) => Promise<R>) {
   const client = useQueryClient();
   return useMutation({
     mutationFn: write,
-    onSuccess: () =>
+    // What was refused was made on something older: what stands there now is fetched.
+    onSettled: () =>
       Promise.all(
         [["circuits"], ["corrections"], ["loop"], ["loops"], ["survey"]].map((queryKey) =>
           client.invalidateQueries({ queryKey }),
