@@ -84,7 +84,7 @@ class LightOn(LitTest):
         """Each limit in a row; the round says lamps there and wanted, and whether the control drives them."""
         lit = self.look("Eel weir porch")
         loads = lit.get_by_role("region", name="Least and largest load")
-        governing = loads.get_by_role("row", name=re.compile("Declared largest load, transformers"))
+        governing = loads.get_by_role("row", name=re.compile("Largest load, transformers"))
         expect(governing).to_contain_text("governs")
         expect(governing).to_contain_text("At most 4 lamps")
         self.page.get_by_role("link", name="Round").click()

@@ -319,12 +319,12 @@ class OnTheBench(SafetyPage):
         expect(page.get_by_label("Name of this gang")).to_have_value("Second")
         expect(page.get_by_text("what-if copy")).to_be_visible()
 
-    def test_a_copy_whose_record_moved_on_is_offered_not_erased(self) -> None:
-        """Wren leaves a copy; Fenna keeps another name; Wren comes back, is asked, and takes it up."""
+    def left_behind(self, part: str, field: str, text: str) -> Page:
+        """Wren leaves a copy with one figure typed; Fenna keeps another name; Wren comes back to the loop."""
         page = self.sign_in()
         self.open_loop("Loft landing")
-        self.go("Parts", "Cable")
-        self.typed(page.get_by_label("Name of this gang"), "Mine")
+        self.go("Parts", part)
+        self.typed(page.get_by_label(field, exact=True), text)
         page.get_by_role("link", name="Ember Thread").click()
         fenna = self.another("fenna")
         self.open_loop("Loft landing", fenna)
@@ -334,27 +334,21 @@ class OnTheBench(SafetyPage):
         expect(fenna.get_by_text("as recorded")).to_be_visible()
         page.reload()
         self.open_loop("Loft landing")
+        return page
+
+    def test_a_copy_whose_record_moved_on_is_offered_not_erased(self) -> None:
+        """It is asked, over a reload too, and taken up; of the name that both changed it says so."""
+        page = self.left_behind("Cable", "Name of this gang", "Mine")
         expect(page.get_by_role("alert")).to_contain_text("You left a copy here")
         page.reload()
         page.get_by_role("button", name="Put my copy on the bench").click()
+        expect(page.get_by_role("status").filter(has_text="on the bench together")).to_contain_text("the gang's name")
         self.go("Parts", "Cable")
         expect(page.get_by_label("Name of this gang")).to_have_value("Mine")
 
     def test_a_copy_taken_up_leaves_what_another_changed_meanwhile(self) -> None:
-        """Wren's copy is of the bypass, Fenna renames the gang: with the copy on the bench both stand."""
-        page = self.sign_in()
-        self.open_loop("Loft landing")
-        self.go("Parts", "Bypass")
-        self.typed(page.get_by_label("capacitance", exact=True), "470n")
-        page.get_by_role("link", name="Ember Thread").click()
-        fenna = self.another("fenna")
-        self.open_loop("Loft landing", fenna)
-        self.go("Parts", "Cable", page=fenna)
-        self.typed(fenna.get_by_label("Name of this gang"), "Theirs")
-        fenna.get_by_role("button", name="Keep", exact=True).click()
-        expect(fenna.get_by_text("as recorded")).to_be_visible()
-        page.reload()
-        self.open_loop("Loft landing")
+        """The copy is of the bypass, the record of the name: with the copy on the bench both stand."""
+        page = self.left_behind("Bypass", "capacitance", "470n")
         page.get_by_role("button", name="Put my copy on the bench").click()
         self.go("Parts", "Cable")
         expect(page.get_by_label("Name of this gang")).to_have_value("Theirs")

@@ -52,6 +52,11 @@ export class Refusal extends Error {
   }
 }
 
+/** Somebody else wrote first: what was sent was made on something older. */
+export function isStale(error: unknown): error is Refusal {
+  return error instanceof Refusal && error.code === "stale_version";
+}
+
 interface Answer<T> {
   data?: T;
   error?: unknown;

@@ -5,7 +5,7 @@ import { useSearchParams } from "react-router";
 import { Broken } from "../../app/Broken";
 import { isShortcut, isTyping } from "../../app/keys";
 import { late } from "../../app/late";
-import { Refusal } from "../../api/client";
+import { isStale, Refusal } from "../../api/client";
 import { say, texts } from "../../texts";
 import { BenchHead } from "./BenchHead";
 import { type Draft, type Gang, useBench } from "./draft";
@@ -125,8 +125,7 @@ export function Bench({ loop, gang, mayEdit, onAddGang }: Props) {
   }, [go, keep, mayEdit, undo]);
 
   const problem = judged.error instanceof Refusal ? judged.error : null;
-  const stale =
-    keeping.error instanceof Refusal && keeping.error.code === "stale_version" ? keeping.error : null;
+  const stale = isStale(keeping.error) ? keeping.error : null;
   const theirs = stale?.current as Gang | undefined;
   const answer = (take: (record: Gang) => void) => {
     if (theirs) take(theirs);

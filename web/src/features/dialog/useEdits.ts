@@ -1,6 +1,6 @@
 /** What somebody changes of a record in a dialog, upon the version that they saw when it opened. */
 import { useState } from "react";
-import { Refusal } from "../../api/client";
+import { isStale } from "../../api/client";
 import { texts } from "../../texts";
 
 interface Edits<T> {
@@ -13,8 +13,6 @@ interface Edits<T> {
   /** After a refusal: what stands on record now is seen as soon as it is shown, and the next press is made upon it. */
   onError: (error: Error) => void;
 }
-
-const isStale = (error: Error | null): boolean => error instanceof Refusal && error.code === "stale_version";
 
 /** A record that is asked for anew behind the dialog is not thereby seen: its version is that of the opening. */
 export function useEdits<T extends object>(now: T, version: number): Edits<T> {

@@ -1,5 +1,5 @@
 /** What became of a write that was refused; where somebody else had written meanwhile, which of the two is to count. */
-import { Refusal } from "../../api/client";
+import { isStale } from "../../api/client";
 
 interface Props {
   error: Error;
@@ -11,11 +11,11 @@ interface Props {
 }
 
 export function Refused({ error, words, onTheirs, onMine, onBoth }: Props) {
-  const isStale = error instanceof Refusal && error.code === "stale_version";
+  const isLate = isStale(error);
   return (
     <div className="notice wrong" role="alert">
-      <span>{isStale ? words.stale : error.message}</span>
-      {isStale && (
+      <span>{isLate ? words.stale : error.message}</span>
+      {isLate && (
         <>
           <button type="button" className="outlined" onClick={onTheirs}>
             {words.theirs}

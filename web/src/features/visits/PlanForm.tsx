@@ -1,6 +1,6 @@
 /** What a plan asks for: its hours, who comes, which loops, when their circuits may be off. */
 import { useState } from "react";
-import { Refusal } from "../../api/client";
+import { isStale, Refusal } from "../../api/client";
 import { say, texts } from "../../texts";
 import { useCircuits } from "../round/queries";
 import { type Draft, draftOf, newDraft, savedOf } from "./planDraft";
@@ -66,10 +66,7 @@ export function PlanForm({ site, plan, mayEdit, onSaved }: Props) {
         { onSuccess: (now) => settle(draft, now.version) && onSaved(now.id) },
       );
   };
-  const theirs =
-    error instanceof Refusal && error.code === "stale_version"
-      ? (error.current as { version: number } | null)
-      : null;
+  const theirs = isStale(error) ? (error.current as { version: number } | null) : null;
   // Put together with what stands on record now, once that has come.
   const both =
     theirs && base && plan?.version === theirs.version
