@@ -71,6 +71,7 @@ class NextAction(StrEnum):
 _ORDER = (Works.WORKS, Works.PROBABLY, Works.NOT_SURE, Works.DOES_NOT)
 _WORKS_OF = {
     LoadState.MET: Works.WORKS,
+    LoadState.ASSUMED: Works.PROBABLY,
     LoadState.UNKNOWN: Works.PROBABLY,
     LoadState.BELOW_DECLARED: Works.NOT_SURE,
     LoadState.NOT_MET: Works.DOES_NOT,
@@ -87,7 +88,8 @@ class Overall:
     cause : why, a code with the aspect's name in front, as in `light_off_blink`.
     next_action : see `NextAction`.
     well_count, sample_count : drawn loops that stay dark and fed, of how many; 0 where none was drawn.
-    limit_rule : the first limit of the load that is not kept, or else not known; empty where all are kept.
+    limit_rule : the first limit of the load that is not kept, or else not known; or else assumed; empty where all
+        are kept.
     deciding_path : the figure that decides most with the light off; empty where none stands out.
     conditions : what has to be seen to for control and lamps to go together, by the codes of the matrix.
     """
@@ -230,7 +232,8 @@ def _limit(loads: LoadLimits | None) -> str:
     supply = _open_supply(rows)
     # What breaks is told before what is not known, and a declared least load last of what breaks.
     by_weight = sorted(rows, key=lambda row: (row.is_met is not False, row.rule == LEAST_DECLARED, row.rule != supply))
-    return next((row.rule for row in by_weight if row.is_met is not True), "")
+    open_or_broken = [row.rule for row in by_weight if row.is_met is not True]
+    return (open_or_broken or [row.rule for row in rows if row.is_assumed] or [""])[0]
 
 
 def _cause(

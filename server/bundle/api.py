@@ -18,17 +18,18 @@ from accounts.policy import SITES, person
 from audit import trail
 from bundle.scope import Scope, of_loop, of_site
 from bundle.taking import Difference, Looked, take
-from bundle.zipped import MOST_BYTES, opened, write
+from bundle.telling import Telling
+from bundle.zipped import MOST_BYTES, Opened, opened, write
 from common.heavy import slot
 from common.problems import Problem
 from common.shapes import READ_PROBLEMS, WRITE_PROBLEMS, given_of, problems
 from handover.api.files import file_name
 from loops.models import Loop
 from sites.models import Site
+from wording.moments import in_zone
 from wording.texts import FIRST_LANGUAGE, catalogue, error_text
 
 FETCHED = "bundle fetched"
-LONGEST_SHOWN = 160
 ZIP: dict[Any, OpenApiResponse] = {
     (200, "application/zip"): OpenApiResponse(OpenApiTypes.BINARY, description="a bundle"),
     **READ_PROBLEMS,
@@ -60,7 +61,7 @@ class BundleCountSerializer(serializers.Serializer):
 
 
 class BundleColumnSerializer(serializers.Serializer):
-    """One entry that differs."""
+    """One thing that differs, in words."""
 
     name = serializers.CharField()
     here = serializers.CharField()
@@ -74,7 +75,9 @@ class BundleDifferenceSerializer(serializers.Serializer):
     mark = serializers.CharField(help_text="of what is here now; sent back to take what the bundle says instead")
     kind = serializers.CharField()
     title = serializers.CharField()
-    columns = BundleColumnSerializer(many=True)
+    columns = BundleColumnSerializer(
+        many=True, help_text="none where only what is worked out of it differs, or how often it was kept"
+    )
     may_take = serializers.BooleanField(help_text="false: what is here stays, whatever comes")
 
 
@@ -148,17 +151,20 @@ class BundlesView(APIView):
             bundle = opened(given["file"])
             chosen = [one.strip() for one in given["take"].split(",") if one.strip()]
             found = take(person(request), bundle, apply=given["apply"], chosen=chosen)
-        return Response(_answer(bundle.manifest, found))
+        with in_zone(bundle.rows["sites"][0]["zone"]):
+            return Response(_answer(bundle, found))
 
 
-def _answer(manifest: dict[str, Any], found: Looked) -> dict[str, Any]:
+def _answer(bundle: Opened, found: Looked) -> dict[str, Any]:
     titles = catalogue("bundle")["tables"]
+    manifest = bundle.manifest
+    telling = Telling(bundle)
     return {
         "site": manifest["site"]["name"],
         "loops": [one["name"] for one in manifest["loops"]],
         "made_at": manifest["made_at"],
         "counts": [{**one, "title": titles[one["table"]]} for one in found.counts],
-        "differences": [_difference(one, titles) for one in found.differences],
+        "differences": [_difference(one, telling, titles[one.table]) for one in found.differences],
         "obstacles": [
             error_text(one.code, one.params | {"table": titles.get(one.params.get("table", ""), "")})
             for one in found.obstacles
@@ -168,22 +174,12 @@ def _answer(manifest: dict[str, Any], found: Looked) -> dict[str, Any]:
     }
 
 
-def _difference(one: Difference, titles: dict[str, str]) -> dict[str, Any]:
-    columns = [
-        {"name": column["name"], "here": _shown(column["here"]), "there": _shown(column["there"])}
-        for column in one.columns
-    ]
+def _difference(one: Difference, telling: Telling, kind: str) -> dict[str, Any]:
     return {
         "id": one.id,
         "mark": one.mark,
-        "kind": titles[one.table],
-        "title": one.title,
-        "columns": columns,
+        "kind": kind,
+        "title": telling.title(one),
+        "columns": [{"name": line.name, "here": line.here, "there": line.there} for line in telling.lines(one)],
         "may_take": one.may_take,
     }
-
-
-def _shown(value: Any) -> str:
-    """A value as somebody compares it; long ones cut."""
-    text = "" if value is None else str(value)
-    return text if len(text) <= LONGEST_SHOWN else f"{text[:LONGEST_SHOWN]} …"

@@ -52,7 +52,8 @@ _OF_NO_LOOP = ("parts", TRAIL.name)
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Difference:
-    """A record that is here and says something else there; `mark` is a digest of what is here."""
+    """A record that is here and says something else there; `mark` is a digest of what is here, `there` what the bundle
+    says."""
 
     table: str
     id: str
@@ -60,6 +61,7 @@ class Difference:
     title: str
     columns: tuple[Json, ...]
     may_take: bool
+    there: Json
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -225,7 +227,15 @@ class _Taker:
         )
         key = there[table.key_name]
         mark = digest(canonical(here))
-        one = Difference(table=table.name, id=key, mark=mark, title=title, columns=columns, may_take=not table.is_kept)
+        one = Difference(
+            table=table.name,
+            id=key,
+            mark=mark,
+            title=title,
+            columns=columns,
+            may_take=not table.is_kept,
+            there=there,
+        )
         self.found.differences.append(one)
         if one.may_take and mark in self.chosen:
             self._changed.setdefault(table.name, []).append((here, there))

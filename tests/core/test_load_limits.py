@@ -40,6 +40,8 @@ ELECTRONIC = ElectronicTransformerLamp(
     count=1, c_bulk_f=1e-7, v_start_v=60.0, v_stop_v=12.0, p_run_w=35.0, p_least_w=40.0
 )
 
+RATINGS = ("p_min_w", "p_max_led_w", "p_max_filament_w", "i_max_a", "i_inrush_max_a", "i2t_max_a2s")
+
 
 def gang(mode: PhaseMode | None, *lamps: Lamp, **control: Any) -> Loop:
     """A control of a mode with lamps and no bypass."""
@@ -50,6 +52,17 @@ def gang(mode: PhaseMode | None, *lamps: Lamp, **control: Any) -> Loop:
 def limits(given: Loop) -> LoadLimits:
     """Of a gang of which every figure is a point."""
     return load_limits(Sheet(loop=given))
+
+
+def told(given: Loop, **sources: str) -> LoadLimits:
+    """Of a gang whose control has every limit declared, except as named."""
+    stated = {name: getattr(given.control, name) for name in (*RATINGS, *sources)}
+    figures = {
+        f"control.{name}": Figure.point(value, Source(sources.get(name, "declared")))
+        for name, value in stated.items()
+        if value is not None
+    }
+    return load_limits(Sheet(loop=given, figures=figures))
 
 
 def row(found: LoadLimits, rule: str) -> LoadLimit:
@@ -187,7 +200,7 @@ class Declared(SimpleTestCase):
     def test_amperes_say_nothing_of_led_lamps(self) -> None:
         """Told beside, no count, and not in the way of a yes."""
         control = {"p_max_led_w": 100.0, "i_max_a": 6.0, "i_inrush_max_a": 400.0, "p_min_w": 5.0}
-        found = limits(replace(gang(PhaseMode.ON_OFF, replace(DRIVER, count=4), **control)))
+        found = told(gang(PhaseMode.ON_OFF, replace(DRIVER, count=4), **control))
         beside = row(found, "most_current")
         self.assertTrue(beside.is_beside)
         self.assertEqual((beside.count, beside.is_met, found.state), (None, None, LoadState.MET))
@@ -212,6 +225,38 @@ class Declared(SimpleTestCase):
             self.assertEqual((row(found, "least_declared").origin, row(found, "most_mixed").origin), (least, mixed))
         missing = row(limits(gang(None, DRIVER)), "most_led_w")
         self.assertEqual((missing.is_met, missing.origin), (None, From.DECLARED))
+
+    def test_an_assumed_limit_that_is_kept_settles_nothing(self) -> None:
+        """Each rating that a limit rests on, one assumed at a time: within, but not surely; broken stays broken."""
+        relay = gang(
+            PhaseMode.ON_OFF,
+            replace(DRIVER, count=4),
+            **{"p_min_w": 5.0, "p_max_led_w": 100.0, "i_inrush_max_a": 400.0, "i2t_max_a2s": 40.0},
+        )
+        dimmer = gang(PhaseMode.LEADING, replace(FILAMENT, count=3), p_min_w=20.0, p_max_filament_w=400.0)
+        dimmer = replace(dimmer, control=replace(dimmer.control, standby=None))
+        for given, rules in (
+            (
+                relay,
+                {
+                    "p_min_w": ("least_declared",),
+                    "p_max_led_w": ("most_led_w",),
+                    "i_inrush_max_a": ("inrush_peak",),
+                    "i2t_max_a2s": ("inrush_i2t",),
+                },
+            ),
+            (dimmer, {"p_min_w": ("least_declared",), "p_max_filament_w": ("most_filament_w", "peak", "rms")}),
+        ):
+            self.assertIs(told(given).state, LoadState.MET)
+            for name, assumed in rules.items():
+                found = told(given, **{name: "assumed"})
+                self.assertIs(found.state, LoadState.ASSUMED, name)
+                self.assertEqual(tuple(one.rule for one in found.rows if one.is_assumed), assumed)
+                self.assertIs(told(given, **{name: "measured"}).state, LoadState.MET)
+        over = replace(relay, control=replace(relay.control, p_max_led_w=30.0))
+        self.assertIs(told(over, p_max_led_w="assumed").state, LoadState.NOT_MET)
+        beside = replace(relay, control=replace(relay.control, i_max_a=6.0))
+        self.assertIs(told(beside, i_max_a="assumed").state, LoadState.MET)
 
     def test_a_transformer_s_least_load_is_a_row(self) -> None:
         """Of what hangs on it, not of how many there are."""

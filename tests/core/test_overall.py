@@ -81,6 +81,22 @@ class Aspects(SimpleTestCase):
         self.assertIs(load(limits(True, None, False)), Works.DOES_NOT)
         self.assertIs(load(limits(True)), Works.WORKS)
 
+    def test_a_limit_that_is_assumed_makes_nothing_more_than_probable(self) -> None:
+        """It is named where nothing is open, after whatever is broken or open; broken it stops what it stopped."""
+        supposed = replace(limits(True).rows[0], rule="most_led_w", is_assumed=True)
+        kept = replace(limits(True), rows=(*limits(True).rows, supposed))
+        self.assertIs(load(kept), Works.PROBABLY)
+        given = uncertain()
+        well = replace(judge_spread(given, samples=16), all_well=1.0)
+        whole = together(given, Verdict.DARK, well, Goes.GOES, kept)
+        self.assertEqual((whole.works, whole.cause), (Works.PROBABLY, "loads_assumed"))
+        self.assertEqual((whole.limit_rule, whole.next_action), ("most_led_w", NextAction.SHEET))
+        for open_or_broken, wanted in ((None, Works.PROBABLY), (False, Works.DOES_NOT)):
+            found = replace(kept, rows=(supposed, *limits(open_or_broken).rows))
+            self.assertIs(load(found), wanted)
+            self.assertEqual(together(given, Verdict.DARK, well, Goes.GOES, found).limit_rule, "rms")
+        self.assertIs(load(replace(kept, rows=(replace(supposed, is_met=False),))), Works.DOES_NOT)
+
     def test_less_than_the_least_declared_load_is_the_makers_to_judge(self) -> None:
         """A bypass is fitted for just that: not sure, never good, and not hopeless; with another limit broken it is."""
         least = limits(True, False, rule="least_declared")
@@ -117,11 +133,17 @@ class Aspects(SimpleTestCase):
 
     def test_the_table_and_the_aspect_tell_one_story(self) -> None:
         """Over every mixture of limits without the light off: as bad as each other, whatever is broken or open."""
-        stories = {"met": "works", "unknown": "probably", "below_declared": "not_sure", "not_met": "does_not"}
-        for declared, computed, beside in product((True, None, False), repeat=3):
+        stories = {"met": "works", "assumed": "probably", "unknown": "probably"}
+        stories |= {"below_declared": "not_sure", "not_met": "does_not"}
+        seen = set()
+        told = (True, None, False)
+        for declared, computed, beside, first in product(told, told, (True, None), (0, 1)):
             found = limits(computed, beside)
-            found = replace(found, rows=(*found.rows, *limits(declared, rule="least_declared").rows))
+            rows = (*found.rows, *limits(declared, rule="least_declared").rows)
+            found = replace(found, rows=(replace(rows[0], is_assumed=first == 1), *rows[1:]))
             self.assertEqual(load(found).value, stories[found.state.value], (declared, computed, beside))
+            seen.add(found.state.value)
+        self.assertEqual(seen, set(stories))
 
 
 class OneVerdict(SimpleTestCase):

@@ -69,6 +69,45 @@ class Assignment(InterfaceTest):
         assert kept.assigned is not None
         self.assertEqual((kept.note, kept.assigned.username), ("Ring before coming", "tam"))
 
+    def test_what_is_half_typed_is_neither_lost_nor_put_over_a_colleagues(self) -> None:
+        """A touch beside the dialog and a reload lose nothing; what changed meanwhile is told; given up, it is gone."""
+        page, other = self.sign_in(), self.another("fenna")
+        self.open_loop("Kiln room")
+        edit = page.get_by_role("button", name="Edit loop")
+        edit.click()
+        dialog = page.get_by_role("dialog", name="Edit loop")
+        again = dialog.get_by_text("What you had typed here before")
+        expect(dialog.get_by_label("Note")).to_be_visible()
+        expect(again).to_have_count(0)
+        before = dialog.get_by_label("Note").input_value()
+        self.typed(dialog.get_by_label("Note"), "Ring before coming")
+        page.mouse.click(8, 300)
+        expect(dialog.get_by_label("Note")).to_have_value("Ring before coming")
+        page.reload()
+        self.open_loop("Kiln room", other)
+        other.get_by_role("button", name="Edit loop").click()
+        theirs = other.get_by_role("dialog", name="Edit loop")
+        self.typed(theirs.get_by_label("Note"), "Bring the ladder")
+        theirs.get_by_role("button", name="Change").click()
+        expect(theirs).to_be_hidden()
+        page.reload()
+        edit.click()
+        expect(again).to_be_visible()
+        expect(dialog.get_by_label("Note")).to_have_value("Ring before coming")
+        dialog.get_by_role("button", name="Change").click()
+        expect(dialog.get_by_role("alert")).to_contain_text("Somebody else changed this meanwhile")
+        page.keyboard.press("Escape")
+        expect(dialog).to_be_hidden()
+        edit.click()
+        expect(dialog.get_by_label("Note")).to_have_value("Bring the ladder")
+        expect(again).to_have_count(0)
+        self.assertNotEqual(before, "Bring the ladder")
+        dialog.get_by_role("button", name="Cancel").click()
+        other.reload()
+        other.get_by_role("button", name="Edit loop").click()
+        expect(theirs.get_by_label("Note")).to_have_value("Bring the ladder")
+        expect(theirs.get_by_text("What you had typed here before")).to_have_count(0)
+
 
 class Everywhere(InterfaceTest):
     """Words."""

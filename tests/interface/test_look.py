@@ -6,14 +6,31 @@ import re
 
 from django.conf import settings
 from django.test import SimpleTestCase
-from playwright.sync_api import expect
+from playwright.sync_api import Route, expect
 
+from accounts.models import User
+from demo.management.commands.load_demo import survey_document
+from demo.sites import SURVEYS
+from loops.models import Loop
+from survey.services.recording import save_survey
 from tests.browser import DESKTOP, TABLET
 from tests.interface.base import InterfaceTest
 
 STYLES = settings.ROOT / "web" / "src" / "app" / "tokens.css"
 # WCAG 2 level AA for text.
 LEAST_CONTRAST = 4.5
+# Which texts of the thread run over another.
+OVERLAPS = """() => {
+    const texts = [...document.querySelectorAll('.thread svg text')];
+    const boxes = texts.map(e => [e.textContent, e.getBoundingClientRect()]);
+    const found = [];
+    boxes.forEach(([a, p], i) => boxes.slice(i + 1).forEach(([b, q]) => {
+        const w = Math.min(p.right, q.right) - Math.max(p.left, q.left);
+        const h = Math.min(p.bottom, q.bottom) - Math.max(p.top, q.top);
+        if (w > 2 && h > 4) found.push(`${a} / ${b}`);
+    }));
+    return found;
+}"""
 
 
 def luminance(colour: str) -> float:
@@ -90,20 +107,31 @@ class Pages(InterfaceTest):
                 self.open_loop(name)
                 self.go("Parts")
                 expect(page.locator(".thread .ember").first).to_be_visible()
-                overlaps = page.evaluate(
-                    """() => {
-                    const texts = [...document.querySelectorAll('.thread svg text')];
-                    const boxes = texts.map(e => [e.textContent, e.getBoundingClientRect()]);
-                    const found = [];
-                    boxes.forEach(([a, p], i) => boxes.slice(i + 1).forEach(([b, q]) => {
-                        const w = Math.min(p.right, q.right) - Math.max(p.left, q.left);
-                        const h = Math.min(p.bottom, q.bottom) - Math.max(p.top, q.top);
-                        if (w > 2 && h > 4) found.push(`${a} / ${b}`);
-                    }));
-                    return found;
-                }"""
-                )
+                overlaps = page.evaluate(OVERLAPS)
                 self.assertEqual(overlaps, [], f"{name} at {size['width']}")
+
+    def test_what_the_chosen_way_puts_on_the_thread_covers_no_words(self) -> None:
+        """Every way that is drawn, beside the conductors of a surveyed box, at both sizes."""
+        who = User.objects.get(username="wren")
+        loop = Loop.objects.select_related("site", "circuit").get(name="Grain loft")
+        save_survey(who, loop.pk, 0, survey_document(loop, SURVEYS["Grain loft"]))
+        chosen = ["none"]
+
+        def choose(route: Route) -> None:
+            answer = route.fetch()
+            route.fulfill(response=answer, json={**answer.json(), "chosen_way": chosen[0]})
+
+        page = self.sign_in()
+        page.route(f"**/api/v1/loops/{loop.pk}/", choose)
+        for size in (DESKTOP, TABLET):
+            page.set_viewport_size(size)
+            for way in ("module_with_switch", "module_at_lamp", "module_behind_switch", "drop_as_feed", "pair"):
+                chosen[0] = way
+                page.goto(f"{self.live_server_url}/loops/{loop.pk}/1?step=parts")
+                expect(page.locator(".thread .ember").first).to_be_visible()
+                expect(page.locator(".chosen-way text").first).to_be_visible()
+                expect(page.locator(".in-the-box text").first).to_be_visible()
+                self.assertEqual(page.evaluate(OVERLAPS), [], f"{way} at {size['width']}")
 
     def test_nothing_is_fetched_from_elsewhere(self) -> None:
         """Fonts, styles and scripts come with the application."""

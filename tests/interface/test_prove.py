@@ -279,11 +279,22 @@ class Cases(ProvePage):
         page.get_by_role("button", name="Close the case").click()
         dialog = page.get_by_role("dialog")
         expect(dialog.get_by_label("What it was")).to_have_value("smart_lamp")
+        likely, others = (
+            dialog.locator(f"optgroup[label='{label}'] option") for label in ("What would help", "Everything else")
+        )
+        helping = page.locator("section[aria-label='What would help'] li")
+        expect(likely).to_have_count(helping.count())
+        expect(helping.first).to_contain_text(likely.first.inner_text())
+        words = others.all_inner_texts()
+        self.assertEqual(words, sorted(words, key=str.casefold))
         dialog.get_by_label("What was done").select_option(label="Take the smart lamp out of this loop")
         for field in dialog.locator("select, input").all():
             inside, outside = field.bounding_box() or {}, dialog.bounding_box() or {}
             self.assertLess(inside["x"] + inside["width"], outside["x"] + outside["width"])
         self.typed(dialog.get_by_label("Note, what proved it"), "out of its socket, all is dark")
+        page.reload()
+        page.get_by_role("button", name="Close the case").click()
+        expect(dialog.get_by_label("What was done")).to_have_value("smart_lamp_out")
         tam = self.another("tam")
         tam.goto(page.url)
         tam.get_by_role("button", name="Strike out: Look at the lamps").click()

@@ -96,7 +96,7 @@ class Shelf(InterfaceTest):
         page.get_by_role("link", name="Round").click()
         self.open_loop("Loft landing")
         self.go("Parts", "Control")
-        expect(page.get_by_text("The shelf has other figures")).to_be_visible()
+        expect(page.get_by_text("Figures here differ from those that the shelf has")).to_be_visible()
         page.get_by_role("button", name="Take the shelf's").click()
         expect(page.get_by_text("what-if copy")).to_be_visible()
 

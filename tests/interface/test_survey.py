@@ -305,6 +305,34 @@ class Schedule(SurveyPage):
         self.step("2", "Make safe")
         expect(page.get_by_label("7: kiln + glaze lights").first).to_be_visible()
 
+    def test_half_a_breaker_outlives_a_reload(self) -> None:
+        """What was typed of a new breaker, and of a label; once it is kept the next one begins empty."""
+        page = self.sign_in()
+        page.goto(f"{self.live_server_url}/sites/{Site.objects.get(name='Kestrel Mill').pk}/schedule")
+        dialog = page.get_by_role("dialog")
+        add, correct = (page.get_by_role("button", name=name) for name in ("Add breaker", "Correct label: 7"))
+        correct.click()
+        self.typed(dialog.get_by_label("How it was found out"), "tripped it")
+        page.reload()
+        add.click()
+        self.typed(dialog.get_by_label("Really feeds"), "the boat house")
+        page.reload()
+        correct.click()
+        expect(dialog.get_by_label("How it was found out")).to_have_value("tripped it")
+        dialog.get_by_role("button", name="Save").click()
+        expect(dialog).to_have_count(0)
+        add.click()
+        expect(dialog.get_by_label("Really feeds")).to_have_value("the boat house")
+        self.typed(dialog.get_by_label("Breaker", exact=True), "31")
+        dialog.get_by_role("button", name="Save").click()
+        expect(dialog).to_have_count(0)
+        expect(page.get_by_role("row", name="31")).to_contain_text("the boat house")
+        for button, field in ((add, "Really feeds"), (correct, "How it was found out")):
+            button.click()
+            expect(dialog.get_by_label(field)).to_have_value("")
+            page.keyboard.press("Escape")
+            expect(dialog).to_have_count(0)
+
     def test_two_correct_one_label(self) -> None:
         """One writes what else it feeds, the other the label: the second is told once, sees it, and loses neither."""
         page, other = self.sign_in(), self.another("fenna")

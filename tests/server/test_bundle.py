@@ -6,6 +6,7 @@ import csv
 import hashlib
 import io
 import json
+import re
 import uuid
 import zipfile
 from collections.abc import Callable
@@ -16,7 +17,7 @@ import jsonschema
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db.models import F
 from django.test import TestCase, override_settings, tag
-from django.utils import timezone
+from django.utils import timezone, translation
 from PIL import Image
 from rest_framework.test import APIClient
 
@@ -25,17 +26,19 @@ from audit.models import Change
 from bench.services.keep_gang import update_loop
 from bench.services.make_loop import make_loop
 from bundle.tables import TABLES, TRAIL
+from bundle.telling import told_columns
 from bundle.zipped import content_digest
 from handover.models import Issue, Signature
 from handover.services.issuing import faults_of
 from loops.models import FittedControl, Gang, Loop, MeasuredValue
 from parts.models import Part
 from sites.models import Circuit, Site
-from survey.models import Isolation, Lock, Notice, Photo
+from survey.models import Isolation, Lock, Notice, Photo, Survey
 from tests.demo_copy import load_once
 from tests.server.base import load_whole_demo
 from tests.server.test_handover import HandoverTest
 from visits.models import VanItem
+from wording.texts import catalogue
 from work.models import TaskRange
 
 Json = dict[str, Any]
@@ -336,10 +339,55 @@ class Rules(HandoverTest, Bundles):
         count = group.figures["count"]
         group.figures = {**group.figures, "count": count + 1}
         group.save()
+        # Kept anew it is another row of the database, which nobody compares.
+        control = FittedControl.objects.get(gang=self.gang)
+        FittedControl.objects.filter(pk=control.pk).delete()
+        control.pk = uuid.uuid4()
+        control.save(force_insert=True)
         (one,) = self.look(files)["differences"]
-        self.assertEqual([column["name"] for column in one["columns"]], ["lamps"])
+        self.assertEqual((one["kind"], one["title"]), ("Gangs", "Kiln room, gang 1"))
+        columns = [{"name": "lamps · 1 · number", "here": str(count + 1), "there": str(count)}]
+        self.assertEqual(one["columns"], columns)
         self.look(files, apply=True, take=one["mark"])
         self.assertEqual(Gang.objects.get(pk=self.gang.pk).lamps.get().figures["count"], count)
+
+    def test_a_difference_is_told_in_words(self) -> None:
+        """Who, which breaker, which day and in which unit; no key, no name of a column, nothing that is worked out."""
+        files = self.of_site()
+        tam = User.objects.create(username="tam", display_name="Tam Osier")
+        other = Circuit.objects.create(site=self.site, breaker="31")
+        Loop.objects.filter(pk=self.loop.pk).update(assigned=tam, circuit=other, due_on="2026-12-24")
+        Site.objects.filter(pk=self.site.pk).update(v_rms=240.0, proof_lasts_s=1800.0)
+        group = self.gang.lamps.get()
+        group.figures = {**group.figures, "p_run_w": {"low": 3.0, "typical": 4.5, "high": 5.0, "source": "measured"}}
+        group.save()
+        survey = Survey.objects.filter(loop=self.loop).order_by("place")[0]
+        survey.box = {**survey.box, "has_metal_box": True}
+        survey.save()
+        told = {one["kind"]: one["columns"] for one in self.look(files)["differences"]}
+        self.assertEqual(
+            {line["name"]: (line["here"], line["there"]) for line in told["Loops"] + told["Boxes surveyed"]},
+            {"breaker": ("31", "7"), "whose work it is": ("Tam Osier", ""), "due on": ("2026-12-24", "")}
+            | {"box · has metal box": ("yes", "")},
+        )
+        self.assertEqual(told["Sites"][0], {"name": "voltage", "here": "240 V", "there": "230 V"})
+        (line,) = told["Gangs"]
+        self.assertEqual((line["name"].split(" · ")[:2], line["here"]), (["lamps", "1"], "4.50 W measured"))
+        said = json.dumps(told)
+        self.assertIsNone(re.search(r"[0-9a-f]{8}-[0-9a-f]{4}-|_|'", said), said)
+        files = self.of_site()
+        Gang.objects.filter(pk=self.gang.pk).update(version=F("version") + 1, judged_on={})
+        (reckoned,) = self.look(files)["differences"]
+        self.assertEqual((reckoned["title"], reckoned["columns"]), ("Kiln room, gang 1", []))
+
+    def test_every_column_that_may_differ_has_a_word(self) -> None:
+        """In every language, and each row within a row too."""
+        for spoken in ("en", "de"):
+            with translation.override(spoken):
+                words = catalogue("bundle")["columns"]
+                for table in TABLES:
+                    if not table.is_frozen:
+                        self.assertEqual([name for name in told_columns(table) if not words.get(name)], [], table.name)
 
     def test_what_was_frozen_is_never_another(self) -> None:
         """An issue or a reading of the trail that is not as it is here keeps the whole bundle out."""

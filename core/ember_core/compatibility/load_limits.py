@@ -38,6 +38,13 @@ from ember_core.spread.most_load import Load, declared_loads
 LEAST_DECLARED = "least_declared"
 # The control's own supply with the light on, through what draws like a resistor or through capacitance.
 SUPPLIES = ("supply_gap", "supply_on")
+# The rating of the control that a limit which is worked out is held against.
+_RATED = {
+    "peak": "p_max_filament_w",
+    "rms": "p_max_filament_w",
+    "inrush_peak": "i_inrush_max_a",
+    "inrush_i2t": "i2t_max_a2s",
+}
 Holds = Callable[[Loop, LitFigures], bool]
 
 
@@ -61,6 +68,7 @@ class LoadState(StrEnum):
     """What all limits say together, from good to bad."""
 
     MET = "met"
+    ASSUMED = "assumed"  # met, but a limit of the control is assumed
     UNKNOWN = "unknown"
     BELOW_DECLARED = "below_declared"
     NOT_MET = "not_met"
@@ -78,6 +86,7 @@ class LoadLimit:
     is_met : by the lamps that are there; None where it is not known, or in some of the samples only.
     is_reached : False where hardly a sample meets it with any number of lamps.
     load : the limit itself, of one that is stated and not worked out.
+    is_assumed : it rests on a figure that nobody declares or measured.
     """
 
     rule: str
@@ -88,6 +97,7 @@ class LoadLimit:
     is_met: bool | None
     is_reached: bool = True
     load: Load | None = None
+    is_assumed: bool = False
 
     @property
     def is_beside(self) -> bool:
@@ -128,7 +138,9 @@ def state_of(rows: Iterable[LoadLimit]) -> LoadState:
     broken = [row for row in told if row.is_met is False]
     if broken:
         return LoadState.BELOW_DECLARED if all(row.rule == LEAST_DECLARED for row in broken) else LoadState.NOT_MET
-    return LoadState.UNKNOWN if any(row.is_met is None for row in told) else LoadState.MET
+    if any(row.is_met is None for row in told):
+        return LoadState.UNKNOWN
+    return LoadState.ASSUMED if any(row.is_assumed for row in told) else LoadState.MET
 
 
 @remembered
@@ -261,7 +273,13 @@ def _declared(given: Sheet, group: int, load: Load) -> LoadLimit:
         watts=None if count is None else _watts(loop, group, count),
         is_met=load.is_met,
         load=load,
+        is_assumed=_origin(given, load.ratings) is From.ASSUMED,
     )
+
+
+def _resting_on(given: Sheet, rows: Iterable[LoadLimit]) -> list[LoadLimit]:
+    """Limits that are worked out from a rating of the control, by rule, as sure as the rating is."""
+    return [replace(row, is_assumed=_origin(given, (_RATED[row.rule],)) is From.ASSUMED) for row in rows]
 
 
 def _origin(given: Sheet, ratings: Iterable[str]) -> From:
@@ -327,7 +345,7 @@ def _leading(given: Sheet, group: int, headroom_ratio: float | None, seed: int) 
         return rows + unknown
     # As everywhere with a count of lamps on a peak: typical figures, on a stiff supply.
     hard = [stiff(loop, typical_of(loop, given.figures, PhaseMode.LEADING))]
-    return rows + _search(
+    borne = _search(
         loop,
         group,
         hard,
@@ -336,6 +354,7 @@ def _leading(given: Sheet, group: int, headroom_ratio: float | None, seed: int) 
             ("rms", Side.MOST, lambda on, figures: stress(on, figures).i_rms_a <= rms_a),
         ],
     )
+    return rows + _resting_on(given, borne)
 
 
 def _holds(loop: Loop, figures: LitFigures) -> bool:
@@ -378,7 +397,7 @@ def _contact(given: Sheet, group: int, seed: int) -> list[LoadLimit]:
         rules.append(("inrush_peak", Side.MOST, lambda on, figures: inrush(on, figures).i_peak_a <= rated_a))
     if rated_a2s is not None:
         rules.append(("inrush_i2t", Side.MOST, lambda on, figures: inrush(on, figures).i2t_a2s <= rated_a2s))
-    rows += _search(loop, group, hard, rules)
+    rows += _resting_on(given, _search(loop, group, hard, rules))
     if not rules and any(is_led(lamp) for lamp in loop.lamps):
         rows.append(replace(_row(loop, group, "inrush_peak", Side.MOST, None, is_met=None), is_reached=True))
     return rows
@@ -389,12 +408,14 @@ def _transformer(given: Sheet, group: int) -> LoadLimit:
     lamp: Lamp = given.loop.lamps[group]
     least, watts = getattr(lamp, "p_least_w", None), rated_w(lamp)
     is_met = None if least is None or watts is None or not is_transformer(lamp) else watts >= least
+    origin = From(given.source_of(f"lamps[{group}].p_least_w"))
     return LoadLimit(
         rule="transformer",
         side=Side.LEAST,
-        origin=From(given.source_of(f"lamps[{group}].p_least_w")),
+        origin=origin,
         count=None,
         watts=least,
         is_met=is_met,
         load=Load(rule="transformer", limit=least, actual=watts, most_count=None, is_met=is_met),
+        is_assumed=origin is From.ASSUMED,
     )

@@ -153,6 +153,8 @@ def _row(row: LoadLimit, *, governs: bool) -> Json:
         text = texts["no_count"] if not row.is_reached else texts["unknown"].get(row.rule, texts["not_sure"])
     else:
         text = ""
+    if row.is_assumed and row.is_met is not None:
+        text = f"{text} {texts['limit_assumed']}".strip()
     if _is_open(row):
         text = fill(texts["row_open"], {"most_count": MOST_LAMPS})
     elif row.count is not None:

@@ -4,6 +4,8 @@ import { keep, kept } from "./person";
 
 export interface Left<T> {
   form: T;
+  /** Whether the device had some of it when the form opened. */
+  isLeft: boolean;
   change: (part: Partial<T>) => void;
   /** Once it was sent, or nobody wants it: the next one begins empty. */
   forget: () => void;
@@ -12,7 +14,8 @@ export interface Left<T> {
 /** A form by its name; what the device has of it goes before `first`. */
 export function useLeft<T extends object>(name: string, first: T): Left<T> {
   const key = `form:${name}`;
-  const [form, setForm] = useState<T>(() => ({ ...first, ...kept<Partial<T>>(key) }));
+  const [before] = useState(() => kept<Partial<T>>(key));
+  const [form, setForm] = useState<T>({ ...first, ...before });
   const isOver = useRef(false);
   const isTouched = useRef(false);
   useEffect(() => {
@@ -20,6 +23,7 @@ export function useLeft<T extends object>(name: string, first: T): Left<T> {
   }, [key, form]);
   return {
     form,
+    isLeft: before !== null,
     change: useCallback((part) => {
       isTouched.current = true;
       isOver.current = false;

@@ -2987,7 +2987,7 @@ export interface components {
             new_people: string[];
             is_applied: boolean;
         };
-        /** @description One entry that differs. */
+        /** @description One thing that differs, in words. */
         BundleColumn: {
             name: string;
             here: string;
@@ -3008,6 +3008,7 @@ export interface components {
             mark: string;
             kind: string;
             title: string;
+            /** @description none where only what is worked out of it differs, or how often it was kept */
             columns: components["schemas"]["BundleColumn"][];
             /** @description false: what is here stays, whatever comes */
             may_take: boolean;
@@ -4963,12 +4964,13 @@ export interface components {
         LoadSideEnum: "least" | "most";
         /**
          * @description * `met` - met
+         *     * `assumed` - assumed
          *     * `unknown` - unknown
          *     * `below_declared` - below_declared
          *     * `not_met` - not_met
          * @enum {string}
          */
-        LoadStateEnum: "met" | "unknown" | "below_declared" | "not_met";
+        LoadStateEnum: "met" | "assumed" | "unknown" | "below_declared" | "not_met";
         /** @description A person's lock. */
         Lock: {
             /** Format: uuid */

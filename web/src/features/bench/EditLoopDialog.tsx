@@ -10,6 +10,7 @@ import { type Loop, useChangeLoop } from "./queries";
 
 export function EditLoopDialog({ loop, onClose }: { loop: Loop; onClose: () => void }) {
   const edits = useEdits(
+    `edit:loop:${loop.id}`,
     {
       name: loop.name,
       note: loop.note ?? "",
@@ -26,6 +27,10 @@ export function EditLoopDialog({ loop, onClose }: { loop: Loop; onClose: () => v
     (one) => one.role !== "checker" && !one.is_program && (one.works_here || one.sees_all),
   );
   const changing = useChangeLoop(loop.id);
+  const close = () => {
+    edits.forget();
+    onClose();
+  };
   const submit = () =>
     changing.mutate(
       {
@@ -36,7 +41,7 @@ export function EditLoopDialog({ loop, onClose }: { loop: Loop; onClose: () => v
         assigned: form.assigned || null,
         due_on: form.due || null,
       },
-      { onSuccess: onClose, onError: edits.onError },
+      { onSuccess: close, onError: edits.onError },
     );
   return (
     <FormDialog
@@ -45,8 +50,9 @@ export function EditLoopDialog({ loop, onClose }: { loop: Loop; onClose: () => v
       isReady={form.name.trim() !== ""}
       isPending={changing.isPending}
       error={edits.told(changing.error)}
+      isLeft={edits.isLeft}
       onSubmit={submit}
-      onClose={onClose}
+      onClose={close}
     >
       <TextLine
         label={texts.make.loopName}

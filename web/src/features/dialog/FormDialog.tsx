@@ -9,12 +9,15 @@ interface Props {
   isReady: boolean;
   isPending: boolean;
   error: Error | null;
+  /** Whether what stands in it was typed before and left; it must not look like what is on record. */
+  isLeft?: boolean;
   onSubmit: () => void;
   onClose: () => void;
   children: ReactNode;
 }
 
-export function FormDialog({ title, action, isReady, isPending, error, onSubmit, onClose, children }: Props) {
+export function FormDialog(props: Props) {
+  const { title, action, isReady, isPending, error, isLeft = false, onSubmit, onClose, children } = props;
   const id = useId();
   const form = useRef<HTMLFormElement>(null);
   return (
@@ -24,6 +27,8 @@ export function FormDialog({ title, action, isReady, isPending, error, onSubmit,
       okText={action}
       cancelText={texts.make.cancel}
       onCancel={onClose}
+      // A touch beside it gives up nothing that is typed.
+      mask={{ closable: false }}
       okButtonProps={{ disabled: !isReady, loading: isPending, htmlType: "submit", form: id }}
       afterOpenChange={(isOpen) => {
         const isInside = form.current?.contains(document.activeElement) ?? false;
@@ -40,6 +45,11 @@ export function FormDialog({ title, action, isReady, isPending, error, onSubmit,
           if (isReady && !isPending) onSubmit();
         }}
       >
+        {isLeft && (
+          <p className="quiet" role="status">
+            {texts.make.left}
+          </p>
+        )}
         {children}
         {error && (
           <p className="wrong" role="alert">

@@ -112,7 +112,10 @@ export function IsolationCard({ isolation, at, mayEdit, mayRelease }: Props) {
             setTaking(null);
             setReason("");
           }}
-          onClose={() => setTaking(null)}
+          onClose={() => {
+            setTaking(null);
+            setReason("");
+          }}
         >
           <p>{words.takeOtherLead}</p>
           <label>

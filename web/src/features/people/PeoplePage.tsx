@@ -201,6 +201,7 @@ function NewAccount({ onClose }: { onClose: () => void }) {
 
 function ChangeAccount({ account, onClose }: { account: Account; onClose: () => void }) {
   const edits = useEdits(
+    `edit:account:${account.id}`,
     {
       name: account.display_name ?? "",
       isActive: account.is_active ?? true,
@@ -214,6 +215,10 @@ function ChangeAccount({ account, onClose }: { account: Account; onClose: () => 
   );
   const { name, isActive, rights } = edits.form;
   const change = useChangeAccount(account.id);
+  const close = () => {
+    edits.forget();
+    onClose();
+  };
   return (
     <FormDialog
       title={`${words.change}: ${account.username}`}
@@ -221,13 +226,14 @@ function ChangeAccount({ account, onClose }: { account: Account; onClose: () => 
       isReady={name.trim() !== ""}
       isPending={change.isPending}
       error={edits.told(change.error)}
+      isLeft={edits.isLeft}
       onSubmit={() =>
         change.mutate(
           { version: edits.version, display_name: name.trim(), is_active: isActive, ...rights },
-          { onSuccess: onClose, onError: edits.onError },
+          { onSuccess: close, onError: edits.onError },
         )
       }
-      onClose={onClose}
+      onClose={close}
     >
       <TextLine
         label={words.name}

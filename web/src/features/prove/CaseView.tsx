@@ -1,5 +1,6 @@
 /** One case: what was told, the next question, causes, remedies, what was found out, and its end. */
 import { useState } from "react";
+import { useLeft } from "../../app/useLeft";
 import { say, texts } from "../../texts";
 import type { Loop } from "../bench/queries";
 import type { Step, Tab } from "../bench/steps";
@@ -106,7 +107,7 @@ export function CaseView({ loop, one, cases, mayEdit, onGo }: Props) {
             <Question one={one} loopName={loop.name} tests={found.next} isShut={cases.isolated !== ""} />
           )}
           <Causes diagnosis={found} />
-          {cures.data && cures.data.remedies.length > 0 && (
+          {one.is_open && cures.data && cures.data.remedies.length > 0 && (
             <Helps diagnosis={cures.data} isPast={cures.isPlaceholderData} onGo={onGo} />
           )}
         </div>
@@ -126,7 +127,13 @@ export function CaseView({ loop, one, cases, mayEdit, onGo }: Props) {
         </p>
       )}
       {ending === "close" && (
-        <CloseDialog one={one} cases={cases} first={found?.causes[0]?.code ?? ""} onDone={() => end(null)} />
+        <CloseDialog
+          one={one}
+          cases={cases}
+          first={found?.causes[0]?.code ?? ""}
+          helping={cures.data?.remedies.map((remedy) => remedy.code) ?? []}
+          onDone={() => end(null)}
+        />
       )}
       {ending === "reopen" && <ReopenDialog one={one} onDone={() => end(null)} />}
     </div>
@@ -227,12 +234,30 @@ interface EndProps {
   onDone: () => void;
 }
 
-function CloseDialog({ one, cases, first, onDone }: EndProps & { cases: Cases; first: string }) {
+interface CloseProps extends EndProps {
+  cases: Cases;
+  first: string;
+  /** Remedies that help in this case, the likeliest first. */
+  helping: readonly string[];
+}
+
+function CloseDialog({ one, cases, first, helping, onDone }: CloseProps) {
   const close = useClose(one);
   const known = cases.causes.some((cause) => cause.code === first);
-  const [cause, setCause] = useState(known ? first : "");
-  const [remedy, setRemedy] = useState("");
-  const [note, setNote] = useState("");
+  const { form, isLeft, change, forget } = useLeft(`close:${one.id}`, {
+    cause: known ? first : "",
+    remedy: "",
+    note: "",
+  });
+  const { cause, remedy, note } = form;
+  const likely = helping.flatMap((code) => cases.remedies.filter((entry) => entry.code === code));
+  const others = cases.remedies
+    .filter((entry) => !helping.includes(entry.code))
+    .toSorted((a, b) => a.text.localeCompare(b.text));
+  const done = () => {
+    forget();
+    onDone();
+  };
   return (
     <FormDialog
       title={words.close}
@@ -240,12 +265,13 @@ function CloseDialog({ one, cases, first, onDone }: EndProps & { cases: Cases; f
       isReady={cause !== ""}
       isPending={close.isPending}
       error={close.error}
-      onSubmit={() => close.mutate({ cause, remedy, note: note.trim() }, { onSuccess: onDone })}
-      onClose={onDone}
+      isLeft={isLeft}
+      onSubmit={() => close.mutate({ cause, remedy, note: note.trim() }, { onSuccess: done })}
+      onClose={done}
     >
       <label>
         {words.cause}
-        <select value={cause} autoFocus onChange={(event) => setCause(event.target.value)}>
+        <select value={cause} autoFocus onChange={(event) => change({ cause: event.target.value })}>
           <option value="">–</option>
           {cases.causes.map((entry) => (
             <option key={entry.code} value={entry.code}>
@@ -257,18 +283,27 @@ function CloseDialog({ one, cases, first, onDone }: EndProps & { cases: Cases; f
       </label>
       <label>
         {words.remedy}
-        <select value={remedy} onChange={(event) => setRemedy(event.target.value)}>
+        <select value={remedy} onChange={(event) => change({ remedy: event.target.value })}>
           <option value="">{words.noRemedy}</option>
-          {cases.remedies.map((entry) => (
-            <option key={entry.code} value={entry.code}>
-              {entry.text}
-            </option>
-          ))}
+          {[
+            { label: words.remedies, entries: likely },
+            { label: words.otherRemedies, entries: others },
+          ]
+            .filter((group) => group.entries.length > 0)
+            .map((group) => (
+              <optgroup key={group.label} label={group.label}>
+                {group.entries.map((entry) => (
+                  <option key={entry.code} value={entry.code}>
+                    {entry.text}
+                  </option>
+                ))}
+              </optgroup>
+            ))}
         </select>
       </label>
       <label>
         {words.closeNote}
-        <input value={note} maxLength={500} onChange={(event) => setNote(event.target.value)} />
+        <input value={note} maxLength={500} onChange={(event) => change({ note: event.target.value })} />
       </label>
     </FormDialog>
   );

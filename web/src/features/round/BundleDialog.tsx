@@ -139,6 +139,7 @@ function Differs({ one, isTaken, mayChoose, onTake }: DiffersProps) {
       <legend>
         {one.kind}: {one.title}
       </legend>
+      {one.columns.length === 0 && <p className="quiet">{words.reckoned}</p>}
       <dl>
         {one.columns.map((column) => (
           <div key={column.name}>

@@ -10,7 +10,7 @@ import { useCircuits, useMakeLoop, useSites } from "./queries";
 export function NewLoopDialog({ site: firstSite, onClose }: { site: string | null; onClose: () => void }) {
   const sites = useSites();
   const choices = sites.data?.results ?? [];
-  const { form, change, forget } = useLeft(`loop:${firstSite ?? ""}`, {
+  const { form, isLeft, change, forget } = useLeft(`loop:${firstSite ?? ""}`, {
     chosen: firstSite,
     name: "",
     note: "",
@@ -42,6 +42,7 @@ export function NewLoopDialog({ site: firstSite, onClose }: { site: string | nul
       isReady={name.trim() !== "" && site !== null}
       isPending={make.isPending}
       error={make.error}
+      isLeft={isLeft}
       onSubmit={submit}
       onClose={() => {
         forget();

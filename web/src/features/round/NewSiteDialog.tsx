@@ -19,7 +19,7 @@ const SUPPLIES = [
 ];
 
 export function NewSiteDialog({ onClose }: { onClose: () => void }) {
-  const { form, change, forget } = useLeft("site", {
+  const { form, isLeft, change, forget } = useLeft("site", {
     name: "",
     place: "",
     // Chosen by whoever knows it: every figure of the site leans on it.
@@ -47,6 +47,7 @@ export function NewSiteDialog({ onClose }: { onClose: () => void }) {
       isReady={name.trim() !== "" && supply !== ""}
       isPending={make.isPending}
       error={make.error}
+      isLeft={isLeft}
       onSubmit={submit}
       onClose={close}
     >

@@ -10,7 +10,7 @@ import { WorksMark } from "../WorksMark";
 
 export type LoopRow = Schemas["LoopRow"];
 
-const LOAD_MARKS = { met: "✓", not_met: "✗", below_declared: "?", unknown: "?" } as const;
+const LOAD_MARKS = { met: "✓", assumed: "?", not_met: "✗", below_declared: "?", unknown: "?" } as const;
 
 interface Props {
   rows: readonly LoopRow[];

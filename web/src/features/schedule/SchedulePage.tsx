@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { SupplyForm } from "./SupplyForm";
+import { useLeft } from "../../app/useLeft";
 import { useTitle } from "../../app/useTitle";
 import { say, texts } from "../../texts";
 import { ArchiveDialog } from "../archive/ArchiveDialog";
@@ -198,12 +199,16 @@ function Corrections({ circuit }: { circuit: Circuit }) {
 
 function CorrectDialog({ circuit, onClose }: { circuit: Circuit; onClose: () => void }) {
   const edits = useEdits(
-    { label: circuit.label_now || circuit.feeds || "", feeds: circuit.feeds ?? "" },
+    `edit:circuit:${circuit.id}`,
+    { label: circuit.label_now || circuit.feeds || "", feeds: circuit.feeds ?? "", how: "" },
     circuit.version,
   );
-  const { label, feeds } = edits.form;
-  const [how, setHow] = useState("");
+  const { label, feeds, how } = edits.form;
   const correct = useCorrectLabel(circuit.id);
+  const close = () => {
+    edits.forget();
+    onClose();
+  };
   return (
     <FormDialog
       title={`${words.correct}: ${circuit.breaker}`}
@@ -211,13 +216,14 @@ function CorrectDialog({ circuit, onClose }: { circuit: Circuit; onClose: () => 
       isReady={label.trim() !== "" && feeds.trim() !== ""}
       isPending={correct.isPending}
       error={edits.told(correct.error)}
+      isLeft={edits.isLeft}
       onSubmit={() =>
         correct.mutate(
           { version: edits.version, label, feeds, how_found: how },
-          { onSuccess: onClose, onError: edits.onError },
+          { onSuccess: close, onError: edits.onError },
         )
       }
-      onClose={onClose}
+      onClose={close}
     >
       <TextLine
         label={words.now}
@@ -231,16 +237,24 @@ function CorrectDialog({ circuit, onClose }: { circuit: Circuit; onClose: () => 
         maxLength={200}
         onChange={(typed) => edits.change({ feeds: typed })}
       />
-      <TextLine label={words.how} value={how} maxLength={200} onChange={setHow} />
+      <TextLine
+        label={words.how}
+        value={how}
+        maxLength={200}
+        onChange={(typed) => edits.change({ how: typed })}
+      />
     </FormDialog>
   );
 }
 
 function AddDialog({ site, onClose }: { site: string; onClose: () => void }) {
-  const [breaker, setBreaker] = useState("");
-  const [label, setLabel] = useState("");
-  const [feeds, setFeeds] = useState("");
+  const { form, isLeft, change, forget } = useLeft(`circuit:${site}`, { breaker: "", label: "", feeds: "" });
+  const { breaker, label, feeds } = form;
   const add = useAddCircuit();
+  const close = () => {
+    forget();
+    onClose();
+  };
   return (
     <FormDialog
       title={words.add}
@@ -248,14 +262,30 @@ function AddDialog({ site, onClose }: { site: string; onClose: () => void }) {
       isReady={breaker.trim() !== ""}
       isPending={add.isPending}
       error={add.error}
+      isLeft={isLeft}
       onSubmit={() =>
-        add.mutate({ site, breaker: breaker.trim(), label_as_found: label, feeds }, { onSuccess: onClose })
+        add.mutate({ site, breaker: breaker.trim(), label_as_found: label, feeds }, { onSuccess: close })
       }
-      onClose={onClose}
+      onClose={close}
     >
-      <TextLine label={words.breaker} value={breaker} maxLength={20} onChange={setBreaker} />
-      <TextLine label={words.found} value={label} maxLength={120} onChange={setLabel} />
-      <TextLine label={words.feeds} value={feeds} maxLength={200} onChange={setFeeds} />
+      <TextLine
+        label={words.breaker}
+        value={breaker}
+        maxLength={20}
+        onChange={(typed) => change({ breaker: typed })}
+      />
+      <TextLine
+        label={words.found}
+        value={label}
+        maxLength={120}
+        onChange={(typed) => change({ label: typed })}
+      />
+      <TextLine
+        label={words.feeds}
+        value={feeds}
+        maxLength={200}
+        onChange={(typed) => change({ feeds: typed })}
+      />
     </FormDialog>
   );
 }

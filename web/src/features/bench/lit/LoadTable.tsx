@@ -5,7 +5,7 @@ import type { Draft, Gang } from "../draft";
 import { useLoads } from "./queries";
 
 const words = texts.lit;
-const MARKS = { met: "✓", not_met: "✗", below_declared: "?", unknown: "?" } as const;
+const MARKS = { met: "✓", assumed: "?", not_met: "✗", below_declared: "?", unknown: "?" } as const;
 
 export function LoadTable({ gang, draft }: { gang: Gang; draft: Draft }) {
   const loads = useLoads(gang.id, draft);

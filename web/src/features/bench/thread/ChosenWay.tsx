@@ -20,8 +20,8 @@ export function ChosenWay({ way, at }: { way: string | null; at: Layout }) {
     <g className="chosen-way">
       {OVERHEAD.includes(way) && (
         <>
-          <rect x={at.ceilingX - 62} y={at.lineY - 44} width={54} height={24} rx={3} />
-          <text textAnchor="middle" x={at.ceilingX - 35} y={at.lineY - 28}>
+          <rect x={at.ceilingX + 10} y={at.lineY - 35} width={60} height={24} rx={3} />
+          <text textAnchor="middle" x={at.ceilingX + 40} y={at.lineY - 18}>
             {words.module}
           </text>
         </>
@@ -36,8 +36,8 @@ export function ChosenWay({ way, at }: { way: string | null; at: Layout }) {
       )}
       {NEUTRAL_TO_BOX.includes(way) && (
         <>
-          <path d={`M${middle} ${at.neutralY}V${at.lineY + 46}`} />
-          <text x={middle + 8} y={at.neutralY - 14}>
+          <path d={`M${at.boxRight - 4} ${at.neutralY}V${at.lineY + 46}`} />
+          <text x={at.boxRight + 4} y={at.neutralY - 14}>
             {words.neutral}
           </text>
         </>
