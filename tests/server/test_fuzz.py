@@ -9,6 +9,7 @@ from typing import Any
 import requests
 import schemathesis
 import yaml
+from django.conf import settings as project
 from django.core.cache import cache
 from django.db import transaction
 from django.test import tag
@@ -23,6 +24,7 @@ from tests.server.base import Json, ServerTest
 
 DOCUMENT = Path(__file__).parents[2] / "server" / "openapi.yaml"
 EXAMPLES = drawn(6, 12)
+LANGUAGES = [code for code, _ in project.LANGUAGES]
 # Not asked: a computation that runs for its own time on a record that is there.
 LONG = ("/look/", "/spread/", "/choose/", "/compare/", "/sweep/", "/most/", "/least/")
 
@@ -71,14 +73,19 @@ class Fuzz(ServerTest):
                 deadline=None,
                 suppress_health_check=list(HealthCheck),
             )
-            @given(case=cases, role=st.sampled_from(Role.values), is_there=st.booleans())
-            def ask(case: Any, role: str, is_there: bool) -> None:
+            @given(
+                case=cases,
+                role=st.sampled_from(Role.values),
+                is_there=st.booleans(),
+                spoken=st.sampled_from(LANGUAGES),
+            )
+            def ask(case: Any, role: str, is_there: bool, spoken: str) -> None:
                 first = case.path.split("/")[3]
                 if is_there and first in self.there and "id" in (case.path_parameters or {}):
                     if any(part in case.path for part in LONG):
                         return
                     case.path_parameters = {**case.path_parameters, "id": str(self.there[first])}
-                self.one(case, role)
+                self.one(case, role, spoken)
                 asked[case.operation.label] = asked.get(case.operation.label, 0) + 1
 
             with self.subTest(operation.label):
@@ -87,7 +94,7 @@ class Fuzz(ServerTest):
         # It reaches what is behind the door.
         self.assertGreater(self.taken, 100)
 
-    def one(self, case: Any, role: str) -> None:
+    def one(self, case: Any, role: str, spoken: str) -> None:
         """Send it, look at the answer, and forget it."""
         cache.clear()
         client = self.clients[role]
@@ -101,13 +108,14 @@ class Fuzz(ServerTest):
                 case.formatted_path,
                 content_type=case.media_type or "application/json",
                 QUERY_STRING=(query.url or "").partition("?")[2],
+                headers={"Accept-Language": spoken},
                 **sent,
             )
             body = b"".join(answer.streaming_content) if answer.streaming else answer.content
             transaction.set_rollback(True)
         # Who signed out is signed in again, as the session is.
         client.cookies = kept
-        told = f"{role} {case.method} {case.formatted_path} {sent}: {answer.status_code} {body[:300]!r}"
+        told = f"{role} {spoken} {case.method} {case.formatted_path} {sent}: {answer.status_code} {body[:300]!r}"
         self.taken += answer.status_code < 300
         self.assertTrue(answer.status_code < 500 or answer.status_code == 503, told)
         documented = case.operation.definition.raw["responses"]

@@ -9,21 +9,29 @@ from pathlib import Path
 from typing import Any
 
 from django.conf import settings
-from django.test import SimpleTestCase
+from django.test import SimpleTestCase, tag
+from django.urls import get_resolver
 from django.utils import translation
 
+from accounts.models import Role
+from ember_core.catalogue.entry import KINDS
 from ember_core.parts import BYPASS_CLASSES, FEED_CLASSES, LAMP_CLASSES, Cable, Control, Hardware, Supply
 from ember_core.quantities import quantity_of
 from ember_core.survey.box import Box, Conductor
 from ember_core.survey.depth import ControlBody
-from tests.server.base import ServerTest
+from parts.models import Part
+from tests.server.base import DemoTest, ServerTest
 from wording.messages import Message
 from wording.quantities import engineering
 from wording.texts import catalogue, fill
 
 TEXTS = settings.ROOT / "texts"
 FIRST, *OTHERS = (code for code, _ in settings.LANGUAGES)
-PARTS = (Supply, Cable, Control, Hardware, *FEED_CLASSES, *BYPASS_CLASSES, *LAMP_CLASSES, Box, Conductor, ControlBody)
+SHEET = (Supply, Cable, Control, Hardware, *FEED_CLASSES, *BYPASS_CLASSES, *LAMP_CLASSES, Box, Conductor, ControlBody)
+# And what else stands on the shelf.
+PARTS = {*SHEET, *(part for kinds in KINDS.values() for part in kinds.values())}
+# Of each kind of record so many are looked at.
+ROWS = 3
 
 
 def messages_of(path: Path) -> dict[str, str]:
@@ -110,6 +118,34 @@ class Filling(SimpleTestCase):
             self.assertEqual(fill("{lamp_v}", {"lamp_v": 40.5}), "40,5 V")
         with translation.override("en"):
             self.assertEqual(engineering(4.7e-6, "F"), "4.70 µF")
+
+
+class EveryAddress(DemoTest):
+    """What the demo holds, for somebody who reads another language."""
+
+    @tag("long")
+    def test_nothing_breaks_in_another_language(self) -> None:
+        """Each address of the API, with a part of every kind and some of every other record, as an administrator."""
+        kinds = Part.objects.order_by("kind").values_list("kind", flat=True).distinct()
+        parts = [Part.objects.filter(kind=kind)[0].pk for kind in kinds]
+        for spoken in OTHERS:
+            client = self.clients[Role.ADMINISTRATOR]
+            client.patch("/api/v1/session/", {"language": spoken}, format="json")
+            asked = 0
+            for entry in get_resolver().url_patterns[0].url_patterns:
+                pattern = str(entry.pattern)
+                record = getattr(entry.callback.view_class, "record", Part if pattern.startswith("parts/") else None)
+                keys = [None] if "<" not in pattern else []
+                if "<uuid:pk>" in pattern and record is not None:
+                    found = record._base_manager.order_by("pk").values_list("pk", flat=True)
+                    keys = parts if record is Part else list(found[:ROWS])
+                for key in keys:
+                    address = "/api/v1/" + pattern.replace("<uuid:pk>", str(key))
+                    with self.subTest(spoken=spoken, address=address):
+                        answer = client.get(address)
+                        self.assertLess(answer.status_code, 500)
+                    asked += answer.status_code == 200
+            self.assertGreater(asked, 150)
 
 
 class OfAPerson(ServerTest):

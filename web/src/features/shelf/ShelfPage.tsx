@@ -119,7 +119,7 @@ export function ShelfPage({ mayEdit }: { mayEdit: boolean }) {
                   <b>{entry.name}</b>
                   <small>
                     {entry.maker} · {kindWords(entry.kind)}
-                    {entry.v_rms ? ` · ${entry.v_rms} V` : ""}
+                    {entry.v_rms ? ` · ${entry.v_rms}\u00a0V` : ""}
                   </small>
                 </button>
               </li>
