@@ -232,3 +232,38 @@ class Visits(FitPage):
         self.assertEqual(VanItem.objects.get().count, 1.0)
         page.reload()
         expect(page.get_by_label(re.compile("In the van: .*Ceiling module M1"))).to_have_value("1")
+
+    def test_a_count_that_did_not_arrive_is_not_lost(self) -> None:
+        """The server away, a reload, a colleague who was first, no number: each is told, and what was typed stands."""
+        page, other = self.planned(), self.another("tam")
+        named = re.compile("In the van: .*Ceiling module M1")
+        other.goto(page.url)
+        for who in (page, other):
+            who.get_by_role("tab", name="Take along").click()
+        mine, theirs = page.get_by_label(named), other.get_by_label(named)
+        expect(theirs).to_be_visible()
+        page.route("**/api/v1/van/", lambda route: route.abort())
+        self.typed(mine, "3")
+        cell = page.get_by_role("cell").filter(has=mine)
+        expect(cell).to_contain_text("Not kept yet; on record: 0.")
+        page.unroute("**/api/v1/van/")
+        page.reload()
+        expect(mine).to_have_value("3")
+        self.assertEqual(VanItem.objects.count(), 0)
+        with page.expect_response("**/api/v1/van/"):
+            cell.get_by_role("button", name="Keep").click()
+        expect(cell).not_to_contain_text("Not kept yet")
+        self.assertEqual(VanItem.objects.get().count, 3.0)
+        self.typed(theirs, "5")
+        told = other.get_by_role("cell").filter(has=theirs)
+        expect(told).to_contain_text("Not kept yet; on record: 3.")
+        expect(theirs).to_have_value("5")
+        with other.expect_response("**/api/v1/van/"):
+            told.get_by_role("button", name="Keep").click()
+        expect(told).not_to_contain_text("Not kept yet")
+        self.assertEqual(VanItem.objects.get().count, 5.0)
+        self.typed(theirs, "a few")
+        expect(told.get_by_role("alert")).to_have_text("Write a number")
+        self.typed(theirs, "5")
+        expect(told.get_by_role("alert")).to_have_count(0)
+        self.assertEqual(VanItem.objects.get().count, 5.0)

@@ -53,7 +53,7 @@ interface Props {
 export function NewPartDialog({ onClose, onMade }: Props) {
   const kinds = usePartKinds();
   const make = useMakePart();
-  const { form, change, forget } = useLeft<Half>("part", {
+  const { form, isLeft, change, forget } = useLeft<Half>("part", {
     category: "lamp",
     kind: "rectifier",
     maker: "",
@@ -130,6 +130,7 @@ export function NewPartDialog({ onClose, onMade }: Props) {
       isReady={isReady}
       isPending={make.isPending}
       error={make.error ? new Error(refused || make.error.message) : null}
+      isLeft={isLeft}
       onSubmit={submit}
       onClose={close}
     >

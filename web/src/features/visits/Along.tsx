@@ -1,9 +1,10 @@
 /** What is taken along: needed, with spares, in the van, to buy; tools; kits that lack something. */
 import { useState } from "react";
 import { Link } from "react-router";
+import { keep, kept } from "../../app/person";
 import { localNumber } from "../../format";
 import { say, texts } from "../../texts";
-import { type Material, type Plan, useMaterials, useSetVan } from "./queries";
+import { type Material, type Plan, useMaterials, useSetVan, vanName } from "./queries";
 
 const words = texts.visits;
 
@@ -71,6 +72,7 @@ export function Along({ plan, mayEdit }: { plan: Plan; mayEdit: boolean }) {
                         key={`${row.key} ${row.van_version}`}
                         row={row}
                         mayEdit={mayEdit}
+                        isSending={van.isPending}
                         onSay={(count) => van.mutate({ key: row.key, version: row.van_version, count })}
                       />
                     </td>
@@ -143,27 +145,53 @@ function amount(value: number, unit: string): string {
   return `${localNumber(String(Math.round(value * 100) / 100))}${unit ? ` ${unit}` : ""}`;
 }
 
-/** How much of it is in the van; kept when the field is left. */
-function InVan({ row, mayEdit, onSay }: { row: Material; mayEdit: boolean; onSay: (count: number) => void }) {
-  const [typed, type] = useState(String(row.in_van));
+interface InVanProps {
+  row: Material;
+  mayEdit: boolean;
+  isSending: boolean;
+  onSay: (count: number) => void;
+}
+
+/** How much of it is in the van; kept when the field is left. What did not arrive stays on this device until it does. */
+function InVan({ row, mayEdit, isSending, onSay }: InVanProps) {
+  const name = vanName(row.key);
+  const [typed, type] = useState(kept<string>(name) ?? String(row.in_van));
   const count = Number(typed.replace(",", "."));
   const isNumber = typed.trim() !== "" && Number.isFinite(count);
+  const isUnsent = !isSending && count !== row.in_van && kept(name) !== null;
+  const send = () => {
+    if (!isNumber) return;
+    keep(name, count === row.in_van ? null : typed);
+    if (count !== row.in_van) onSay(count);
+  };
   return (
-    <input
-      className="van-count figure"
-      inputMode="decimal"
-      aria-label={say(words.vanOf, { what: row.text })}
-      aria-invalid={!isNumber}
-      value={typed}
-      disabled={!mayEdit}
-      onChange={(event) => type(event.target.value)}
-      onBlur={() => {
-        if (isNumber && count !== row.in_van) onSay(count);
-        else if (!isNumber) type(String(row.in_van));
-      }}
-      onKeyDown={(event) => {
-        if (event.key === "Enter") event.currentTarget.blur();
-      }}
-    />
+    <>
+      <input
+        className="van-count figure"
+        inputMode="decimal"
+        aria-label={say(words.vanOf, { what: row.text })}
+        aria-invalid={!isNumber}
+        value={typed}
+        disabled={!mayEdit}
+        onChange={(event) => type(event.target.value)}
+        onBlur={send}
+        onKeyDown={(event) => {
+          if (event.key === "Enter") event.currentTarget.blur();
+        }}
+      />
+      {!isNumber && (
+        <small className="wrong" role="alert">
+          {words.notANumber}
+        </small>
+      )}
+      {isUnsent && isNumber && (
+        <small>
+          {say(words.vanUnsent, { count: amount(row.in_van, row.unit) })}{" "}
+          <button type="button" className="outlined" onClick={send}>
+            {texts.bench.keep}
+          </button>
+        </small>
+      )}
+    </>
   );
 }

@@ -2,6 +2,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { answered, api, type Schemas } from "../../api/client";
+import { keep } from "../../app/person";
 import { type Progress, streamed } from "../../api/stream";
 
 export type Plan = Schemas["Plan"];
@@ -131,10 +132,14 @@ export function useSetMinutes() {
   });
 }
 
+/** Under which name a count that did not arrive waits on this device. */
+export const vanName = (key: string) => `van:${key}`;
+
 export function useSetVan() {
   const client = useQueryClient();
   return useMutation({
     mutationFn: (body: Schemas["VanSaveRequest"]) => answered(api.PUT("/api/v1/van/", { body })),
+    onSuccess: (_, body) => keep(vanName(body.key), null),
     // A refused count is stale: what the van holds now is fetched.
     onSettled: () => client.invalidateQueries({ queryKey: ["plan", "materials"] }),
   });
