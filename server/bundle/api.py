@@ -180,6 +180,6 @@ def _difference(one: Difference, telling: Telling, kind: str) -> dict[str, Any]:
         "mark": one.mark,
         "kind": kind,
         "title": telling.title(one),
-        "columns": [{"name": line.name, "here": line.here, "there": line.there} for line in telling.lines(one)],
+        "columns": [{"name": line.name, "here": line.before, "there": line.after} for line in telling.lines(one)],
         "may_take": one.may_take,
     }

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import re
-from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from collections.abc import Mapping
 from typing import Any
 
 from accounts.models import User
@@ -14,13 +12,12 @@ from bundle.taking import Difference
 from bundle.zipped import Opened
 from loops.models import Gang, Loop
 from sites.models import Circuit
+from wording.differing import Line, column_word, cut, lines_between, value_words
 from wording.moments import minute_of
-from wording.quantities import in_words
-from wording.texts import catalogue, figure_word, fill
+from wording.texts import catalogue, fill
 
 MOST_LINES = 16
-LONGEST_SHOWN = 160
-# How often a record was kept, and what is worked out of others: nobody chooses by that.
+# What is worked out of others: nobody chooses by that, nor by how often a row was kept.
 UNTOLD: Mapping[str, frozenset[str]] = {
     "gangs": frozenset({"verdict", "works", "overall", "judged_on", "line_i_rms_a", "load"}),
     "route_choices": frozenset({"favoured", "order", "rated", "wire_map", "basis", "core_version"}),
@@ -31,21 +28,8 @@ UNTOLD: Mapping[str, frozenset[str]] = {
 _NEVER_TOLD = frozenset({"id", "version"})
 # Of rows within a row: which part it is stands in its label, and where it stands is told by its place.
 _NEVER_TOLD_INSIDE = frozenset({"id", "part", "position"})
-_FIGURE = frozenset({"low", "typical", "high", "source", "note"})
 # What is called by one of its columns, since its site is told already.
 _CALLED = {Circuit: "breaker", Loop: "name"}
-# Says nothing that what is in it does not say.
-_BARE = frozenset({"figures", "document", "data"})
-_CODE = re.compile(r"[a-z0-9]+(_[a-z0-9]+)*")
-
-
-@dataclass(frozen=True, slots=True)
-class Line:
-    """One thing that differs: what it is, what is here, what the bundle says; empty where there is nothing."""
-
-    name: str
-    here: str
-    there: str
 
 
 def told_columns(table: Table) -> tuple[str, ...]:
@@ -74,7 +58,8 @@ class Telling:
         return ", ".join(dict.fromkeys(part for part in (name, own) if part)) or one.title
 
     def lines(self, one: Difference) -> list[Line]:
-        """What differs; nothing where only what is worked out does, or how often it was kept."""
+        """What differs, here before the bundle; nothing where only what is worked out does, or how often it was
+        kept."""
         table = BY_NAME[one.table]
         told = told_columns(table)
         fields = {field.name: field for field in table.fields(is_whole=True)}
@@ -86,18 +71,15 @@ class Telling:
             field = fields.get(name)
             if field is None:
                 nest = next(one for one in table.nests if one.name == name)
-                found += self._inside((name,), self._bare(nest, here), self._bare(nest, there))
+                found += lines_between((name,), self._bare(nest, here), self._bare(nest, there))
             elif isinstance(here, dict | list) and not field.many_to_many:
-                found += self._inside((name,), here, there)
+                found += lines_between((name,), here, there)
             else:
-                found.append(Line(self._word(name), self._column(field, here), self._column(field, there)))
+                found.append(Line(column_word(name), self._column(field, here), self._column(field, there)))
         if len(found) <= MOST_LINES:
             return found
         more = fill(self._texts["more"], {"count": len(found) - MOST_LINES})
         return [*found[:MOST_LINES], Line(more, "", "")]
-
-    def _word(self, name: str) -> str:
-        return str(self._texts["columns"].get(name) or figure_word(name))
 
     def _gang(self, key: str) -> str:
         position = self._value(Gang, key, "position", "position")
@@ -120,11 +102,13 @@ class Telling:
             return ""
         if field.related_model is not None:
             keys = value if field.many_to_many else [value]
-            return _cut(", ".join(self._named(field.related_model, key) for key in keys))
+            return cut(", ".join(self._named(field.related_model, key) for key in keys))
         if field.choices:
-            return self._text(field.name, value, is_code=True)
+            return str(value).replace("_", " ")
         kept = value_of(field, value)
-        return minute_of(kept) if hasattr(kept, "hour") else self._text(field.name, value, is_code=False)
+        if hasattr(kept, "hour"):
+            return minute_of(kept)
+        return cut(value) if isinstance(value, str) else value_words(field.name, value)
 
     def _named(self, model: Any, key: str) -> str:
         row = model._base_manager.filter(pk=key).first()
@@ -142,43 +126,3 @@ class Telling:
             {one.name: self._column(one, row[one.name]) if one.name in named else row[one.name] for one in fields}
             for row in rows
         ]
-
-    def _inside(self, path: tuple[str, ...], here: Any, there: Any) -> Iterator[Line]:
-        """Each leaf that differs, by the words on the way to it."""
-        if here == there:
-            return
-        if isinstance(here, dict) and isinstance(there, dict) and not (_is_figure(here) or _is_figure(there)):
-            for key in dict.fromkeys((*here, *there)):
-                yield from self._inside((*path, key), here.get(key), there.get(key))
-        elif isinstance(here, list) and isinstance(there, list) and any(isinstance(one, dict) for one in here + there):
-            for k in range(max(len(here), len(there))):
-                yield from self._inside((*path, str(k + 1)), *(of[k] if k < len(of) else None for of in (here, there)))
-        else:
-            name = next(step for step in reversed(path) if not step.isdigit())
-            words = " · ".join(self._word(step) for step in path if step not in _BARE)
-            yield Line(words, *(_cut(self._text(name, value, is_code=True)) for value in (here, there)))
-
-    def _text(self, name: str, value: Any, *, is_code: bool) -> str:
-        if value is None or value in ("", [], {}):
-            return ""
-        if isinstance(value, bool):
-            return str(self._texts["yes" if value else "no"])
-        if isinstance(value, dict):
-            if _is_figure(value):
-                source = self._texts["sources"].get(value.get("source"), "")
-                return " ".join(filter(None, (in_words(f"_{name}", value["typical"]), source)))
-            return ", ".join(filter(None, (self._text(key, inner, is_code=True) for key, inner in value.items())))
-        if isinstance(value, list):
-            return ", ".join(self._text(name, one, is_code=True) for one in value)
-        if isinstance(value, str):
-            return value.replace("_", " ") if is_code and _CODE.fullmatch(value) else value
-        # A whole name may be a unit, as in `v_rms`.
-        return in_words(f"_{name}", value)
-
-
-def _is_figure(value: Any) -> bool:
-    return isinstance(value, dict) and "typical" in value and set(value) <= _FIGURE
-
-
-def _cut(text: str) -> str:
-    return text if len(text) <= LONGEST_SHOWN else f"{text[:LONGEST_SHOWN]} …"

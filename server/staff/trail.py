@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import uuid
 from collections.abc import Iterable, Iterator
+from itertools import islice
 from typing import Any
 
 import django_filters
@@ -24,8 +25,14 @@ from common.problems import Problem
 from common.shapes import READ_PROBLEMS, problems
 from common.tables import csv_answer
 from sites.access import may_see
+from wording.differing import Line, Named, is_key, lines_between, nobody
 
 MOST_ROWS = 100_000
+# Of a change of a whole site there may be thousands.
+MOST_LINES = 200
+# What the states of a change name by key.
+_LED_TO = ("accounts.User", "sites.Site", "sites.Circuit", "loops.Loop", "loops.Gang", "parts.Part")
+_ON_THE_WAY = {"sites.Circuit": ("site",), "loops.Loop": ("site",), "loops.Gang": ("loop__site",)}
 COLUMNS = ("at", "who", "action", "subject_kind", "subject_id", "name", "before", "after")
 
 
@@ -53,8 +60,10 @@ class TrailSerializer(ChangeSerializer):
         return name_of(change) or str(self.context.get("names", {}).get(change.subject_id, ""))
 
     def get_differs(self, change: Change) -> list[dict[str, str]]:
-        """What was changed from what to what: names, and values as text."""
-        return [{"name": name, "before": before, "after": after} for name, before, after in differences(change)]
+        """What was changed from what to what, in words."""
+        called = self.context.get("called", {})
+        lines = differences(change, lambda column, key: called.get(key, ""))
+        return [{"name": one.name, "before": one.before, "after": one.after} for one in islice(lines, MOST_LINES)]
 
 
 def present_names(changes: Iterable[Change]) -> dict[uuid.UUID, str]:
@@ -81,22 +90,32 @@ def name_of(change: Change) -> str:
     return ""
 
 
-def differences(change: Change) -> Iterator[tuple[str, str, str]]:
-    """Names whose values differ between the states, with both as text; long ones cut."""
+def differences(change: Change, named: Named = nobody) -> Iterator[Line]:
+    """What differs between the states, in words."""
     before = change.before if isinstance(change.before, dict) else {}
     after = change.after if isinstance(change.after, dict) else {}
     for name in {**before, **after}:
-        one, other = _text(before.get(name)), _text(after.get(name))
-        if one != other:
-            yield name, one, other
+        yield from lines_between((name,), before.get(name), after.get(name), named)
 
 
-def _text(value: Any) -> str:
-    if value is None:
-        return ""
-    if isinstance(value, str):
-        return value[:400]
-    return json.dumps(value, ensure_ascii=False, sort_keys=True)[:400]
+def called(changes: Iterable[Change]) -> dict[str, str]:
+    """What the records that some changes lead to are called now, by their keys; a query a kind."""
+    keys = {key for change in changes for state in (change.before, change.after) for key in _keys(state)}
+    found: dict[str, str] = {}
+    for label in _LED_TO if keys else ():
+        rows = apps.get_model(label)._base_manager.filter(pk__in=keys)
+        found |= {str(row.pk): str(row) for row in rows.select_related(*_ON_THE_WAY.get(label, ()))}
+    return found
+
+
+def _keys(value: Any) -> Iterator[str]:
+    if isinstance(value, dict):
+        value = list(value.values())
+    if isinstance(value, list):
+        for one in value:
+            yield from _keys(one)
+    elif isinstance(value, str) and is_key(value):
+        yield value
 
 
 class ChangesView(generics.ListAPIView):
@@ -160,7 +179,9 @@ class TrailView(generics.ListAPIView):
 
     def get_serializer(self, rows: Any = None, *args: Any, **kwargs: Any) -> Any:
         """With the names of what the page is of."""
-        kwargs["context"] = {**self.get_serializer_context(), "names": present_names(rows or [])}
+        changes = list(rows or [])
+        of_page = {"names": present_names(changes), "called": called(changes)}
+        kwargs["context"] = {**self.get_serializer_context(), **of_page}
         return super().get_serializer(rows, *args, **kwargs)
 
     @extend_schema(responses={200: TrailSerializer(many=True), **READ_PROBLEMS, **problems(400)})

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 from django.utils import timezone
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from loops.models import Loop
 from tests.interface.test_fit import FitPage
@@ -262,8 +262,19 @@ class Visits(FitPage):
             told.get_by_role("button", name="Keep").click()
         expect(told).not_to_contain_text("Not kept yet")
         self.assertEqual(VanItem.objects.get().count, 5.0)
-        self.typed(theirs, "a few")
+        # While what the van holds now is asked for anew, somebody types on.
+        asked = re.compile(r"/materials/(\?|$)")
+        held: list[Route] = []
+        other.route(asked, lambda route: held.append(route))
+        with other.expect_request(asked):
+            self.typed(theirs, "6")
+        theirs.press_sequentially("a")
+        with other.expect_response(asked):
+            held[0].continue_()
+        other.unroute(asked)
+        theirs.press("Tab")
         expect(told.get_by_role("alert")).to_have_text("Write a number")
+        self.assertEqual(VanItem.objects.get().count, 6.0)
         self.typed(theirs, "5")
         expect(told.get_by_role("alert")).to_have_count(0)
         self.assertEqual(VanItem.objects.get().count, 5.0)

@@ -28,7 +28,7 @@ ROUNDS = 20
 WRITERS = 3
 # Readings that a writer gives one gang, and gangs that it has.
 A_GANG, GANGS = 150, 6
-GANGS_OF_JOB = 3 * GANGS
+GANGS_OF_JOB = 8 * GANGS
 SMALL_MB = 720
 READING = {"kind": "lamp_v", "value": 12.0}
 Json = dict[str, Any]
@@ -157,8 +157,8 @@ class JobsGoOn(Faults):
     """Long work whose processes die under it."""
 
     def test_a_job_ends_whoever_is_killed_meanwhile(self) -> None:
-        """Eighteen gangs judged again: first every process of the server dies, then server and database together. Each
-        gang is judged once on the new supply, and nobody has to ask again."""
+        """First every process of the server dies, then server and database together; there are so many gangs that
+        none is through with them before. Each is judged once on the new supply, and nobody has to ask again."""
         caller = self.begin()
         site = caller.ask("/sites/", "POST", {"name": "Weir house", "v_rms": 230, "f_hz": 50})
         gangs = []

@@ -9,6 +9,7 @@ from unittest.mock import patch
 from django.core.cache import cache
 from django.core.management import call_command
 from django.test import TestCase, override_settings
+from django.utils import translation
 from rest_framework.test import APIClient
 
 from accounts.models import Role, User
@@ -74,6 +75,8 @@ class SignedIn(TestCase):
     def setUp(self) -> None:
         cache.clear()
         self.enterContext(unhurried())
+        # A request leaves the language of whoever asked behind.
+        self.enterContext(translation.override(translation.get_language()))
         self.clients = {}
         for role, person in self.people.items():
             self.clients[role] = APIClient(enforce_csrf_checks=False)

@@ -384,7 +384,7 @@ class Rules(HandoverTest, Bundles):
         """In every language, and each row within a row too."""
         for spoken in ("en", "de"):
             with translation.override(spoken):
-                words = catalogue("bundle")["columns"]
+                words = catalogue("records")["columns"]
                 for table in TABLES:
                     if not table.is_frozen:
                         self.assertEqual([name for name in told_columns(table) if not words.get(name)], [], table.name)

@@ -459,11 +459,28 @@ class Trail(ServerTest):
         checker = self.clients[Role.CHECKER]
         row = checker.get("/api/v1/trail/?subject_kind=site&action=changed").json()["results"][0]
         self.assertEqual((row["name"], row["who"]), ("Kestrel Mill", "The technician"))
-        self.assertIn({"name": "v_rms", "before": "230.0", "after": "238.0"}, row["differs"])
+        self.assertIn({"name": "voltage", "before": "230 V", "after": "238 V"}, row["differs"])
         table = b"".join(checker.get("/api/v1/trail.csv?subject_kind=site").streaming_content).decode()
         self.assertIn("Kestrel Mill", table)
         for address in ("/api/v1/trail/", "/api/v1/trail.csv"):
             self.assertEqual(self.api.get(address).status_code, 403, address)
+
+    def test_a_change_is_told_in_words(self) -> None:
+        """Who, which breaker and how many lamps; no key of the database, no name of a column, no structure."""
+        tech = self.people[Role.TECHNICIAN]
+        address = f"/api/v1/loops/{self.loop.pk}/"
+        sent = {"version": self.loop.version, "assigned": str(tech.pk), "circuit": str(self.circuit.pk)}
+        self.assertEqual(self.api.patch(address, {**sent, "note": "two_lamps"}, format="json").status_code, 200)
+        self.assertEqual(self.keep().status_code, 200)
+        rows = self.clients[Role.CHECKER].get("/api/v1/trail/").json()["results"]
+        changed = next(row["differs"] for row in rows if row["action"] == "changed")
+        self.assertIn({"name": "whose work it is", "before": "", "after": "The technician"}, changed)
+        self.assertIn({"name": "note", "before": "", "after": "two_lamps"}, changed)
+        kept = next(row["differs"] for row in rows if row["action"] == "kept")
+        self.assertIn("lamps · 1 · number", [line["name"] for line in kept])
+        for line in (line for row in rows for line in row["differs"]):
+            for told in set(line.values()) - {"two_lamps"}:
+                self.assertNotRegex(told, r"[0-9a-f]{8}-[0-9a-f]{4}-|_|[{}\[\]]")
 
     def test_no_cell_of_the_table_is_a_formula(self) -> None:
         """A loop named like one."""

@@ -95,8 +95,8 @@ function Row({ row }: { row: Schemas["Trail"] }) {
         {row.name && <small>{row.name}</small>}
       </td>
       <td className="differs">
-        {shown.map((entry) => (
-          <p key={entry["name"]}>
+        {shown.map((entry, k) => (
+          <p key={`${k} ${entry["name"]}`}>
             <b>{entry["name"]}</b> {cut(entry["before"], isWhole)}
             {entry["before"] && entry["after"] && " → "}
             {entry["before"] && !entry["after"] && ` → ${words.nothing}`}

@@ -69,7 +69,6 @@ export function Along({ plan, mayEdit }: { plan: Plan; mayEdit: boolean }) {
                     <td className="figure">{amount(row.with_spare, row.unit)}</td>
                     <td>
                       <InVan
-                        key={`${row.key} ${row.van_version}`}
                         row={row}
                         mayEdit={mayEdit}
                         isSending={van.isPending}
@@ -155,14 +154,23 @@ interface InVanProps {
 /** How much of it is in the van; kept when the field is left. What did not arrive stays on this device until it does. */
 function InVan({ row, mayEdit, isSending, onSay }: InVanProps) {
   const name = vanName(row.key);
-  const [typed, type] = useState(kept<string>(name) ?? String(row.in_van));
-  const count = Number(typed.replace(",", "."));
-  const isNumber = typed.trim() !== "" && Number.isFinite(count);
+  // Null where nothing is typed: then it follows the record.
+  const [typed, type] = useState(() => kept<string>(name));
+  const [seen, see] = useState(row.van_version);
+  const shown = typed ?? String(row.in_van);
+  const count = Number(shown.replace(",", "."));
+  const isNumber = shown.trim() !== "" && Number.isFinite(count);
   const isUnsent = !isSending && count !== row.in_van && kept(name) !== null;
+  if (row.van_version !== seen) {
+    see(row.van_version);
+    // It has arrived; what was typed since stays.
+    if (count === row.in_van) type(null);
+  }
   const send = () => {
     if (!isNumber) return;
-    keep(name, count === row.in_van ? null : typed);
-    if (count !== row.in_van) onSay(count);
+    keep(name, count === row.in_van ? null : shown);
+    if (count === row.in_van) type(null);
+    else onSay(count);
   };
   return (
     <>
@@ -171,7 +179,7 @@ function InVan({ row, mayEdit, isSending, onSay }: InVanProps) {
         inputMode="decimal"
         aria-label={say(words.vanOf, { what: row.text })}
         aria-invalid={!isNumber}
-        value={typed}
+        value={shown}
         disabled={!mayEdit}
         onChange={(event) => type(event.target.value)}
         onBlur={send}

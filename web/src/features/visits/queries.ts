@@ -137,8 +137,18 @@ export const vanName = (key: string) => `van:${key}`;
 
 export function useSetVan() {
   const client = useQueryClient();
+  // What one's own last count made of the version that its page shows: the next one may be typed before that is asked
+  // for anew, and is no late write.
+  const own = useRef(new Map<string, { from: number; to: number }>());
   return useMutation({
-    mutationFn: (body: Schemas["VanSaveRequest"]) => answered(api.PUT("/api/v1/van/", { body })),
+    scope: { id: "van" },
+    mutationFn: async (body: Schemas["VanSaveRequest"]) => {
+      const last = own.current.get(body.key);
+      const version = last?.from === body.version ? last.to : body.version;
+      const made = await answered(api.PUT("/api/v1/van/", { body: { ...body, version } }));
+      own.current.set(body.key, { from: body.version, to: made.version });
+      return made;
+    },
     onSuccess: (_, body) => keep(vanName(body.key), null),
     // A refused count is stale: what the van holds now is fetched.
     onSettled: () => client.invalidateQueries({ queryKey: ["plan", "materials"] }),

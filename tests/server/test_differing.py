@@ -1,0 +1,94 @@
+"""Two states of a record in words: each leaf that differs once, nothing that does not, nothing of the database."""
+
+from __future__ import annotations
+
+import json
+import re
+from typing import Any
+
+from django.test import SimpleTestCase
+from django.utils import translation
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from wording.differing import Line, lines_between
+from wording.moments import in_zone
+
+KEY = "2329a14f-3560-438c-ba06-7d14b141b805"
+CODES = st.sampled_from(["", "oak", "two_way"])
+LEAVES = st.none() | st.booleans() | st.integers(0, 99) | st.floats(0.001, 1e3) | CODES
+NAMES = st.sampled_from(["count", "p_run_w", "colour", "status", "is_known"])
+STATES = st.dictionaries(
+    NAMES,
+    st.recursive(LEAVES, lambda inner: st.lists(inner, max_size=3) | st.dictionaries(NAMES, inner, max_size=3)),
+    max_size=4,
+)
+
+
+def told(before: Any, after: Any, path: str = "lamps") -> list[tuple[str, str, str]]:
+    """The lines as plain rows."""
+    return [(one.name, one.before, one.after) for one in lines_between((path,), before, after)]
+
+
+class Differing(SimpleTestCase):
+    """By hand and drawn."""
+
+    def test_each_leaf_by_the_words_on_the_way(self) -> None:
+        """A figure with unit and source, a row that is new, a yes, a code; what is the same is not told."""
+        before = [
+            {"id": "1", "label": "Candle", "figures": {"count": 2, "p_run_w": {"typical": 4.0, "source": "measured"}}}
+        ]
+        after = [
+            {"id": "2", "label": "Candle", "figures": {"count": 3, "p_run_w": {"typical": 5.0, "source": "declared"}}},
+            {"id": "3", "label": "two_tone", "is_known": True, "status": "as_found"},
+        ]
+        self.assertEqual(
+            told(before, after),
+            [
+                ("lamps · 1 · number", "2", "3"),
+                ("lamps · 1 · power while running", "4.00 W measured", "5.00 W declared"),
+                ("lamps · 2 · name", "", "two_tone"),
+                ("lamps · 2 · every conductor is listed", "", "yes"),
+                ("lamps · 2 · planned or fitted", "", "as found"),
+            ],
+        )
+
+    def test_a_source_of_the_shelf_says_of_what(self) -> None:
+        """The figure by its name, its unit, where it is from, and that it is in use."""
+        claim = {
+            "field": "standby.p_w",
+            "in_use": True,
+            "low": 0.18,
+            "typical": 0.2,
+            "high": 0.22,
+            "source": "declared",
+        }
+        ((name, before, after),) = told([], [claim], "claims")
+        self.assertEqual((name, before), ("sources · 1", ""))
+        self.assertRegex(after, r"200 mW declared \(in use\)$")
+
+    def test_who_is_meant_and_when(self) -> None:
+        """By name where somebody knows it, in the time of the site; nothing where nobody does."""
+        named = {KEY: "Tam Osier"}
+        with in_zone("America/New_York"):
+            (who,) = lines_between(("assigned",), None, KEY, lambda column, key: named.get(key, ""))
+            (when,) = lines_between(("closed_at",), None, "2026-11-30T14:00:00.000000+00:00")
+        self.assertEqual(who, Line("whose work it is", "", "Tam Osier"))
+        self.assertEqual(when, Line("on again", "", "2026-11-30 09:00"))
+        self.assertEqual(told(None, KEY, "assigned"), [])
+
+    def test_what_differs_past_the_third_digit_is_told_with_more(self) -> None:
+        """Two numbers that read alike are two."""
+        self.assertEqual(told(230.0, 230.04, "v_rms"), [("voltage", "230", "230.04")])
+        with translation.override("de"):
+            self.assertEqual(told(230.0, 230.04, "v_rms"), [("Spannung", "230", "230,04")])
+
+    @settings(max_examples=200, derandomize=True, database=None, deadline=None)
+    @given(before=STATES, after=STATES)
+    def test_nothing_is_told_of_what_is_alike_and_never_a_structure(self, before: Any, after: Any) -> None:
+        """Drawn states: none of equal ones; back and forth tell the same lines; no brackets, no underscores."""
+        self.assertEqual(told(before, json.loads(json.dumps(before))), [])
+        there, back = told(before, after), told(after, before)
+        self.assertEqual(sorted(there), sorted((name, two, one) for name, one, two in back))
+        for line in there:
+            self.assertIsNone(re.search(r"[\[\]{}_]", " ".join(line)), line)
