@@ -28,7 +28,7 @@ ROUNDS = 20
 WRITERS = 3
 # Readings that a writer gives one gang, and gangs that it has.
 A_GANG, GANGS = 150, 6
-GANGS_OF_JOB = 8 * GANGS
+GANGS_OF_JOB = 6 * GANGS
 SMALL_MB = 720
 READING = {"kind": "lamp_v", "value": 12.0}
 Json = dict[str, Any]

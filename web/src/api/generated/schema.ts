@@ -7518,7 +7518,7 @@ export interface components {
             subject_id: string;
             /** @description What the record is called, or was as far as the change tells. */
             readonly name: string;
-            /** @description What was changed from what to what: names, and values as text. */
+            /** @description What was changed from what to what, in words. */
             readonly differs: {
                 [key: string]: string;
             }[];
