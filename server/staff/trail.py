@@ -57,7 +57,8 @@ class TrailSerializer(ChangeSerializer):
 
     def get_name(self, change: Change) -> str:
         """What the record is called, or was as far as the change tells."""
-        return name_of(change) or str(self.context.get("names", {}).get(change.subject_id, ""))
+        present = self.context.get("names", {}).get(change.subject_id, "")
+        return name_of(change) or str(present or self.context.get("called", {}).get(str(change.subject_id), ""))
 
     def get_differs(self, change: Change) -> list[dict[str, str]]:
         """What was changed from what to what, in words."""
@@ -99,8 +100,10 @@ def differences(change: Change, named: Named = nobody) -> Iterator[Line]:
 
 
 def called(changes: Iterable[Change]) -> dict[str, str]:
-    """What the records that some changes lead to are called now, by their keys; a query a kind."""
+    """What the records that some changes are of, and lead to, are called now, by their keys; a query a kind."""
+    changes = list(changes)
     keys = {key for change in changes for state in (change.before, change.after) for key in _keys(state)}
+    keys |= {str(change.subject_id) for change in changes}
     found: dict[str, str] = {}
     for label in _LED_TO if keys else ():
         rows = apps.get_model(label)._base_manager.filter(pk__in=keys)

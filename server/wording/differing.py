@@ -20,7 +20,7 @@ _NEVER_TOLD = frozenset({"id", "version"})
 # Says nothing that what is in it does not say.
 _BARE = frozenset({"figures", "document", "data"})
 # What somebody wrote stands as it was written; everything else that looks like one is a code.
-_WRITTEN = frozenset({"name", "note", "label", "caption", "reason", "why", "place", "feeds", "maker", "where", "since"})
+_WRITTEN = frozenset({"name", "note", "caption", "reason", "why", "place", "feeds", "maker", "where", "since"})
 _CODE = re.compile(r"[a-z0-9]+(_[a-z0-9]+)+")
 _MOMENT = re.compile(r"\d{4}-\d\d-\d\dT\d\d:\d\d")
 
@@ -92,6 +92,8 @@ def value_words(name: str, value: Any, named: Named = nobody) -> str:
         return ", ".join(filter(None, (value_words(name, one, named) for one in value)))
     if isinstance(value, str):
         return _text(name, value, named)
+    if name.endswith("count") and float(value).is_integer():
+        return str(int(value))
     # A whole name may be a unit, as in `v_rms`.
     return in_words(f"_{name}", value)
 

@@ -47,7 +47,7 @@ class Differing(SimpleTestCase):
             [
                 ("lamps · 1 · number", "2", "3"),
                 ("lamps · 1 · power while running", "4.00 W measured", "5.00 W declared"),
-                ("lamps · 2 · name", "", "two_tone"),
+                ("lamps · 2 · name", "", "two tone"),
                 ("lamps · 2 · every conductor is listed", "", "yes"),
                 ("lamps · 2 · planned or fitted", "", "as found"),
             ],

@@ -476,8 +476,9 @@ class Trail(ServerTest):
         changed = next(row["differs"] for row in rows if row["action"] == "changed")
         self.assertIn({"name": "whose work it is", "before": "", "after": "The technician"}, changed)
         self.assertIn({"name": "note", "before": "", "after": "two_lamps"}, changed)
-        kept = next(row["differs"] for row in rows if row["action"] == "kept")
-        self.assertIn("lamps · 1 · number", [line["name"] for line in kept])
+        kept = next(row for row in rows if row["action"] == "kept")
+        self.assertIn("lamps · 1 · number", [line["name"] for line in kept["differs"]])
+        self.assertEqual(kept["name"], "Kestrel Mill: Kiln room, gang 1")
         for line in (line for row in rows for line in row["differs"]):
             for told in set(line.values()) - {"two_lamps"}:
                 self.assertNotRegex(told, r"[0-9a-f]{8}-[0-9a-f]{4}-|_|[{}\[\]]")
