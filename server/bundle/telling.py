@@ -45,6 +45,7 @@ class Telling:
     def __init__(self, opened: Opened) -> None:
         self._opened = opened
         self._texts = catalogue("bundle")
+        self._seen: dict[tuple[Any, str], Any] = {}
 
     def title(self, one: Difference) -> str:
         """Which record it is: its loop, and what it is called there."""
@@ -72,7 +73,7 @@ class Telling:
             if field is None:
                 nest = next(one for one in table.nests if one.name == name)
                 found += lines_between((name,), self._bare(nest, here), self._bare(nest, there))
-            elif isinstance(here, dict | list) and not field.many_to_many:
+            elif isinstance(here, dict | list | float) and not field.many_to_many:
                 found += lines_between((name,), here, there)
             else:
                 found.append(Line(column_word(name), self._column(field, here), self._column(field, there)))
@@ -81,13 +82,20 @@ class Telling:
         more = fill(self._texts["more"], {"count": len(found) - MOST_LINES})
         return [*found[:MOST_LINES], Line(more, "", "")]
 
+    def _here(self, model: Any, key: Any) -> Any:
+        """The record that is here, asked for once; many differences are of one loop."""
+        at = (model, str(key))
+        if at not in self._seen:
+            self._seen[at] = model._base_manager.filter(pk=key).first()
+        return self._seen[at]
+
     def _gang(self, key: str) -> str:
         position = self._value(Gang, key, "position", "position")
         return "" if position is None else fill(self._texts["gang"], {"position": position})
 
     def _value(self, model: Any, key: str, attribute: str, column: str) -> Any:
         """Of the record that is here, or else of the bundle's."""
-        row = model._base_manager.filter(pk=key).first()
+        row = self._here(model, key)
         if row is not None:
             return getattr(row, attribute)
         rows = self._opened.rows[BY_MODEL[model].name]
@@ -111,7 +119,7 @@ class Telling:
         return cut(value) if isinstance(value, str) else value_words(field.name, value)
 
     def _named(self, model: Any, key: str) -> str:
-        row = model._base_manager.filter(pk=key).first()
+        row = self._here(model, key)
         if row is not None:
             return str(getattr(row, _CALLED.get(model, ""), row))
         of = PEOPLE if model is User else BY_MODEL[model].name if model in BY_MODEL else ""

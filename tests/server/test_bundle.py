@@ -371,6 +371,9 @@ class Rules(HandoverTest, Bundles):
             | {"box · has metal box": ("yes", "")},
         )
         self.assertEqual(told["Sites"][0], {"name": "voltage", "here": "240 V", "there": "230 V"})
+        Site.objects.filter(pk=self.site.pk).update(v_rms=230.04)
+        (near,) = [one["columns"][0] for one in self.look(files)["differences"] if one["kind"] == "Sites"]
+        self.assertNotEqual(near["here"], near["there"])
         (line,) = told["Gangs"]
         self.assertEqual((line["name"].split(" · ")[:2], line["here"]), (["lamps", "1"], "4.50 W measured"))
         said = json.dumps(told)

@@ -144,12 +144,16 @@ function Differs({ one, isTaken, mayChoose, onTake }: DiffersProps) {
         {one.columns.map((column) => (
           <div key={column.name}>
             <dt>{column.name}</dt>
-            <dd>
-              <span className="quiet">{words.here}</span> {column.here || "–"}
-            </dd>
-            <dd>
-              <span className="quiet">{words.there}</span> {column.there || "–"}
-            </dd>
+            {(column.here || column.there) && (
+              <>
+                <dd>
+                  <span className="quiet">{words.here}</span> {column.here || "–"}
+                </dd>
+                <dd>
+                  <span className="quiet">{words.there}</span> {column.there || "–"}
+                </dd>
+              </>
+            )}
           </div>
         ))}
       </dl>

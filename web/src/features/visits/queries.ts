@@ -2,7 +2,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { answered, api, type Schemas } from "../../api/client";
-import { keep } from "../../app/person";
+import { keep, kept } from "../../app/person";
 import { type Progress, streamed } from "../../api/stream";
 
 export type Plan = Schemas["Plan"];
@@ -149,7 +149,11 @@ export function useSetVan() {
       own.current.set(body.key, { from: body.version, to: made.version });
       return made;
     },
-    onSuccess: (_, body) => keep(vanName(body.key), null),
+    onSuccess: (_, body) => {
+      // One that was typed since still waits.
+      const waiting = kept<string>(vanName(body.key));
+      if (waiting !== null && Number(waiting.replace(",", ".")) === body.count) keep(vanName(body.key), null);
+    },
     // A refused count is stale: what the van holds now is fetched.
     onSettled: () => client.invalidateQueries({ queryKey: ["plan", "materials"] }),
   });
