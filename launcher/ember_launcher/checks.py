@@ -73,7 +73,8 @@ def run_tests(instance: Instance, labels: list[str], *, quick: bool, thorough: b
         node = set_up()
         gates(node)
         instance.prepare()
-    database = Database(instance)
+    # A copy that was named may hold more than tests.
+    database = Database(instance, lasting=instance.var != ROOT / "var" / "test")
     started = database.ensure_running()
     try:
         return _run(instance, parts_of(named, quick=quick), began, node)

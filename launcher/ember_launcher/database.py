@@ -35,6 +35,15 @@ GUARDS = (
     ("ask_back_not_changed", "UPDATE", "handover_askback", "TRUE"),
     ("ask_back_not_deleted", "DELETE", "handover_askback", "TRUE"),
 )
+# A commit is on the disk before it is answered.
+TO_LAST = ("--innodb-flush-log-at-trx-commit=1",)
+# Nothing waits for the disk: of what tests write nothing is needed after them, and a disk can stop for half a minute.
+TO_BE_THROWN_AWAY = (
+    "--innodb-flush-log-at-trx-commit=0",
+    "--innodb-flush-method=nosync",
+    "--innodb-doublewrite=0",
+    "--debug-no-sync",
+)
 START_WAIT_S = 60.0
 PORT_WAIT_S = 5.0
 # Unix sockets cannot have longer paths.
@@ -42,10 +51,16 @@ LONGEST_SOCKET_PATH = 100
 
 
 class Database:
-    """MariaDB with its data in <var>/db, its socket in <var>/run, on one loopback port."""
+    """MariaDB with its data in <var>/db, its socket in <var>/run, on one loopback port.
 
-    def __init__(self, instance: Instance) -> None:
+    Parameters
+    ----------
+    lasting : whether what it has answered to is on the disk; if not, nothing in it is needed by anybody later.
+    """
+
+    def __init__(self, instance: Instance, *, lasting: bool = True) -> None:
         self.instance = instance
+        self.lasting = lasting
         self.pid_file = instance.run_dir / "db.pid"
         self.log = instance.log_dir / "db.err"
         self.mark = f"--datadir={instance.data_dir}"
@@ -156,8 +171,8 @@ class Database:
                 "--collation-server=utf8mb4_unicode_520_ci",
                 "--transaction-isolation=READ-COMMITTED",
                 "--innodb-buffer-pool-size=256M",
-                "--innodb-flush-log-at-trx-commit=1",
                 "--local-infile=0",
+                *(TO_LAST if self.lasting else TO_BE_THROWN_AWAY),
             ],
             stdin=subprocess.DEVNULL,
             stdout=subprocess.DEVNULL,

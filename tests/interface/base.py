@@ -4,8 +4,11 @@ from __future__ import annotations
 
 import os
 import re
+import sys
 import threading
+import traceback
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any
 
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
@@ -25,8 +28,24 @@ from tests.browser import DESKTOP, Size, browser
 from tests.demo_copy import load_once
 from tests.unhurried import unhurried
 
-# A judgement takes tens of milliseconds; a slow machine is given a hundred times that.
-expect.set_options(timeout=30_000)
+# A judgement takes tens of milliseconds; a machine that does nothing at all for a minute is waited for too.
+PATIENCE_MS = 90_000
+expect.set_options(timeout=PATIENCE_MS)
+
+
+def under_way() -> str:
+    """What the live server's requests do at this moment, each from its innermost call out; and how many only wait."""
+    places = sys._current_frames()
+    calls = [
+        [
+            f"{Path(call.filename).name}:{call.lineno}"
+            for call in reversed(traceback.extract_stack(places[thread.ident]))
+        ]
+        for thread in threading.enumerate()
+        if thread.ident in places and "process_request" in thread.name
+    ]
+    busy = [" < ".join(one[:8]) for one in calls if not one[0].startswith("socket.py")]
+    return "\n".join([f"{len(calls) - len(busy)} connections wait for a request; under way: {len(busy)}", *busy[:6]])
 
 
 def load_demo() -> None:
@@ -53,6 +72,7 @@ class InterfaceTest(StaticLiveServerTestCase):
         load_once("demo", load_demo)
         self.browser = browser()
         self.context = self.browser.new_context(viewport=self.size, reduced_motion="reduce")
+        self.context.set_default_timeout(PATIENCE_MS)
         self.addCleanup(self.context.close)
         self.page = self.context.new_page()
         self.wrongs: list[str] = []
@@ -76,6 +96,7 @@ class InterfaceTest(StaticLiveServerTestCase):
         try:
             super()._callTestMethod(method)  # type: ignore[misc]
         except Exception as error:
+            error.add_note(under_way())
             for page in (page for context in self.browser.contexts for page in context.pages):
                 error.add_note(f"{ON_SCREEN} {page.url}\n{page.locator('body').aria_snapshot()}")
             raise
@@ -115,6 +136,7 @@ class InterfaceTest(StaticLiveServerTestCase):
     def another(self, name: str) -> Page:
         """A second person in a browser of their own."""
         context = self.browser.new_context(viewport=self.size, reduced_motion="reduce")
+        context.set_default_timeout(PATIENCE_MS)
         self.addCleanup(context.close)
         page = context.new_page()
         page.on("pageerror", lambda error: self.wrongs.append(str(error)))
@@ -123,7 +145,7 @@ class InterfaceTest(StaticLiveServerTestCase):
     def all_sent(self, page: Page | None = None) -> None:
         """Everything entered here is on the server."""
         tray = (page or self.page).locator(".tray-bar")
-        expect(tray).to_contain_text("all sent", timeout=20_000)
+        expect(tray).to_contain_text("all sent")
 
     def open_loop(self, name: str, page: Page | None = None) -> Page:
         """From the round."""
@@ -163,4 +185,4 @@ class InterfaceTest(StaticLiveServerTestCase):
     def overall(self, title: str | re.Pattern[str], page: Page | None = None) -> None:
         """The one verdict, once it is weighed."""
         why = (page or self.page).get_by_role("complementary", name="Why")
-        expect(why.get_by_role("status")).to_have_text(title, timeout=20_000)
+        expect(why.get_by_role("status")).to_have_text(title)

@@ -80,7 +80,7 @@ class Access(InterfaceTest):
         for step in STEPS:
             page.goto(f"{self.live_server_url}{address}?step={step}")
             expect(page.get_by_role("navigation", name="steps of the bench")).to_be_visible()
-            expect(page.locator(".work [aria-busy=true]"), step).to_have_count(0, timeout=60_000)
+            expect(page.locator(".work [aria-busy=true]"), step).to_have_count(0)
             expect(page.locator(".waiting")).to_have_count(0)
             yield step
 

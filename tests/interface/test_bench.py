@@ -519,7 +519,7 @@ class OnATablet(InterfaceTest):
         self.open_loop("Glaze store")
         self.go("Judge", "Light on")
         lit = page.get_by_role("region", name="With the light on")
-        expect(lit.get_by_role("status")).to_contain_text("✗ Control and lamps: must not", timeout=20_000)
+        expect(lit.get_by_role("status")).to_contain_text("✗ Control and lamps: must not")
         expect(lit.get_by_text(re.compile("step of twice the peak"))).to_be_visible()
 
 
@@ -552,22 +552,20 @@ class HowSure(InterfaceTest):
         measure.get_by_role("combobox", name="Measure and narrow").select_option(label="What was seen, off")
         measure.get_by_role("button", name="lamps dark").click()
         measure.get_by_role("button", name="Judge with it").click()
-        expect(measure).to_contain_text("The assumptions explain what was read", timeout=30_000)
+        expect(measure).to_contain_text("The assumptions explain what was read")
         expect(measure.get_by_text(OF_BEFORE)).to_have_count(0)
         # One reading more, and what was judged without it says so, until it is judged again.
         measure.get_by_role("button", name="lamps dark").click()
         expect(measure.get_by_text(OF_BEFORE)).to_be_visible()
         measure.get_by_role("button", name="Judge with it").click()
         expect(measure.get_by_text(OF_BEFORE)).to_have_count(0)
-        expect(measure).to_contain_text("The assumptions explain what was read", timeout=30_000)
+        expect(measure).to_contain_text("The assumptions explain what was read")
         self.go("Parts", "Lamps")
         self.typed(page.get_by_label("number of equal lamps", exact=True), "5")
         self.go("Judge", "Loads")
         least = page.get_by_role("region", name="Least load", exact=True)
         least.get_by_role("button", name="Work out the least load").click()
-        expect(least.get_by_role("row", name="Lamp group 1, no bypass")).to_contain_text(
-            "at least 4 lamps", timeout=30_000
-        )
+        expect(least.get_by_role("row", name="Lamp group 1, no bypass")).to_contain_text("at least 4 lamps")
         expect(least.get_by_text(OF_BEFORE)).to_have_count(0)
         cures = page.get_by_role("region", name="One filament lamp among them")
         expect(cures.get_by_text(re.compile("Computing"))).to_have_count(0)
@@ -714,7 +712,7 @@ class HowSure(InterfaceTest):
         self.open_loop(loop)
         self.go("Route", "Which bypass")
         choose = page.get_by_role("region", name="How much bypass this loop bears")
-        expect(choose.get_by_role("group", name=re.compile("Over the ranges"))).to_be_visible(timeout=20_000)
+        expect(choose.get_by_role("group", name=re.compile("Over the ranges"))).to_be_visible()
         return page
 
     def test_a_part_is_taken_on_the_window_by_keyboard(self) -> None:
@@ -735,13 +733,11 @@ class HowSure(InterfaceTest):
         expect(page.get_by_text("Isolate and prove dead before anything is opened")).to_be_visible()
         self.typed(page.get_by_label("Which one", exact=True).last, "loft lamp")
         page.get_by_label("The switched conductor and neutral are both there").select_option("no")
-        expect(page.get_by_text("The switched live and neutral are not both there.").first).to_be_visible(
-            timeout=20_000
-        )
+        expect(page.get_by_text("The switched live and neutral are not both there.").first).to_be_visible()
         page.get_by_label("The switched conductor and neutral are both there").select_option("yes")
         self.typed(page.get_by_label("Room for the part, largest side"), "30 mm")
         page.get_by_label("The joint stays within reach").select_option("yes")
-        expect(page.get_by_role("row", name=re.compile("switched live at the loft lamp"))).to_be_visible(timeout=20_000)
+        expect(page.get_by_role("row", name=re.compile("switched live at the loft lamp"))).to_be_visible()
         page.get_by_role("button", name="Keep").click()
         expect(page.get_by_text("as recorded")).to_be_visible()
         place = Gang.objects.get(loop__name="Packing loft").place
@@ -757,7 +753,7 @@ class HowSure(InterfaceTest):
         page.get_by_label("What was read after fitting").last.select_option("seen")
         page.get_by_role("button", name="lamps blink").click()
         page.get_by_role("button", name="Compare and weigh").click()
-        expect(page.get_by_text(re.compile("Next remedy: .* with a chance of"))).to_be_visible(timeout=20_000)
+        expect(page.get_by_text(re.compile("Next remedy: .* with a chance of"))).to_be_visible()
 
     def test_the_phase_mode_of_a_control_brings_its_limits(self) -> None:
         """Said to be a leading-edge control, the window lists the pulses among its limits."""
@@ -767,7 +763,7 @@ class HowSure(InterfaceTest):
         page.get_by_label("what it does to the half-cycle while on", exact=True).select_option("leading edge")
         self.go("Route", "Which bypass")
         page.get_by_text("What limits it").click()
-        expect(page.get_by_text("Pulses of the leading-edge control")).to_be_visible(timeout=20_000)
+        expect(page.get_by_text("Pulses of the leading-edge control")).to_be_visible()
 
     def test_what_a_dimmer_does_with_the_light_on(self) -> None:
         """Verdict with its reason, the half-cycle at a level that can be moved, trims in words, the whole matrix."""
@@ -775,7 +771,7 @@ class HowSure(InterfaceTest):
         self.open_loop("Bell chamber")
         self.go("Judge", "Light on")
         lit = page.get_by_role("region", name="With the light on")
-        expect(lit.get_by_role("status")).to_contain_text("Control and lamps: goes if", timeout=20_000)
+        expect(lit.get_by_role("status")).to_contain_text("Control and lamps: goes if")
         expect(lit.get_by_text(re.compile("learns its load at the first start"))).to_be_visible()
         expect(lit.get_by_role("img", name=re.compile("Turned off at 90"))).to_be_visible()
         lit.get_by_label("Turns off at").focus()
@@ -783,7 +779,7 @@ class HowSure(InterfaceTest):
             page.keyboard.press("PageUp")
         for _ in range(18):
             page.keyboard.press("ArrowLeft")
-        expect(lit.get_by_role("img", name=re.compile("Turned off at 120"))).to_be_visible(timeout=20_000)
+        expect(lit.get_by_role("img", name=re.compile("Turned off at 120"))).to_be_visible()
         expect(lit.get_by_role("img", name=re.compile("From above the first lamps go out"))).to_be_visible()
         self.typed(lit.get_by_label("Least level set"), "12")
         page.keyboard.press("Tab")

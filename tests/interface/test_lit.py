@@ -10,8 +10,6 @@ from loops.models import Gang
 from tests.browser import TABLET
 from tests.interface.base import InterfaceTest
 
-SLOW = 20_000
-
 
 class LitTest(InterfaceTest):
     """Opens it."""
@@ -22,7 +20,7 @@ class LitTest(InterfaceTest):
         self.open_loop(name)
         self.go("Judge", "Light on")
         lit = page.get_by_role("region", name="With the light on")
-        expect(lit.get_by_role("status")).to_contain_text("Control and lamps", timeout=SLOW)
+        expect(lit.get_by_role("status")).to_contain_text("Control and lamps")
         return lit
 
 
@@ -41,7 +39,7 @@ class LightOn(LitTest):
         self.page.mouse.up()
         level = int(lit.get_by_label("Turns off at").input_value())
         self.assertGreater(level, 105)
-        expect(lit.get_by_role("img", name=re.compile(f"Turned off at {level}"))).to_be_visible(timeout=SLOW)
+        expect(lit.get_by_role("img", name=re.compile(f"Turned off at {level}"))).to_be_visible()
 
     def test_a_dimmer_with_two_edges_is_judged_on_both(self) -> None:
         """Ring transformers: leading goes if, trailing must not; the other edge can be looked at."""
@@ -51,18 +49,18 @@ class LightOn(LitTest):
         expect(edges.get_by_role("listitem").nth(1)).to_contain_text("must not")
         expect(edges).to_contain_text("No iron core on a trailing edge")
         lit.get_by_role("button", name="trailing edge").click()
-        expect(lit.get_by_role("status")).to_contain_text("must not", timeout=SLOW)
-        expect(lit.get_by_role("img", name=re.compile("Turned off at"))).to_be_visible(timeout=SLOW)
+        expect(lit.get_by_role("status")).to_contain_text("must not")
+        expect(lit.get_by_role("img", name=re.compile("Turned off at"))).to_be_visible()
 
     def test_a_relay_is_seen_running_and_closing(self) -> None:
         """Its supply window in words, then the inrush against what the contact stands."""
         lit = self.look("Wheelhouse stair")
-        expect(lit.get_by_role("img", name=re.compile("It opens for the first 35"))).to_be_visible(timeout=SLOW)
+        expect(lit.get_by_role("img", name=re.compile("It opens for the first 35"))).to_be_visible()
         lit.get_by_role("button", name="closing").click()
-        expect(lit.get_by_role("img", name=re.compile("Closed at 90"))).to_be_visible(timeout=SLOW)
+        expect(lit.get_by_role("img", name=re.compile("Closed at 90"))).to_be_visible()
         expect(lit.get_by_text(re.compile("the control stands 80.0 A"))).to_be_visible()
         # The band follows what is drawn: amperes of an inrush, not the milliamperes of running.
-        expect(lit.get_by_text(re.compile(r"Shaded: .*up to \d+\.\d A"))).to_be_visible(timeout=SLOW)
+        expect(lit.get_by_text(re.compile(r"Shaded: .*up to \d+\.\d A"))).to_be_visible()
 
     def test_a_figure_typed_for_the_control_moves_its_window_and_is_kept(self) -> None:
         """A gap measured on site; nonsense is refused beside the field and changes nothing."""
@@ -72,11 +70,11 @@ class LightOn(LitTest):
         self.typed(field, "wide")
         expect(lit.get_by_text("Write a number")).to_be_visible()
         self.typed(field, "42")
-        expect(lit.get_by_role("img", name=re.compile("It opens for the first 42"))).to_be_visible(timeout=SLOW)
+        expect(lit.get_by_role("img", name=re.compile("It opens for the first 42"))).to_be_visible()
         source = lit.get_by_label("Source: longest it stays open in a half-cycle for its own supply")
         source.select_option("measured")
         self.page.get_by_role("button", name="Keep").click()
-        expect(self.page.get_by_text("as recorded")).to_be_visible(timeout=SLOW)
+        expect(self.page.get_by_text("as recorded")).to_be_visible()
         figure = Gang.objects.get(loop__name="Wheelhouse stair").control.figures["gap_deg"]
         self.assertEqual((figure["typical"], figure["source"]), (42, "measured"))
 
@@ -110,8 +108,8 @@ class LightOn(LitTest):
         page.get_by_title("Hobmoor Slim transformer 60 W", exact=True).click()
         self.go("Judge", "Light on")
         lit = page.get_by_role("region", name="With the light on")
-        expect(lit.get_by_text(re.compile("Lamp group 1: electronic transformer"))).to_be_visible(timeout=SLOW)
-        expect(lit.get_by_role("status")).to_contain_text("not known", timeout=SLOW)
+        expect(lit.get_by_text(re.compile("Lamp group 1: electronic transformer"))).to_be_visible()
+        expect(lit.get_by_role("status")).to_contain_text("not known")
 
 
 class OnTheTablet(LitTest):

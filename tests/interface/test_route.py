@@ -14,8 +14,6 @@ from ember_core.routes.ways import Way
 from tests.interface.base import InterfaceTest
 from work.models import CeilingPoint, CheckedDrawing, RouteChoice
 
-SLOW = 30_000
-
 
 class Route(InterfaceTest):
     """From the demo's loops, whose boxes nobody has surveyed here."""
@@ -30,8 +28,8 @@ class Route(InterfaceTest):
 
     def compared(self, page: Page) -> None:
         """Nothing is under way any more."""
-        expect(page.get_by_role("region", name="What cannot be here")).to_be_visible(timeout=SLOW)
-        expect(page.locator('.answer[aria-busy="true"]')).to_have_count(0, timeout=SLOW)
+        expect(page.get_by_role("region", name="What cannot be here")).to_be_visible()
+        expect(page.locator('.answer[aria-busy="true"]')).to_have_count(0)
 
     def test_one_large_answer_and_what_stands_against_the_rest(self) -> None:
         """The favoured way with its reason; what cannot be has one sentence each; what nobody saw is told."""
@@ -55,7 +53,7 @@ class Route(InterfaceTest):
 
         def slowly(ask: Asked, way: Way, control: str | None = None) -> Rated:
             if rated:
-                later.wait(SLOW / 1000)
+                later.wait(30.0)
             rated.append(way)
             return rate(ask, way, control)
 
@@ -64,10 +62,10 @@ class Route(InterfaceTest):
             self.open_loop("Wheelhouse stair")
             self.go("Route")
             way = page.get_by_role("article").filter(has_text="Best so far")
-            expect(way).to_have_count(1, timeout=SLOW)
+            expect(way).to_have_count(1)
             expect(page.get_by_text("Favoured")).to_have_count(0)
             later.set()
-            expect(page.get_by_role("article").filter(has_text="Favoured")).to_have_count(1, timeout=SLOW)
+            expect(page.get_by_role("article").filter(has_text="Favoured")).to_have_count(1)
             expect(way).to_have_count(0)
 
     def test_a_ceiling_point_that_was_looked_at_changes_the_answer(self) -> None:
@@ -76,7 +74,7 @@ class Route(InterfaceTest):
         expect(page.get_by_role("article", name=re.compile("old switch as its input"))).to_be_visible()
         page.get_by_label("A permanent live is there").select_option("no")
         cannot = page.get_by_role("region", name="What cannot be here")
-        expect(cannot).to_contain_text("The supply does not come to the wall from above", timeout=SLOW)
+        expect(cannot).to_contain_text("The supply does not come to the wall from above")
         page.reload()
         self.compared(page)
         expect(page.get_by_label("A permanent live is there")).to_have_value("no")
@@ -97,7 +95,7 @@ class Route(InterfaceTest):
         self.compared(page)
         live.select_option("no")
         wrong = page.get_by_role("alert").filter(has_text="then it is there too where that cable ends")
-        expect(wrong).to_be_visible(timeout=SLOW)
+        expect(wrong).to_be_visible()
         expect(page.get_by_role("button", name="Choose this way")).to_have_count(0)
         live.select_option("yes")
         expect(wrong).to_have_count(0)
@@ -119,16 +117,16 @@ class Route(InterfaceTest):
         page.get_by_label("The cable from the box ends").select_option("in junction box 1")
         page.get_by_label("A permanent live is there").select_option("yes")
         card = page.get_by_role("article", name="Module in the junction box, old switch as its input")
-        expect(card).to_contain_text("Hands work in junction box 1.", timeout=SLOW)
+        expect(card).to_contain_text("Hands work in junction box 1.")
         page.reload()
         self.compared(page)
         expect(page.get_by_label("The cable from the box ends")).to_have_value("1")
         card.get_by_role("button", name="Choose this way").click()
         page.get_by_role("dialog").get_by_role("button", name="Choose this way").click()
         wire_map = page.get_by_role("region", name="Wire map", exact=True)
-        expect(wire_map).to_contain_text("joint of the permanent live, junction box 1", timeout=SLOW)
+        expect(wire_map).to_contain_text("joint of the permanent live, junction box 1")
         self.go("Fit")
-        expect(page.get_by_text("Isolate and prove dead: Junction box 1").first).to_be_visible(timeout=SLOW)
+        expect(page.get_by_text("Isolate and prove dead: Junction box 1").first).to_be_visible()
 
     def test_a_way_is_chosen_and_another_person_sees_its_map(self) -> None:
         """Why is typed; the map opens, its states can be switched; a colleague who chooses late is told."""
@@ -143,7 +141,7 @@ class Route(InterfaceTest):
         self.typed(dialog.get_by_label("Why this one"), "No neutral, four pendants")
         dialog.get_by_role("button", name="Choose this way").click()
         wire_map = page.get_by_role("region", name="Wire map", exact=True)
-        expect(wire_map.get_by_role("status").first).to_contain_text("lamp 1: dark", timeout=SLOW)
+        expect(wire_map.get_by_role("status").first).to_contain_text("lamp 1: dark")
         wire_map.get_by_role("button", name="L1", exact=True).click()
         expect(wire_map.get_by_role("status").first).to_contain_text("lamp 1: lit")
         core = wire_map.get_by_role("button", name=re.compile(r"^Core c2 .*live|^core c2 .*live"))
@@ -151,9 +149,9 @@ class Route(InterfaceTest):
         page.keyboard.press("Enter")
         expect(wire_map).to_contain_text("from switch 1, terminal L1 to control, terminal L1")
         wire_map.get_by_role("button", name="Connect it otherwise, to try").click()
-        expect(page.get_by_text("It does what the chosen map does")).to_be_visible(timeout=SLOW)
+        expect(page.get_by_text("It does what the chosen map does")).to_be_visible()
         page.get_by_role("button", name="Take c1@box away").click()
-        expect(page.get_by_text("This wiring does not work.")).to_be_visible(timeout=SLOW)
+        expect(page.get_by_text("This wiring does not work.")).to_be_visible()
         expect(page.get_by_text(re.compile("Only in the chosen map: .*c1"))).to_be_visible()
         self.go("Route", "Wire map")
         first = wire_map.get_by_role("listitem").filter(has_text="Isolate, lock, prove dead")
@@ -165,7 +163,7 @@ class Route(InterfaceTest):
             "button", name="Choose this way"
         ).click()
         other.get_by_role("dialog").get_by_role("button", name="Choose this way").click()
-        expect(other.get_by_role("dialog").get_by_role("alert")).to_be_visible(timeout=SLOW)
+        expect(other.get_by_role("dialog").get_by_role("alert")).to_be_visible()
         self.assertEqual([row.way for row in RouteChoice.objects.all()], ["two_wire"])
         self.assertEqual(RouteChoice.objects.get().why, "No neutral, four pendants")
         other.reload()
@@ -187,9 +185,9 @@ class Route(InterfaceTest):
         self.go("Route", "Check a drawing")
         drawing = page.get_by_role("region", name="Check a drawing")
         drawing.get_by_role("button", name=re.compile("Begin with the chosen map")).click()
-        expect(drawing.get_by_text("This wiring works.")).to_be_visible(timeout=SLOW)
+        expect(drawing.get_by_text("This wiring works.")).to_be_visible()
         drawing.get_by_role("button", name="Take c2@box away").click()
-        expect(drawing.get_by_text("This wiring does not work.")).to_be_visible(timeout=SLOW)
+        expect(drawing.get_by_text("This wiring does not work.")).to_be_visible()
         expect(drawing.get_by_text("Lamp 1 never lights.")).to_be_visible()
         self.typed(drawing.get_by_label("Name", exact=True), "Leaflet of the relay")
         self.typed(drawing.get_by_label("Where it is from"), "in the box, page 2")
@@ -222,7 +220,7 @@ class Route(InterfaceTest):
         for number, (one, other) in enumerate(joints):
             drawing.get_by_label("Another joint").select_option(one)
             drawing.get_by_label("add a point").nth(number).select_option(other)
-        expect(drawing.get_by_text("This wiring works.")).to_be_visible(timeout=SLOW)
+        expect(drawing.get_by_text("This wiring works.")).to_be_visible()
 
     def test_the_ways_fit_the_tablet(self) -> None:
         """Nothing runs out of the page; each button is large enough for a thumb in a glove."""

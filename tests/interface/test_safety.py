@@ -157,7 +157,7 @@ class TwoPeople(SafetyPage):
         self.typed(dialog.get_by_label("Why"), "gone home, reached by telephone")
         button.click()
         expect(odell.get_by_text("You took off the lock of Wren Talley")).to_be_visible()
-        expect(page.get_by_text("Your lock on breaker 3 was taken off by Odell Marsh")).to_be_visible(timeout=25_000)
+        expect(page.get_by_text("Your lock on breaker 3 was taken off by Odell Marsh")).to_be_visible()
         page.get_by_role("button", name="I have read this").click()
         expect(page.get_by_text("Your lock on breaker 3 was taken off")).to_have_count(0)
 
@@ -180,7 +180,7 @@ class WithoutConnection(SafetyPage):
         self.locked(page)
         self.proved(page)
         page.route("**/api/v1/**", lambda route: route.abort())
-        expect(page.locator(STATE)).to_contain_text("Not confirmed", timeout=25_000)
+        expect(page.locator(STATE)).to_contain_text("Not confirmed")
         page.get_by_role("button", name="Take my lock off").click()
         expect(page.locator(".safety")).to_contain_text("has not reached the server")
         expect(page.locator(".tray-bar")).to_contain_text("1 entry waits")
@@ -204,7 +204,7 @@ class WithoutConnection(SafetyPage):
         page.get_by_label("Meter", exact=True).select_option("400 kΩ, low impedance")
         page.get_by_role("button", name="Keep reading").click()
         self.context.set_offline(False)
-        expect(page.locator(".tray-bar")).to_contain_text("1 entry was refused", timeout=20_000)
+        expect(page.locator(".tray-bar")).to_contain_text("1 entry was refused")
         page.reload()
         page.locator(".tray-bar").click()
         tray = page.get_by_role("dialog", name="Entries on this device")
@@ -277,7 +277,7 @@ class OneBrowserTwoPeople(SafetyPage):
         second.get_by_role("button", name="Use tam").click()
         expect(second.get_by_role("heading", name="Round")).to_be_visible()
         door = page.get_by_role("dialog", name="Somebody else signed in here")
-        expect(door).to_be_visible(timeout=20_000)
+        expect(door).to_be_visible()
         self.typed(door.get_by_label("Password"), "kestrel-demo")
         door.get_by_role("button", name="Sign in").click()
         expect(door).to_have_count(0)
@@ -298,9 +298,7 @@ class OnTheBench(SafetyPage):
         self.typed(page.get_by_label("number of equal lamps").first, "9")
         expect(page.get_by_role("complementary", name="Why")).to_contain_text("Not for what stands here now")
         page.unroute("**/judge/")
-        expect(page.get_by_role("complementary", name="Why")).not_to_contain_text(
-            "Not for what stands here now", timeout=20_000
-        )
+        expect(page.get_by_role("complementary", name="Why")).not_to_contain_text("Not for what stands here now")
 
     def test_edits_made_while_keep_is_on_its_way_are_kept(self) -> None:
         """The answer is held back; what is typed meanwhile stands on top of it."""

@@ -11,7 +11,6 @@ from sites.models import Site
 from tests.browser import TABLET
 from tests.interface.base import InterfaceTest
 
-SLOW = 20_000
 # Steps with tabs, and the tabs of each.
 OFF_LOOKS = ("How sure", "Instruments", "One figure", "Waveforms")
 LOOKS: dict[tuple[str, ...], tuple[str, ...]] = {
@@ -120,7 +119,7 @@ class Choosing(InterfaceTest):
         """The region of the step, everything computed."""
         self.go("Route", "Which bypass")
         found = page.get_by_role("region", name="How much bypass this loop bears")
-        expect(found.get_by_role("group", name=re.compile("Over the ranges"))).to_be_visible(timeout=SLOW)
+        expect(found.get_by_role("group", name=re.compile("Over the ranges"))).to_be_visible()
         return found
 
     def test_rejected_parts_say_why_with_figures(self) -> None:
@@ -144,7 +143,7 @@ class Choosing(InterfaceTest):
         self.typed(choose.get_by_label("Hours on, a year"), "2000")
         self.typed(choose.get_by_label("Price of a kilowatt-hour"), "0.50")
         page.keyboard.press("Tab")
-        expect(warm).to_contain_text("1.6 kWh a year (0.81)", timeout=SLOW)
+        expect(warm).to_contain_text("1.6 kWh a year (0.81)")
 
     def test_taking_none_takes_the_bypass_away(self) -> None:
         """None is ranked like the others, and can be taken."""
@@ -227,7 +226,7 @@ class Words(InterfaceTest):
         page.get_by_label("what its maker says of dimming", exact=True).select_option("leading edge")
         self.go("Judge", "Light on")
         lit = page.get_by_role("region", name="With the light on")
-        expect(lit.get_by_role("status")).to_contain_text("must not", timeout=SLOW)
+        expect(lit.get_by_role("status")).to_contain_text("must not")
         expect(lit.get_by_text(re.compile("leading edge only; filter and bleeder"))).to_be_visible()
 
 
@@ -282,7 +281,7 @@ class WhereOneIs(InterfaceTest):
         expect(page.get_by_role("complementary", name="Why")).to_contain_text(cause)
         expect(page.get_by_role("region", name="The loop in short")).to_contain_text("does not work")
         page.get_by_role("complementary", name="Why").get_by_role("button", name="Choose a bypass").click()
-        page.get_by_role("button", name="Take it: Quillfen X2 pack 220 nF").click(timeout=SLOW)
+        page.get_by_role("button", name="Take it: Quillfen X2 pack 220 nF").click()
         self.overall(re.compile("^(Probably works|Not sure|Works)$"))
         said = page.get_by_role("complementary", name="Why").get_by_role("status").inner_text().lower()
         page.get_by_role("button", name="Keep", exact=True).click()
@@ -337,7 +336,7 @@ class OutOfDate(InterfaceTest):
             expect(row).to_contain_text("Larkspur Cannery")
         expect(marks).not_to_have_count(0)
         page.get_by_role("button", name="Judge all again").click()
-        expect(marks).to_have_count(0, timeout=60_000)
+        expect(marks).to_have_count(0)
         expect(page.locator(".notice.outdated")).to_have_count(0)
 
     def test_the_bench_of_such_a_loop_says_so_too(self) -> None:
@@ -348,4 +347,4 @@ class OutOfDate(InterfaceTest):
         notice = page.locator(".notice.outdated")
         expect(notice).to_contain_text("One verdict was judged on something that has changed since")
         notice.get_by_role("button", name="Judge again").click()
-        expect(notice).to_have_count(0, timeout=SLOW)
+        expect(notice).to_have_count(0)

@@ -14,7 +14,6 @@ from survey.models import Proof
 from tests.interface.test_fit import PICTURE, FitPage
 from tests.interface.test_handover import HandoverPage
 
-SLOW = 60_000
 MOST_STEPS = 60
 
 
@@ -106,12 +105,12 @@ class Story(FitPage):
         """The favoured way, with why."""
         self.go("Route", "Ways")
         favoured = page.get_by_role("article").filter(has_text="Favoured").first
-        expect(favoured).to_be_visible(timeout=SLOW)
+        expect(favoured).to_be_visible()
         favoured.get_by_role("button", name="Choose this way").click()
         dialog = page.get_by_role("dialog")
         self.typed(dialog.get_by_label("Why this one"), "No neutral in the box.")
         dialog.get_by_role("button", name="Choose this way").click()
-        expect(page.get_by_role("region", name="Wire map", exact=True)).to_be_visible(timeout=SLOW)
+        expect(page.get_by_role("region", name="Wire map", exact=True)).to_be_visible()
 
     def fitted(self, page: Page) -> None:
         """Step after step, whatever the way asks for, until nothing is left."""
@@ -183,7 +182,7 @@ class Story(FitPage):
         """Issue 1: technician and client on this tablet, the checker at the desk."""
         self.go("Hand over", "Sign")
         page.get_by_role("button", name="Make issue 1").click()
-        expect(page.get_by_role("article", name="Issue 1")).to_be_visible(timeout=SLOW)
+        expect(page.get_by_role("article", name="Issue 1")).to_be_visible()
         HandoverPage.sign(self, page, "technician")
         HandoverPage.sign(self, page, "client", "Ida Marl")
         other = self.another("odell")

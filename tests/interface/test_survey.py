@@ -552,6 +552,6 @@ class APhotographWithoutConnection(SurveyPage):
         self.step("3", "The box")
         expect(photographs).to_contain_text("not sent yet")
         page.unroute("**/photos/")
-        expect(photographs.get_by_role("img", name="before")).to_be_visible(timeout=20_000)
+        expect(photographs.get_by_role("img", name="before")).to_be_visible()
         expect(photographs).not_to_contain_text("not sent yet")
         self.assertEqual(Photo.objects.count(), 1)
