@@ -12,7 +12,7 @@ from django.utils.dateparse import parse_datetime
 
 from wording.moments import minute_of
 from wording.quantities import in_words, local_number
-from wording.texts import catalogue, figure_word
+from wording.texts import catalogue, figure_value, figure_word
 
 LONGEST_TOLD = 160
 # By what only the database knows a row, and how often it was kept.
@@ -71,8 +71,15 @@ def lines_between(path: tuple[str, ...], before: Any, after: Any, named: Named =
             # Closer than three digits tell.
             one, other = (local_number(f"{value:.9g}") for value in (before, after))
         if one != other:
-            words = [step if step.isdigit() else column_word(step) for step in path if step not in _BARE]
+            words = [_step_word(step, named) for step in path if step not in _BARE]
             yield Line(" · ".join(words), one, other)
+
+
+def _step_word(step: str, named: Named) -> str:
+    """One step of the way: a place as it is, the key of a breaker by its name."""
+    if step.isdigit():
+        return step
+    return (named("circuit", step) or step) if is_key(step) else column_word(step)
 
 
 def value_words(name: str, value: Any, named: Named = nobody) -> str:
@@ -94,8 +101,12 @@ def value_words(name: str, value: Any, named: Named = nobody) -> str:
         return _text(name, value, named)
     if name.endswith("count") and float(value).is_integer():
         return str(int(value))
+    return _number(name, value)
+
+
+def _number(name: str, value: float) -> str:
     # A whole name may be a unit, as in `v_rms`.
-    return in_words(f"_{name}", value)
+    return figure_value(name, value) or in_words(f"_{name}", value)
 
 
 def cut(text: str) -> str:
@@ -109,7 +120,7 @@ def _figure(name: str, value: dict[str, Any]) -> str:
     field = str(value.get("field", name))
     told = [
         figure_word(field) if "field" in value else "",
-        in_words(f"_{field.rsplit('.', 1)[-1]}", value["typical"]),
+        _number(field.rsplit(".", 1)[-1], value["typical"]),
         texts["sources"].get(value.get("source"), ""),
         f"({texts['columns']['in_use']})" if value.get("in_use") is True else "",
     ]

@@ -16,6 +16,7 @@ from ember_core.quantities import Quantity, quantity_of
 from ember_core.survey.box import Box, Conductor
 from ember_core.survey.depth import ControlBody
 from wording.messages import message_of
+from wording.quantities import with_unit
 
 # The language that every message is written in first; what a person chose is asked of Django.
 FIRST_LANGUAGE = "en"
@@ -83,13 +84,13 @@ def error_text(code: str, params: Mapping[str, Any]) -> str:
 def placed_text(path: str, code: str, params: Mapping[str, Any]) -> str:
     """The same with the figure that it is about, for where no field stands beside it."""
     text = error_text(code, params)
-    is_figure = path.rsplit(".", 1)[-1] in _figure_words()
+    is_figure = path.rsplit(".", 1)[-1] in _quantities()
     return f"{figure_word(path)}: {text}" if is_figure else text
 
 
 @cache
-def _figure_words() -> dict[str, str]:
-    """What every figure of every part means, by its name."""
+def _quantities() -> dict[str, Quantity]:
+    """Every figure of every part, by its name."""
     parts = (
         Supply,
         Cable,
@@ -102,12 +103,12 @@ def _figure_words() -> dict[str, str]:
         Conductor,
         ControlBody,
     )
-    found: dict[str, str] = {}
+    found: dict[str, Quantity] = {}
     for part in parts:
         for spec in fields(part):
             quantity = quantity_of(spec)
             if quantity is not None:
-                found.setdefault(spec.name, quantity.meaning)
+                found.setdefault(spec.name, quantity)
     return found
 
 
@@ -122,10 +123,18 @@ def meaning_of(quantity: Quantity) -> str:
 def figure_word(name: str) -> str:
     """A figure's meaning instead of its name in the data; a plain word where it has none."""
     last = name.rsplit(".", 1)[-1].replace(" ", "_")
-    meaning = _figure_words().get(last)
-    if meaning is None or language() == FIRST_LANGUAGE:
-        return meaning or last.replace("_", " ")
-    return str(catalogue("figures")[meaning])
+    quantity = _quantities().get(last)
+    return last.replace("_", " ") if quantity is None else meaning_of(quantity)
+
+
+def figure_value(name: str, value: float) -> str | None:
+    """A figure's value with its unit, or the word that it stands for; None where no figure has this name."""
+    quantity = _quantities().get(name)
+    if quantity is None:
+        return None
+    if not quantity.words:
+        return with_unit(value, quantity.unit)
+    return str(catalogue("choices")[quantity.words[int(value)]]) if 0 <= value < len(quantity.words) else None
 
 
 def word_labels(quantity: Quantity) -> list[dict[str, str]]:

@@ -255,7 +255,7 @@ class ClassDefaultTest(TestCase):
         """Low, typical and high of every figure of every class: in order, within its range, within its field."""
         for entry in class_defaults():
             supply = EUROPE if entry.region_v == 230.0 else AMERICA
-            kind, figures = typical_lamp(entry.stage, supply)
+            kind, figures = typical_lamp(entry.stage, supply, entry.typical_p_w)
             known = fields_of(Category.LAMP, kind)
             stated = STATED[entry.stage, entry.region_v]
             for name, found in figures.items():
@@ -263,7 +263,8 @@ class ClassDefaultTest(TestCase):
                 self.assertLessEqual(found.typical, found.high)
                 known[name][0].check(found.low, name)
                 known[name][0].check(found.high, name)
-                self.assertEqual(found.source, Source.ASSUMED)
+                is_marked = name in {"p_run_w", "p_rated_w"}
+                self.assertEqual(found.source, Source.DECLARED if is_marked else Source.ASSUMED)
                 self.assertTrue(found.note)
                 per_watt = stated.get(f"{name}/W")
                 low, high = per_watt or stated.get(name, (found.low, found.high))
@@ -287,6 +288,27 @@ class ClassDefaultTest(TestCase):
         self.assertEqual(ten["v_start_v"], five["v_start_v"])
         hot_to_cold = 230.0**2 / 60.0 / typical_lamp("filament", EUROPE, 60.0)[1]["r_cold_ohm"].typical
         self.assertAlmostEqual(hot_to_cold, 12.0, delta=0.01)
+
+    def test_watts_that_nobody_knows_are_a_guess_and_what_goes_with_them_is_as_wide(self) -> None:
+        """Never called marked; no lamp of half or twice the usual watts has a figure outside of what is taken."""
+        for entry in class_defaults():
+            supply = EUROPE if entry.region_v == 230.0 else AMERICA
+            _, unknown = typical_lamp(entry.stage, supply)
+            _, usual = typical_lamp(entry.stage, supply, entry.typical_p_w)
+            (watts,) = [figure for name, figure in unknown.items() if name in {"p_run_w", "p_rated_w"}]
+            self.assertEqual((watts.source, watts.typical), (Source.ASSUMED, entry.typical_p_w))
+            self.assertNotIn("marked", watts.note)
+            self.assertGreaterEqual(watts.high / watts.low, 2.0)
+            for p_w in (max(entry.p_low_w, entry.typical_p_w / 2.0), min(entry.p_high_w, entry.typical_p_w * 2.0)):
+                for name, known in typical_lamp(entry.stage, supply, p_w)[1].items():
+                    if name in {"p_run_w", "p_rated_w"}:
+                        self.assertIn(p_w, (watts.low, watts.high))
+                        continue
+                    self.assertLessEqual(unknown[name].low, known.low * 1.000001, (entry.stage, name))
+                    self.assertGreaterEqual(unknown[name].high, known.high * 0.999999, (entry.stage, name))
+            self.assertEqual(
+                {name: one.typical for name, one in usual.items()}, {n: o.typical for n, o in unknown.items()}
+            )
 
     def test_mains_between_the_classes_take_the_nearer(self) -> None:
         """100, 110 and 127 V are of the 120 V class; 220 and 240 V of the other."""

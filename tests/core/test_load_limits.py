@@ -258,6 +258,30 @@ class Declared(SimpleTestCase):
         beside = replace(relay, control=replace(relay.control, i_max_a=6.0))
         self.assertIs(told(beside, i_max_a="assumed").state, LoadState.MET)
 
+    def test_assumed_watts_of_lamps_that_decide_a_limit_leave_it_open(self) -> None:
+        """Just inside and just outside at each end of their range, from below and above; declared ones count as are."""
+        five = gang(PhaseMode.ON_OFF, replace(DRIVER, count=5, p_run_w=6.0))
+        for low, high, source, least, most in (
+            (5.0, 7.9, "assumed", True, True),
+            (5.0, 8.1, "assumed", True, None),
+            (3.9, 7.9, "assumed", None, True),
+            (3.9, 8.1, "assumed", None, None),
+            (3.9, 8.1, "declared", True, True),
+            (3.9, 8.1, "measured", True, True),
+        ):
+            given = replace(five, control=replace(five.control, p_min_w=20.0, p_max_led_w=40.0))
+            watts = Figure(low=low, typical=6.0, high=high, source=Source(source), note="")
+            found = load_limits(Sheet(loop=given, figures={"lamps[0].p_run_w": watts}))
+            below, above = row(found, "least_declared"), row(found, "most_led_w")
+            self.assertEqual((below.is_met, above.is_met), (least, most), (low, high, source))
+            for one in (below, above):
+                self.assertEqual(one.watts_range, (5 * low, 5 * high) if one.is_met is None else None)
+        over = replace(five, control=replace(five.control, p_max_led_w=10.0))
+        watts = Figure(low=3.0, typical=6.0, high=12.0, source=Source.ASSUMED, note="")
+        self.assertIs(
+            row(load_limits(Sheet(loop=over, figures={"lamps[0].p_run_w": watts})), "most_led_w").is_met, False
+        )
+
     def test_a_transformer_s_least_load_is_a_row(self) -> None:
         """Of what hangs on it, not of how many there are."""
         one = row(limits(gang(PhaseMode.TRAILING, ELECTRONIC)), "transformer")

@@ -377,9 +377,9 @@ class Typing(InterfaceTest):
 class HowItHangs(InterfaceTest):
     """Through the lamps, or by a neutral."""
 
-    def hangs(self) -> list[str]:
+    def hangs(self, *ways: str) -> None:
         """How a control may hang, as it is offered."""
-        return self.page.get_by_label("How it hangs in the loop").locator("option").all_text_contents()
+        expect(self.page.get_by_label("How it hangs in the loop").locator("option")).to_have_text(list(ways))
 
     def test_a_relay_of_two_wires_is_not_kept_as_fed_by_a_neutral(self) -> None:
         """Its leaflet knows none: not offered, and refused where the leaflet came to say so while somebody chose."""
@@ -388,7 +388,7 @@ class HowItHangs(InterfaceTest):
         said = PartClaim.objects.filter(part=control.part, field="wiring.neutral")
         self.open_loop("Loft landing")
         self.go("Parts", "Control")
-        self.assertEqual(self.hangs(), ["two wires: fed through the lamps", "two of them, one at each place"])
+        self.hangs("two wires: fed through the lamps", "two of them, one at each place")
         said.update(in_use=False)
         page.reload()
         hangs = page.get_by_label("How it hangs in the loop")
@@ -412,7 +412,7 @@ class HowItHangs(InterfaceTest):
         thread = page.get_by_role("region", name="Thread")
         expect(thread).to_contain_text("fed by its neutral")
         expect(thread).to_contain_text("through the control (fed by its neutral)")
-        self.assertEqual(self.hangs(), ["fed by a neutral of its own"])
+        self.hangs("fed by a neutral of its own")
         page.get_by_role("button", name="Keep", exact=True).click()
         expect(page.get_by_text("as recorded")).to_be_visible()
         self.assertEqual(Gang.objects.get(loop__name="Loft landing").control.wired, "straight")

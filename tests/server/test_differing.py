@@ -67,6 +67,26 @@ class Differing(SimpleTestCase):
         self.assertEqual((name, before), ("sources · 1", ""))
         self.assertRegex(after, r"200 mW declared \(in use\)$")
 
+    def test_a_figure_has_the_unit_of_its_quantity_and_a_choice_its_word(self) -> None:
+        """Units that no ending of a name tells: area, inductance, torque; no choice by its number."""
+        for name, value, words in (
+            ("size_m2", 2.5e-6, "2.50 mm²"),
+            ("l_choke_h", 1.6e-3, "1.60 mH"),
+            ("l_magnetising_h", 6.0, "6.00 H"),
+            ("torque_nm", 0.5, "500 mN·m"),
+            ("s_max_transformer_va", 200.0, "200 VA"),
+            ("dimming", 1.0, "leading edge"),
+        ):
+            figure = {"typical": value, "source": "declared"}
+            self.assertEqual([row[1:] for row in told(None, figure, name)], [("", f"{words} declared")])
+            self.assertEqual([row[1:] for row in told(None, value, name)], [("", words)])
+        self.assertEqual([row[1:] for row in told(None, 99.0, "dimming")], [("", "99.0")])
+
+    def test_a_step_of_the_way_that_is_a_key_is_told_by_name(self) -> None:
+        """When a breaker may be off stands under the breaker's key."""
+        found = lines_between(("windows",), {KEY: [600]}, {KEY: [660]}, lambda column, key: f"{column} 14")
+        self.assertEqual([one.name for one in found], ["when a circuit may be off · circuit 14"])
+
     def test_who_is_meant_and_when(self) -> None:
         """By name where somebody knows it, in the time of the site; nothing where nobody does."""
         named = {KEY: "Tam Osier"}

@@ -19,6 +19,10 @@ from ember_core.quantities import Figure, Source
 
 # Mains below this are the 120 V class (100 to 127 V), above it the 230 V class (200 to 250 V).
 REGION_BORDER_V = 160.0
+# Where nobody knows the watts: from this part of those of a usual lamp of the class to this multiple [assumption].
+UNKNOWN_WATTS_RATIO = 2.0
+WATTS_UNKNOWN = "nobody knows its watts: half to twice those of a usual lamp of its class"
+_WATTS = "p_w"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -78,6 +82,8 @@ def region_of(v_rms: float) -> float:
 def typical_lamp(stage: str, supply: Supply, p_w: float | None = None) -> tuple[str, dict[str, Figure]]:
     """Kind and figures of a lamp of which only the input stage, and perhaps the watts, are known.
 
+    Watts that are given are those marked on it; else they, and all that goes with them, have a range of their own.
+
     Raises
     ------
     InputError : no such stage, or watts for which its figures do not hold.
@@ -87,31 +93,47 @@ def typical_lamp(stage: str, supply: Supply, p_w: float | None = None) -> tuple[
     if found is None:
         known = ", ".join(entry.stage for entry in class_defaults() if entry.region_v == region)
         raise InputError("unknown_kind", path="stage", value=stage[:40], known=known)
-    watts = found.typical_p_w if p_w is None else p_w
-    if not found.p_low_w <= watts <= found.p_high_w:
-        raise InputError("out_of_bounds", path="p_w", value=watts, low=found.p_low_w, high=found.p_high_w, unit="W")
+    if p_w is None:
+        typical = found.typical_p_w
+        watts = (
+            max(found.p_low_w, typical / UNKNOWN_WATTS_RATIO),
+            typical,
+            min(found.p_high_w, typical * UNKNOWN_WATTS_RATIO),
+        )
+    elif found.p_low_w <= p_w <= found.p_high_w:
+        watts = (p_w, p_w, p_w)
+    else:
+        raise InputError("out_of_bounds", path="p_w", value=p_w, low=found.p_low_w, high=found.p_high_w, unit="W")
     return found.kind, {figure.field: _scaled(figure, supply, watts) for figure in found.figures}
 
 
-def _scaled(figure: DefaultFigure, supply: Supply, p_w: float) -> Figure:
+def _scaled(figure: DefaultFigure, supply: Supply, watts: tuple[float, float, float]) -> Figure:
+    """A figure of a lamp of so many watts, of a typical one and of so many at most."""
+    is_of_watts, is_known = figure.scale == _WATTS, watts[0] == watts[2]
+    if is_of_watts and not is_known:
+        return Figure(low=watts[0], typical=watts[1], high=watts[2], source=Source.ASSUMED, note=WATTS_UNKNOWN)
+    low, typical, high = (_factor(figure, supply, p_w) for p_w in watts)
+    return Figure(
+        low=figure.low * min(low, high),
+        typical=figure.typical * typical,
+        high=figure.high * max(low, high),
+        source=Source.DECLARED if is_of_watts else Source.ASSUMED,
+        note=figure.reference,
+    )
+
+
+def _factor(figure: DefaultFigure, supply: Supply, p_w: float) -> float:
+    if figure.scale == "one" and figure.field.endswith("_v"):
+        # Strings and thresholds are made for the mains: at 100 V a string of the 120 V class would never conduct.
+        return supply.v_rms / region_of(supply.v_rms)
     factors: dict[str, float] = {
         "one": 1.0,
-        "p_w": p_w,
+        _WATTS: p_w,
         "per_w": p_w,
         "v_peak": supply.v_peak,
         "v2_per_w": supply.v_rms**2 / p_w,
     }
-    factor = factors[figure.scale]
-    if figure.scale == "one" and figure.field.endswith("_v"):
-        # Strings and thresholds are made for the mains: at 100 V a string of the 120 V class would never conduct.
-        factor = supply.v_rms / region_of(supply.v_rms)
-    return Figure(
-        low=figure.low * factor,
-        typical=figure.typical * factor,
-        high=figure.high * factor,
-        source=Source.ASSUMED,
-        note=figure.reference,
-    )
+    return factors[figure.scale]
 
 
 def typical_lamp_data(stage: str, supply: Supply, p_w: float | None = None) -> dict[str, Any]:

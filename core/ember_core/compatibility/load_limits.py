@@ -10,6 +10,7 @@ from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from math import inf
+from typing import Any
 
 from ember_core.compatibility.matrix import EDGES, Goes, class_of, declared_of, together
 from ember_core.lit.decay import TURN_OFF_DEG, decay_spare_s
@@ -27,7 +28,7 @@ from ember_core.lit.stress import (
 )
 from ember_core.lit.supply import fed_while_on, gap_deg
 from ember_core.loop import Loop
-from ember_core.parts import Lamp, PhaseMode, is_led, is_transformer, rated_w
+from ember_core.parts import Lamp, PhaseMode, is_led, is_transformer, rated_w, watts_name
 from ember_core.quantities import Source
 from ember_core.remembered import remembered
 from ember_core.sheet import Sheet
@@ -87,6 +88,8 @@ class LoadLimit:
     is_reached : False where hardly a sample meets it with any number of lamps.
     load : the limit itself, of one that is stated and not worked out.
     is_assumed : it rests on a figure that nobody declares or measured.
+    watts_range : fewest and most watts of the load where those of lamps are assumed, and it is kept with the ones and
+        broken with the others; else None.
     """
 
     rule: str
@@ -98,6 +101,7 @@ class LoadLimit:
     is_reached: bool = True
     load: Load | None = None
     is_assumed: bool = False
+    watts_range: tuple[float, float] | None = None
 
     @property
     def is_beside(self) -> bool:
@@ -156,7 +160,7 @@ def load_limits(given: Sheet, *, headroom_ratio: float | None = None, seed: int 
     loop = given.loop
     group = largest_group(loop)
     rows = [_off(given, group, seed)]
-    rows += [_declared(given, group, load) for load in declared_loads(loop)]
+    rows += _declared_rows(given, group)
     dimming = _edges(loop)
     if PhaseMode.LEADING in dimming:
         rows += _leading(given, group, headroom_ratio, seed)
@@ -250,6 +254,32 @@ def _off(given: Sheet, group: int, seed: int) -> LoadLimit:
     share = share_there(given, seed=seed)
     is_met = True if share >= SURE_RATIO else None if share > 1.0 - SURE_RATIO else False
     return _row(given.loop, group, "off", Side.LEAST, found.count, is_met=is_met)
+
+
+def _declared_rows(given: Sheet, group: int) -> list[LoadLimit]:
+    """Declared limits; where assumed watts of lamps decide one, it is not known whether it is kept."""
+    fewest, most = _at_ends(given)
+    rows = []
+    for load, low, high in zip(*(declared_loads(loop) for loop in (given.loop, fewest, most)), strict=True):
+        row = _declared(given, group, load)
+        if {load.is_met, low.is_met, high.is_met} == {True, False}:
+            ends = _watts(fewest) or 0.0, _watts(most) or 0.0
+            row = replace(row, is_met=None, watts_range=ends)
+        rows.append(row)
+    return rows
+
+
+def _at_ends(given: Sheet) -> tuple[Loop, Loop]:
+    """The loop with the fewest and with the most watts that its lamps are assumed to take."""
+    ends: tuple[list[Lamp], list[Lamp]] = ([], [])
+    for k, lamp in enumerate(given.loop.lamps):
+        name = watts_name(lamp)
+        figure = given.figures.get(f"lamps[{k}].{name}")
+        is_assumed = figure is not None and figure.source is Source.ASSUMED
+        for end, value in zip(ends, (figure.low, figure.high) if figure else (0.0, 0.0), strict=True):
+            change: dict[str, Any] = {name: value} if is_assumed else {}
+            end.append(replace(lamp, **change))
+    return replace(given.loop, lamps=tuple(ends[0])), replace(given.loop, lamps=tuple(ends[1]))
 
 
 def _declared(given: Sheet, group: int, load: Load) -> LoadLimit:

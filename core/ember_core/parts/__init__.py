@@ -19,6 +19,7 @@ from ember_core.parts.lamps import (
     is_led,
     is_transformer,
     rated_w,
+    watts_name,
 )
 from ember_core.parts.supply import Cable, Supply
 
@@ -58,6 +59,7 @@ __all__ = [
     "is_led",
     "is_transformer",
     "rated_w",
+    "watts_name",
 ]
 
 # By kind, in the order in which they are offered.

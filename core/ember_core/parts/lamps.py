@@ -176,9 +176,15 @@ Lamp = (
 )
 
 
+def watts_name(lamp: Lamp) -> str:
+    """Name of the figure that says the power of one lamp while lit: its running power or its marking."""
+    return "p_run_w" if isinstance(lamp, RectifierLamp) else "p_rated_w"
+
+
 def rated_w(lamp: Lamp) -> float | None:
-    """Power of one lamp while lit [W]: its running power or its marking; None where neither is known."""
-    return lamp.p_run_w if isinstance(lamp, RectifierLamp) else lamp.p_rated_w
+    """Power of one lamp while lit [W]; None where it is not known."""
+    watts: float | None = getattr(lamp, watts_name(lamp))
+    return watts
 
 
 def is_led(lamp: Lamp) -> bool:

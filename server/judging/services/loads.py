@@ -155,6 +155,9 @@ def _row(row: LoadLimit, *, governs: bool) -> Json:
         text = ""
     if row.is_assumed and row.is_met is not None:
         text = f"{text} {texts['limit_assumed']}".strip()
+    if row.watts_range is not None:
+        low, high = (with_unit(watts, "W") for watts in row.watts_range)
+        text = f"{text} {fill(texts['watts_decide'], {'low': low, 'high': high})}"
     if _is_open(row):
         text = fill(texts["row_open"], {"most_count": MOST_LAMPS})
     elif row.count is not None:

@@ -35,3 +35,17 @@ export function useLeft<T extends object>(name: string, first: T): Left<T> {
     }, [key]),
   };
 }
+
+/** One line of text of that name; another name has a line of its own. */
+export function useLeftText(name: string): [text: string, change: (text: string) => void] {
+  const key = `form:${name}`;
+  const [typed, set] = useState(() => ({ key, text: kept<string>(key) ?? "" }));
+  const change = useCallback(
+    (text: string) => {
+      set({ key, text });
+      keep(key, text === "" ? null : text);
+    },
+    [key],
+  );
+  return [typed.key === key ? typed.text : (kept<string>(key) ?? ""), change];
+}

@@ -1,6 +1,6 @@
 /** Out of sight and back again, with a reason; what holds no record can be deleted instead. */
-import { useState } from "react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useLeftText } from "../../app/useLeft";
 import { answered, api } from "../../api/client";
 import { say, texts } from "../../texts";
 import { FormDialog } from "../dialog/FormDialog";
@@ -19,9 +19,10 @@ interface Props {
 }
 
 export function ArchiveDialog({ kind, id, name, way = "archive", onDone, onClose }: Props) {
-  const [reason, setReason] = useState("");
+  const [reason, setReason] = useLeftText(`${way}:${kind}:${id}`);
   const client = useQueryClient();
   const done = async () => {
+    setReason("");
     // What was left is not asked for again: it would answer that it is archived.
     const isLeft = way === "archive" && (kind === "loops" || kind === "sites");
     if (kind === "gangs") await client.refetchQueries({ queryKey: ["loop"] });
@@ -51,7 +52,10 @@ export function ArchiveDialog({ kind, id, name, way = "archive", onDone, onClose
       isPending={act.isPending}
       error={act.error ?? remove.error}
       onSubmit={() => act.mutate()}
-      onClose={onClose}
+      onClose={() => {
+        setReason("");
+        onClose();
+      }}
     >
       {!isBack && <p className="quiet">{words.lead}</p>}
       <TextLine label={words.reason} value={reason} maxLength={200} onChange={setReason} />

@@ -1,5 +1,6 @@
 /** One step, large: what, why, what proves it, what stands against it, and what hands can press with gloves on. */
 import { type ChangeEvent, useEffect, useRef, useState } from "react";
+import { useLeftText } from "../../app/useLeft";
 import { say, texts } from "../../texts";
 import { useWhen } from "../when";
 import { isSettled, type Shown } from "./overlay";
@@ -11,6 +12,7 @@ const REST_MS = 500;
 const SHORTEST_REASON = 5;
 
 interface Props {
+  loop: string;
   step: Shown;
   missing: Shown["missing"];
   number: number;
@@ -22,11 +24,11 @@ interface Props {
   onMarked: () => void;
 }
 
-export function FitCard({ step, missing, number, of, isNext, mayEdit, send, onSafe, onMarked }: Props) {
+export function FitCard({ loop, step, missing, number, of, isNext, mayEdit, send, onSafe, onMarked }: Props) {
   const when = useWhen();
   const [isRested, rest] = useState(false);
   const [asking, ask] = useState<Outcome | null>(null);
-  const [reason, setReason] = useState("");
+  const [reason, setReason] = useLeftText(`fit:${loop}:${step.key}:${asking ?? ""}`);
   const title = useRef<HTMLHeadingElement>(null);
   const file = useRef<HTMLInputElement>(null);
   useEffect(() => {
@@ -38,6 +40,7 @@ export function FitCard({ step, missing, number, of, isNext, mayEdit, send, onSa
   const needsPower = step.act === "safe" || step.act === "safe_again" || step.power === "on";
   const mark = (outcome: Outcome, why = "") => {
     send.mark(step, outcome, why);
+    if (asking) setReason("");
     onMarked();
   };
   const photo = (event: ChangeEvent<HTMLInputElement>) => {
@@ -172,7 +175,14 @@ export function FitCard({ step, missing, number, of, isNext, mayEdit, send, onSa
           >
             {asking === "open" ? words.takeBack : asking === "skipped" ? words.skip : words.trouble}
           </button>
-          <button type="button" className="plain" onClick={() => ask(null)}>
+          <button
+            type="button"
+            className="plain"
+            onClick={() => {
+              setReason("");
+              ask(null);
+            }}
+          >
             {texts.make.cancel}
           </button>
         </form>

@@ -124,6 +124,7 @@ export function FitStep({ loop, mayEdit, onGo }: Props) {
       {current && (next !== undefined || looked !== null) && (
         <FitCard
           key={current.key}
+          loop={loop.id}
           step={current}
           missing={missingNow(current, entries, waits)}
           number={steps.indexOf(current) + 1}
@@ -136,7 +137,7 @@ export function FitStep({ loop, mayEdit, onGo }: Props) {
         />
       )}
       <FitList steps={steps} current={current?.key ?? null} onLook={look} />
-      {mayEdit && <LeaveSafe fitting={fitting} onLeave={send.leave} />}
+      {mayEdit && <LeaveSafe loop={loop.id} fitting={fitting} onLeave={send.leave} />}
       {fitting.kit && <KitCheck kit={fitting.kit} mayEdit={mayEdit} entries={entries} onSay={send.kit} />}
       {fitting.actual.length > 0 && (
         <details>

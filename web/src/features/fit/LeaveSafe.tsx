@@ -1,14 +1,21 @@
 /** Stopping half way: the states that are safe, what each takes now, and saying in which one it is left. */
 import { useState } from "react";
+import { useLeftText } from "../../app/useLeft";
 import { texts } from "../../texts";
 import type { FitEntries, Fitting } from "./queries";
 
 const words = texts.fit;
 type Way = Fitting["leaving"][number];
 
-export function LeaveSafe({ fitting, onLeave }: { fitting: Fitting; onLeave: FitEntries["leave"] }) {
+interface Props {
+  loop: string;
+  fitting: Fitting;
+  onLeave: FitEntries["leave"];
+}
+
+export function LeaveSafe({ loop, fitting, onLeave }: Props) {
   const [chosen, choose] = useState<Way["leaving"] | null>(null);
-  const [note, setNote] = useState("");
+  const [note, setNote] = useLeftText(`leave:${loop}`);
   if (fitting.is_complete) return null;
   const way = fitting.leaving.find((one) => one.leaving === chosen);
   return (

@@ -145,13 +145,24 @@ function ToSign({ issue, who }: { issue: Issue; who: string }) {
       </p>
       {isAsking && (
         <ReasonDialog
+          of={`ask back:${issue.id}`}
           title={say(words.askBackOf, { number: issue.number })}
           label={words.whatFirst}
           least={5}
           most={500}
           isPending={asking.isPending}
           error={asking.error}
-          onReason={(note) => asking.mutate({ id: entry, note }, { onSuccess: () => ask(false) })}
+          onReason={(note, done) =>
+            asking.mutate(
+              { id: entry, note },
+              {
+                onSuccess: () => {
+                  done();
+                  ask(false);
+                },
+              },
+            )
+          }
           onClose={() => ask(false)}
         />
       )}

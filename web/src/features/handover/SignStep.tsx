@@ -1,6 +1,7 @@
 /** Signing a loop over: where it stands, the issue that is signed, and those before it. */
 import { useState } from "react";
 import { useSearchParams } from "react-router";
+import { useLeftText } from "../../app/useLeft";
 import { say, texts } from "../../texts";
 import type { Loop } from "../bench/queries";
 import { TextLine } from "../dialog/TextLine";
@@ -94,7 +95,7 @@ function MakeIssue({
   handover: Handover;
   onMade: (id: string) => void;
 }) {
-  const [note, setNote] = useState("");
+  const [note, setNote] = useLeftText(`issue:${loop}`);
   const [id] = useState(() => crypto.randomUUID());
   const making = useMakeIssue(loop);
   const number = (handover.issues[0]?.number ?? 0) + 1;
@@ -112,7 +113,17 @@ function MakeIssue({
         type="button"
         className="solid"
         disabled={making.isPending}
-        onClick={() => making.mutate({ id, note }, { onSuccess: () => onMade(id) })}
+        onClick={() =>
+          making.mutate(
+            { id, note },
+            {
+              onSuccess: () => {
+                setNote("");
+                onMade(id);
+              },
+            },
+          )
+        }
       >
         {making.isPending ? words.making : say(words.make, { number })}
       </button>

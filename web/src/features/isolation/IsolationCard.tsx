@@ -1,5 +1,6 @@
 /** One open isolation: what is off, whose locks are on, and what may be done with it. */
 import { useState } from "react";
+import { useLeftText } from "../../app/useLeft";
 import { useTray } from "../../device/useTray";
 import { say, texts } from "../../texts";
 import { FormDialog } from "../dialog/FormDialog";
@@ -22,9 +23,9 @@ export function IsolationCard({ isolation, at, mayEdit, mayRelease }: Props) {
   const { timeOf, lineOf, takenOff } = useIsolationWords();
   const entries = useIsolationEntries(at);
   const { mine } = useTray();
-  const [note, setNote] = useState("");
+  const [note, setNote] = useLeftText(`energise:${isolation.id}`);
   const [taking, setTaking] = useState<Lock | null>(null);
-  const [reason, setReason] = useState("");
+  const [reason, setReason] = useLeftText(`take off:${taking?.id ?? ""}`);
   const on = isolation.locks.filter((lock) => lock.is_on);
   const off = isolation.locks.filter((lock) => !lock.is_on);
   // A second press while the first is on its way would only be refused.
@@ -94,7 +95,10 @@ export function IsolationCard({ isolation, at, mayEdit, mayRelease }: Props) {
             type="button"
             className="outlined"
             disabled={isBusy}
-            onClick={() => entries.energise(isolation, note)}
+            onClick={() => {
+              entries.energise(isolation, note);
+              setNote("");
+            }}
           >
             {words.back}
           </button>
@@ -109,12 +113,12 @@ export function IsolationCard({ isolation, at, mayEdit, mayRelease }: Props) {
           error={null}
           onSubmit={() => {
             entries.takeOff(isolation, taking, reason.trim());
-            setTaking(null);
             setReason("");
+            setTaking(null);
           }}
           onClose={() => {
-            setTaking(null);
             setReason("");
+            setTaking(null);
           }}
         >
           <p>{words.takeOtherLead}</p>

@@ -214,13 +214,22 @@ function Evidence({ one, mayEdit }: { one: Case; mayEdit: boolean }) {
       </ol>
       {striking && (
         <ReasonDialog
+          of={`strike:${striking}`}
           title={words.strike}
           label={words.whyStrike}
           most={200}
           isPending={strike.isPending}
           error={strike.error}
-          onReason={(reason) =>
-            strike.mutate({ id: striking, reason }, { onSuccess: () => setStriking(null) })
+          onReason={(reason, done) =>
+            strike.mutate(
+              { id: striking, reason },
+              {
+                onSuccess: () => {
+                  done();
+                  setStriking(null);
+                },
+              },
+            )
           }
           onClose={() => setStriking(null)}
         />
@@ -313,13 +322,21 @@ function ReopenDialog({ one, onDone }: EndProps) {
   const reopen = useReopen(one);
   return (
     <ReasonDialog
+      of={`reopen:${one.id}`}
       title={words.reopen}
       label={words.whyReopen}
       least={SHORTEST_REASON}
       most={500}
       isPending={reopen.isPending}
       error={reopen.error}
-      onReason={(note) => reopen.mutate(note, { onSuccess: onDone })}
+      onReason={(note, done) =>
+        reopen.mutate(note, {
+          onSuccess: () => {
+            done();
+            onDone();
+          },
+        })
+      }
       onClose={onDone}
     />
   );

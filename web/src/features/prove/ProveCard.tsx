@@ -1,5 +1,6 @@
 /** One item to prove, large: what is done, what is found, with buttons that gloves can press. */
 import { useCallback, useState } from "react";
+import { useLeftText } from "../../app/useLeft";
 import { engineering } from "../../format";
 import { say, texts } from "../../texts";
 import { useTray } from "../../device/useTray";
@@ -40,7 +41,7 @@ export function ProveCard(props: Props) {
   const [watched, setWatched] = useState(0);
   const [taps, setTaps] = useState<number[]>([]);
   const [asking, ask] = useState<"excused" | "open" | null>(null);
-  const [reason, setReason] = useState("");
+  const [reason, setReason] = useLeftText(`prove:${loop}:${item.key}:${asking ?? ""}`);
   const heard = useCallback((seconds: number) => setWatched(seconds), []);
   // A reading says by itself what it is; without one nothing can be said.
   const isReading = item.act === "reading";
@@ -65,8 +66,8 @@ export function ProveCard(props: Props) {
       ...(isWatch && why === undefined ? { watched_s: watched, taps_s: result === "blink" ? taps : [] } : {}),
     });
     endWatch(watchName);
+    if (asking) setReason("");
     ask(null);
-    setReason("");
     onMarked();
   };
   return (
@@ -181,7 +182,14 @@ export function ProveCard(props: Props) {
           <button type="submit" className="solid" disabled={reason.trim().length < SHORTEST_REASON}>
             {words.keep}
           </button>
-          <button type="button" className="plain" onClick={() => ask(null)}>
+          <button
+            type="button"
+            className="plain"
+            onClick={() => {
+              setReason("");
+              ask(null);
+            }}
+          >
             {texts.make.cancel}
           </button>
         </form>

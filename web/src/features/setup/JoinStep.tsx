@@ -111,14 +111,16 @@ export function JoinStep({ loop, hub, run, locked, joined, mayEdit, onRun }: Pro
       {step.back_out && isWaiting && <p className="quiet">{say(words.backOut, { how: step.back_out })}</p>}
       {isTelling && (
         <ReasonDialog
+          of={`other:${hub}:${step.key}`}
           title={step.title}
           label={words.otherWhat}
           least={5}
           most={300}
           isPending={false}
           error={null}
-          onReason={(note) => {
+          onReason={(note, done) => {
             mark("other", `${step.title}: ${note}`, note);
+            done();
             tell(false);
           }}
           onClose={() => tell(false)}

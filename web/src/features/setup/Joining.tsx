@@ -253,13 +253,15 @@ function In({ pairing, loop, hub, mayEdit }: InProps) {
       </ul>
       {resetting && (
         <ReasonDialog
+          of={`reset:${hub}:${resetting.id}`}
           title={say(words.resetOf, { name: resetting.name })}
           label={words.otherWhat}
           least={5}
           most={300}
           isPending={false}
           error={null}
-          onReason={(note) => {
+          onReason={(note, done) => {
+            done();
             sendPairMark(loop.site, loop.site_name, hub, loop.id, {
               step: `reset:${resetting.id}:`,
               came: "worked",

@@ -1,5 +1,6 @@
 /** Photographs of the loop: taken or chosen here, shown by moment. */
 import { type ChangeEvent, useRef, useState } from "react";
+import { useLeftText } from "../../app/useLeft";
 import type { Schemas } from "../../api/client";
 import { texts } from "../../texts";
 import { ArchiveDialog } from "../archive/ArchiveDialog";
@@ -13,7 +14,7 @@ export function PhotoStrip({ survey, entries, waiting, mayEdit }: StepProps) {
   const when = useWhen();
   const file = useRef<HTMLInputElement>(null);
   const [moment, setMoment] = useState<Schemas["MomentEnum"]>("before");
-  const [caption, setCaption] = useState("");
+  const [caption, setCaption] = useLeftText(`caption:${survey.loop}:${survey.place}`);
   const [out, setOut] = useState<StepProps["survey"]["photos"][number] | null>(null);
   const onTheirWay = waiting.filter((entry) => entry.file !== null);
   const add = (event: ChangeEvent<HTMLInputElement>) => {

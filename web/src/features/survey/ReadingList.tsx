@@ -79,12 +79,14 @@ export function ReadingList({ survey, entries, waiting, mayEdit }: StepProps) {
       </ul>
       {striking !== null && (
         <ReasonDialog
+          of={`strike:${striking}`}
           title={words.strike}
           label={words.strikeWhy}
           most={200}
-          onReason={(reason) => {
+          onReason={(reason, done) => {
             const reading = survey.readings.find((entry) => entry.id === striking);
             entries.strike(striking, reason, `${words.strike}: ${reading?.value_text ?? ""}`);
+            done();
             setStriking(null);
           }}
           onClose={() => setStriking(null)}

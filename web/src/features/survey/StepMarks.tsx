@@ -1,5 +1,6 @@
 /** The steps at a box: done, or everything that stands in the way. */
 import { useState } from "react";
+import { useLeftText } from "../../app/useLeft";
 import { texts } from "../../texts";
 import { FormDialog } from "../dialog/FormDialog";
 import { useWhen } from "../when";
@@ -14,7 +15,7 @@ type Step = Survey["steps"][number];
 export function StepMarks({ survey, entries, waiting, confirmation, mayEdit }: StepProps) {
   const when = useWhen();
   const [over, setOver] = useState<Step | null>(null);
-  const [reason, setReason] = useState("");
+  const [reason, setReason] = useLeftText(`override:${survey.loop}:${survey.place}:${over?.step ?? ""}`);
   const onItsWay = (step: string) =>
     waiting.find(
       (entry) => entry.state === "waiting" && entry.body["step"] === step && entry.path.endsWith("/steps/"),
@@ -81,10 +82,13 @@ export function StepMarks({ survey, entries, waiting, confirmation, mayEdit }: S
           error={null}
           onSubmit={() => {
             entries.step(over.step, true, `${more.override}: ${over.text}`, reason.trim());
-            setOver(null);
             setReason("");
+            setOver(null);
           }}
-          onClose={() => setOver(null)}
+          onClose={() => {
+            setReason("");
+            setOver(null);
+          }}
         >
           <ul className="missing">
             {over.missing.map((entry, k) => (

@@ -1,5 +1,6 @@
 /** Choosing a way: it stays on record with who, when and why. */
 import { useState } from "react";
+import { useLeftText } from "../../app/useLeft";
 import { say, texts } from "../../texts";
 import { FormDialog } from "../dialog/FormDialog";
 import { useChooseWay, type WayRow } from "./queries";
@@ -19,7 +20,7 @@ interface Props {
 
 export function ChooseDialog({ loop, row, number, basis, onClose, onDone }: Props) {
   const [id] = useState(() => crypto.randomUUID());
-  const [why, setWhy] = useState("");
+  const [why, setWhy] = useLeftText(`why:${loop}:${row.way}:${row.control}`);
   const choose = useChooseWay(loop);
   return (
     <FormDialog
@@ -28,12 +29,16 @@ export function ChooseDialog({ loop, row, number, basis, onClose, onDone }: Prop
       isReady
       isPending={choose.isPending}
       error={choose.error}
-      onClose={onClose}
+      onClose={() => {
+        setWhy("");
+        onClose();
+      }}
       onSubmit={() =>
         choose.mutate(
           { id, number, way: row.way, control: row.control, why, basis },
           {
             onSuccess: () => {
+              setWhy("");
               onClose();
               onDone();
             },

@@ -327,10 +327,12 @@ export function ReadingsForm(props: Props) {
         ))}
       {striking && (
         <ReasonDialog
+          of={`strike:${striking.id}`}
           title={texts.survey.conductors.strike}
           label={texts.survey.conductors.strikeWhy}
           most={200}
-          onReason={(reason) => {
+          onReason={(reason, done) => {
+            done();
             send({
               label: `${texts.survey.conductors.strike}: ${told(striking.reading)}`,
               where: title,
