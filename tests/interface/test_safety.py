@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from playwright.sync_api import Page, expect
 
-from survey.models import Isolation, Lock, ProofEvent, StepMark, TakenReading
+from survey.models import Isolation, Lock, ProofEvent, StepMark, Survey, TakenReading
 from tests.interface.test_survey import SurveyPage
 
 # What the one large line says.
@@ -102,6 +102,29 @@ class Proving(SafetyPage):
         self.all_sent()
         self.assertEqual(ProofEvent.objects.get(kind="reading").origin, "simulated")
 
+    def test_a_breaker_that_is_on_no_list_yet_is_added_where_it_is_found(self) -> None:
+        """A second circuit comes into the box: it is on the schedule, counts for this box, and stays over a reload."""
+        page = self.listed()
+        page.locator("summary", has_text="Other breakers whose circuits").click()
+        page.get_by_role("button", name="It is not on the list").click()
+        dialog = page.get_by_role("dialog")
+        self.typed(dialog.get_by_label("Breaker", exact=True), "3")
+        dialog.get_by_role("button", name="Save").click()
+        expect(dialog.get_by_role("alert")).to_be_visible()
+        self.typed(dialog.get_by_label("Breaker", exact=True), "21")
+        self.typed(dialog.get_by_label("Label as found"), "Weir lamps")
+        dialog.get_by_role("button", name="Save").click()
+        expect(dialog).to_have_count(0)
+        expect(page.get_by_role("checkbox", name="21: Weir lamps")).to_be_checked()
+        which = page.get_by_role("region", name="What is switched off")
+        expect(which.get_by_role("checkbox", name="21: Weir lamps")).to_be_checked()
+        self.all_sent()
+        page.reload()
+        page.locator("summary", has_text="Other breakers whose circuits").click()
+        expect(page.get_by_role("checkbox", name="21: Weir lamps")).to_have_count(2)
+        found = Survey.objects.get(loop__name="Sluice lobby")
+        self.assertEqual([one.breaker for one in found.other_circuits.all()], ["21"])
+
     def test_steps_say_what_is_missing_and_an_override_stays_with_its_name(self) -> None:
         """Fit is shut with every reason; photograph is marked all the same, with a reason on record."""
         page = self.listed()
@@ -190,6 +213,7 @@ class WithoutConnection(SafetyPage):
         expect(page.locator(STATE)).to_contain_text("Not confirmed")
         page.get_by_role("button", name="Take my lock off").click()
         expect(page.locator(".safety")).to_contain_text("has not reached the server")
+        expect(page.get_by_role("list", name="Locks")).to_contain_text("not sent yet")
         expect(page.locator(".tray-bar")).to_contain_text("1 entry waits")
         page.unroute("**/api/v1/**")
         page.route("**/off/", lambda route: route.abort())

@@ -60,6 +60,7 @@ export function IsolationCard({ isolation, at, mayEdit, mayRelease }: Props) {
                   {words.takeMine}
                 </button>
               )}
+              {isOnItsWay(`/locks/${lock.id}/`) && <small className="wrong">{words.waiting}</small>}
               {!lock.is_mine && mayRelease && (
                 <button type="button" className="plain" onClick={() => setTaking(lock)}>
                   {say(words.takeOther, { who: lock.person })} …
@@ -70,6 +71,11 @@ export function IsolationCard({ isolation, at, mayEdit, mayRelease }: Props) {
         </ul>
       )}
       {off.length > 0 && <p className="quiet">{off.map(takenOff).join(" · ")}</p>}
+      {isOnItsWay(`/isolations/${isolation.id}/`) && (
+        <p className="wrong" role="status">
+          {words.waiting}
+        </p>
+      )}
       {mayEdit && !isolation.is_mine && (
         <button
           type="button"

@@ -2,8 +2,8 @@
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import type { Schemas } from "../../api/client";
+import { AddCircuitDialog } from "./AddCircuitDialog";
 import { SupplyForm } from "./SupplyForm";
-import { useLeft } from "../../app/useLeft";
 import { useTitle } from "../../app/useTitle";
 import { say, texts } from "../../texts";
 import { ArchiveDialog } from "../archive/ArchiveDialog";
@@ -15,7 +15,7 @@ import { useEdits } from "../dialog/useEdits";
 import { useCircuits, useSites } from "../round/queries";
 import { InZone, useWhen } from "../when";
 import { NO_ZONE, zoneOptions } from "../zones";
-import { useAddCircuit, useChangeSite, useCorrectLabel, useCorrections } from "./queries";
+import { useChangeSite, useCorrectLabel, useCorrections } from "./queries";
 
 const words = texts.survey.schedule;
 type Circuit = Schemas["Circuit"];
@@ -176,7 +176,7 @@ export function SchedulePage({ mayEdit, mayKeepSites }: { mayEdit: boolean; mayK
             onClose={() => setOpen("none")}
           />
         )}
-        {isAdding && <AddDialog site={siteId} onClose={() => setAdding(false)} />}
+        {isAdding && <AddCircuitDialog site={siteId} onClose={() => setAdding(false)} />}
       </div>
     </InZone>
   );
@@ -242,49 +242,6 @@ function CorrectDialog({ circuit, onClose }: { circuit: Circuit; onClose: () => 
         value={how}
         maxLength={200}
         onChange={(typed) => edits.change({ how: typed })}
-      />
-    </FormDialog>
-  );
-}
-
-function AddDialog({ site, onClose }: { site: string; onClose: () => void }) {
-  const { form, isLeft, change, forget } = useLeft(`circuit:${site}`, { breaker: "", label: "", feeds: "" });
-  const { breaker, label, feeds } = form;
-  const add = useAddCircuit();
-  const close = () => {
-    forget();
-    onClose();
-  };
-  return (
-    <FormDialog
-      title={words.add}
-      action={words.save}
-      isReady={breaker.trim() !== ""}
-      isPending={add.isPending}
-      error={add.error}
-      isLeft={isLeft}
-      onSubmit={() =>
-        add.mutate({ site, breaker: breaker.trim(), label_as_found: label, feeds }, { onSuccess: close })
-      }
-      onClose={close}
-    >
-      <TextLine
-        label={words.breaker}
-        value={breaker}
-        maxLength={20}
-        onChange={(typed) => change({ breaker: typed })}
-      />
-      <TextLine
-        label={words.found}
-        value={label}
-        maxLength={120}
-        onChange={(typed) => change({ label: typed })}
-      />
-      <TextLine
-        label={words.feeds}
-        value={feeds}
-        maxLength={200}
-        onChange={(typed) => change({ feeds: typed })}
       />
     </FormDialog>
   );

@@ -19,6 +19,7 @@ export function ProofCard(props: StepProps) {
   const begun = proof.id !== null && !proof.isFailed;
   return (
     <section className="proof" aria-label={words.second}>
+      {!isReady && proof.reads.length === 0 && <p className="quiet">{words.proofWaits}</p>}
       {isReady && proof.id === null && survey.proof.state !== "none" && (
         <ul className="missing">
           {survey.proof.missing.map((entry, index) => (

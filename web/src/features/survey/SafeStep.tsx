@@ -1,11 +1,13 @@
 /** Step 2: what keeps the power off, proving dead, and the steps that need it. */
 import { useState } from "react";
 import { Link } from "react-router";
+import { useLatest } from "../../app/useLatest";
 import { texts } from "../../texts";
 import { IsolationCard } from "../isolation/IsolationCard";
 import { useIsolationEntries } from "../isolation/useIsolationEntries";
 import { whatOf } from "../isolation/words";
 import { useCircuits } from "../round/queries";
+import { AddCircuitDialog } from "../schedule/AddCircuitDialog";
 import { FIRST_POINT } from "./BoxPlaces";
 import { Tick } from "./fields";
 import { PastSafety } from "./PastSafety";
@@ -21,6 +23,11 @@ export function SafeStep(props: StepProps) {
   const circuits = useCircuits(site);
   const own = survey.circuits[0]?.id;
   const others = draft.doc.other_circuits;
+  const [isAdding, setAdding] = useState(false);
+  const mark = (next: string[]) =>
+    draft.change({ other_circuits: next, box: { ...draft.doc.box, circuits: next.length + 1 } });
+  // Put to what stands here by then.
+  const added = useLatest((id: string) => mark([...others, id]));
   const isCovered = survey.is_off && survey.cover_missing.every((entry) => entry.code === "no_lock_of_yours");
   return (
     <>
@@ -59,16 +66,24 @@ export function SafeStep(props: StepProps) {
                 label={`${circuit.breaker}: ${circuit.label_now || circuit.label_as_found || "?"}`}
                 isOn={others.includes(circuit.id)}
                 disabled={!mayEdit}
-                onChange={(isOn) => {
-                  const next = isOn ? [...others, circuit.id] : others.filter((id) => id !== circuit.id);
-                  draft.change({
-                    other_circuits: next,
-                    box: { ...draft.doc.box, circuits: next.length + 1 },
-                  });
-                }}
+                onChange={(isOn) =>
+                  mark(isOn ? [...others, circuit.id] : others.filter((id) => id !== circuit.id))
+                }
               />
             ))}
         </fieldset>
+        {mayEdit && (
+          <button type="button" className="outlined add" onClick={() => setAdding(true)}>
+            {words.notListed} …
+          </button>
+        )}
+        {isAdding && (
+          <AddCircuitDialog
+            site={site}
+            onAdded={(id) => added.current(id)}
+            onClose={() => setAdding(false)}
+          />
+        )}
       </details>
       <h3>{words.second}</h3>
       <ProofCard {...props} />
