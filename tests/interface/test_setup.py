@@ -231,7 +231,7 @@ class Joining(SetupPage):
         page = self.sign_in()
         self.at_tab("Dock office", "Join")
         page.get_by_role("button", name="Begin").click()
-        card = self.until(page, f"Switch {loop.circuit.breaker} on")
+        card = self.until(page, f"Switch breaker {loop.circuit.breaker} on")
         expect(card.get_by_role("alert")).to_contain_text("kept off by Fenna Brook")
         expect(card.get_by_role("button", name="Done")).to_be_disabled()
         energise(wren, row.pk, uuid.uuid4(), "")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import uuid
 from typing import Any
 
@@ -229,6 +230,15 @@ class Joining(SetupTest):
         self.assertEqual({one["code"] for one in plan["against"]}, {"hub_full", "out_of_range"})
         rehearsal = self.api.post(self.at("pairing/rehearse/"), {"hub": "h"}, format="json")
         self.refused(rehearsal, "plan_not_possible")
+
+    def test_a_breaker_is_told_by_its_number_or_by_the_loop_that_it_feeds(self) -> None:
+        """The breaker may not be known yet when the house is noted; a key of the record is no name."""
+        for circuit, title in ((self.circuit, "Switch breaker 7 on"), (None, "Switch the breaker of Kiln room on")):
+            type(self.loop).objects.filter(pk=self.loop.pk).update(circuit=circuit)
+            titles = [step["title"] for step in self.pairing()["steps"]]
+            self.assertIn(title, titles)
+            self.assertIn("Switch Store plug on", titles)
+            self.assertEqual([one for one in titles if re.search(r"[0-9a-f]{8}-", one)], [])
 
     def test_a_locked_breaker_is_told_and_another_is_not(self) -> None:
         """Whoever keeps it off is named; once it is back nothing is said; a whole installation stops everything."""

@@ -12,7 +12,7 @@ from ember_core.house.fits import job_of
 from ember_core.pairing.job import OPEN_S, Device, Hindrance, Job
 from ember_core.pairing.plan import Do, Pairing, Step, act_s, again, plan
 from ember_core.survey.isolation import Scope
-from loops.models import Gang
+from loops.models import Gang, Loop
 from setup.models import PairMark
 from setup.services.houses import house_of, how_to_enter
 from setup.services.marks import RESET, joined_of, mark_step, marks_of
@@ -86,7 +86,7 @@ def pairing_answer(site: Site, hub_name: str, without: frozenset[str] = frozense
     job = left_out(whole, without)
     made = plan(job) if job.devices else Pairing(steps=(), against=())
     texts = catalogue("setup")
-    names = _names(house)
+    names = _names(house) | _supplies(site, house, texts)
     return {
         "hub": hub.id,
         "hub_name": hub.name,
@@ -118,6 +118,15 @@ def _names(house: House) -> dict[str, str]:
     return {**{hub.id: hub.name for hub in house.hubs}, **{one.id: one.name for one in house.devices}}
 
 
+def _supplies(site: Site, house: House, texts: Json) -> dict[str, str]:
+    """What is switched on where nobody knows the breaker: that of the loop, or the device itself, as of a plug."""
+    unknown = Loop.objects.filter(site=site, circuit=None).values_list("pk", "name")
+    return {
+        **{f"~{one.id}": one.name for one in house.devices},
+        **{f"~{pk}": fill(texts["breaker_of"], {"name": name}) for pk, name in unknown},
+    }
+
+
 def _who(marks: list[PairMark], device: str) -> Json:
     mark = next(m for m in reversed(marks) if m.device == device and m.step.startswith(Do.JOIN))
     return {"by": name_of(mark.by), "at": mark.made_at or mark.at}
@@ -144,11 +153,13 @@ def _against(one: Hindrance, names: dict[str, str], texts: Json) -> Json:
 
 def _step(step: Step, house: House, hub: HubPlace, names: dict[str, str], texts: Json) -> Json:
     device = next((one for one in house.devices if one.id == step.device), None)
-    breaker = step.device.removeprefix("~") if device is None else ""
+    breaker = ""
+    if device is None:
+        breaker = names.get(step.device) or fill(texts["breaker"], {"name": step.device})
     params = {
-        "name": names.get(step.device, step.device.removeprefix("~")),
+        "name": names.get(step.device, step.device),
         "hub": hub.name,
-        "breaker": names.get(breaker, breaker),
+        "breaker": breaker,
         "seconds": round(step.end_s - step.begin_s),
         "window": round(hub.window_s),
         "dimmer": "" if device is None else names.get(device.dimmer, ""),

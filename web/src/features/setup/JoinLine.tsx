@@ -6,6 +6,17 @@ const words = texts.setup.join;
 const WIDTH = 760;
 const LEFT = 84;
 const ENDS = new Set(["join", "link", "close"]);
+// A narrower step has no room for its number.
+const LEAST_NUMBERED = 20;
+const SORTS = ["wait", "enter", "open", "join"] as const;
+type Sort = (typeof SORTS)[number];
+
+/** What a step is for the hands, as it is drawn. */
+function sortOf(step: PairStep): Sort {
+  if (step.do === "join" || step.do === "link") return "join";
+  if (step.do === "open" || step.do === "close") return "open";
+  return ["enter", "cycle", "power", "ask_link"].includes(step.do) ? "enter" : "wait";
+}
 
 export function clockOf(seconds: number): string {
   const whole = Math.max(0, Math.ceil(seconds));
@@ -54,24 +65,39 @@ export function JoinLine({ steps }: { steps: readonly PairStep[] }) {
             height={20}
           />
         ))}
-        {drawn.map((step, k) => (
-          <rect
-            key={`${step.key}${k}`}
-            className={`hand-step is-${step.do}`}
-            x={x(step.begin_s)}
-            y={44}
-            width={Math.max(1.5, x(step.end_s) - x(step.begin_s) - 1)}
-            height={22}
-          >
-            <title>{step.title}</title>
-          </rect>
-        ))}
+        {drawn.map((step, k) => {
+          const width = Math.max(1.5, x(step.end_s) - x(step.begin_s) - 1);
+          return (
+            <g key={`${step.key}${k}`} className={`hand-step is-${sortOf(step)}`}>
+              <rect x={x(step.begin_s)} y={44} width={width} height={22}>
+                <title>{`${k + 1} · ${step.title}`}</title>
+              </rect>
+              {width >= LEAST_NUMBERED && (
+                <text x={x(step.begin_s) + width / 2} y={59}>
+                  {k + 1}
+                </text>
+              )}
+            </g>
+          );
+        })}
         {ticks.map((at) => (
           <text key={at} x={x(at)} y={86} className="join-tick">
             {clockOf(at)}
           </text>
         ))}
       </svg>
+      <p className="quiet join-keys">
+        {SORTS.filter((sort) => drawn.some((step) => sortOf(step) === sort)).map((sort) => (
+          <span key={sort} className="link-key">
+            <svg viewBox="0 0 36 12" aria-hidden>
+              <g className={`hand-step is-${sort}`}>
+                <rect x={1} y={1} width={34} height={10} />
+              </g>
+            </svg>
+            {words.sorts[sort]}
+          </span>
+        ))}
+      </p>
       {after.length > 0 && (
         <p className="quiet">
           {say(words.after, {
@@ -87,7 +113,7 @@ export function JoinLine({ steps }: { steps: readonly PairStep[] }) {
             <li key={`${step.key}${k}`}>
               <span className="figure">{clockOf(step.begin_s)}</span>
               <span>
-                {step.title}
+                {`${k + 1} · ${step.title}`}
                 <small>
                   {[step.how || step.text, step.shows && say(words.shows, { what: step.shows })]
                     .filter(Boolean)
