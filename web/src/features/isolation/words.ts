@@ -11,7 +11,7 @@ function timeOf(at: string, zone: string): string {
   const day = (one: Date) => one.toLocaleDateString("en", { timeZone: zone });
   const isToday = day(date) === day(new Date());
   return inZone(date, zone, {
-    hour: "2-digit",
+    hour: "numeric",
     minute: "2-digit",
     ...(isToday ? {} : { day: "numeric", month: "short" }),
   });
