@@ -113,7 +113,7 @@ def called(changes: Iterable[Change]) -> dict[str, str]:
 
 def _keys(value: Any) -> Iterator[str]:
     if isinstance(value, dict):
-        value = list(value.values())
+        value = [*value, *value.values()]
     if isinstance(value, list):
         for one in value:
             yield from _keys(one)

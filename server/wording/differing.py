@@ -6,6 +6,7 @@ import re
 import uuid
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from functools import partial
 from typing import Any
 
 from django.utils.dateparse import parse_datetime
@@ -21,6 +22,8 @@ _NEVER_TOLD = frozenset({"id", "version"})
 _BARE = frozenset({"figures", "document", "data"})
 # What somebody wrote stands as it was written; everything else that looks like one is a code.
 _WRITTEN = frozenset({"name", "note", "caption", "reason", "why", "place", "feeds", "maker", "where", "since"})
+# Between which minutes of the day, as pairs.
+_OF_THE_DAY = frozenset({"windows"})
 _CODE = re.compile(r"[a-z0-9]+(_[a-z0-9]+)+")
 _MOMENT = re.compile(r"\d{4}-\d\d-\d\dT\d\d:\d\d")
 
@@ -66,13 +69,20 @@ def lines_between(path: tuple[str, ...], before: Any, after: Any, named: Named =
             yield from lines_between((*path, str(k + 1)), one, other, named)
     else:
         name = next((step for step in reversed(path) if not step.isdigit()), path[-1])
-        one, other = (cut(value_words(name, value, named)) for value in (before, after))
+        told = _clocks if path[0] in _OF_THE_DAY else partial(value_words, name, named=named)
+        one, other = (cut(told(value)) for value in (before, after))
         if one == other and isinstance(before, float) and isinstance(after, float):
             # Closer than three digits tell.
             one, other = (local_number(f"{value:.9g}") for value in (before, after))
         if one != other:
             words = [_step_word(step, named) for step in path if step not in _BARE]
             yield Line(" · ".join(words), one, other)
+
+
+def _clocks(minutes: Any) -> str:
+    """From when to when; open where nobody says."""
+    told = ["…" if one is None else f"{one // 60}:{one % 60:02d}" for one in minutes or ()]
+    return "–".join(told)
 
 
 def _step_word(step: str, named: Named) -> str:
@@ -135,7 +145,8 @@ def _text(name: str, value: str, named: Named) -> str:
     moment = parse_datetime(value) if _MOMENT.match(value) else None
     if moment is not None and moment.tzinfo is not None:
         return minute_of(moment)
-    return value.replace("_", " ") if _CODE.fullmatch(value) else value
+    word: str | None = catalogue("records")["values"].get(value)
+    return word or (value.replace("_", " ") if _CODE.fullmatch(value) else value)
 
 
 def is_key(value: str) -> bool:

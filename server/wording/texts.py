@@ -120,6 +120,11 @@ def meaning_of(quantity: Quantity) -> str:
     return meanings[quantity.meaning]
 
 
+def reference_words(note: str) -> str:
+    """Where a figure of a class is from, in the language of whoever asks; what somebody wrote stays as it is."""
+    return note if language() == FIRST_LANGUAGE else str(catalogue("references").get(note, note))
+
+
 def figure_word(name: str) -> str:
     """A figure's meaning instead of its name in the data; a plain word where it has none."""
     last = name.rsplit(".", 1)[-1].replace(" ", "_")

@@ -290,19 +290,21 @@ class ClassDefaultTest(TestCase):
         self.assertAlmostEqual(hot_to_cold, 12.0, delta=0.01)
 
     def test_watts_that_nobody_knows_are_a_guess_and_what_goes_with_them_is_as_wide(self) -> None:
-        """Never called marked; no lamp of half or twice the usual watts has a figure outside of what is taken."""
+        """Never called marked; no lamp of the class has a figure outside of what is taken."""
         for entry in class_defaults():
             supply = EUROPE if entry.region_v == 230.0 else AMERICA
-            _, unknown = typical_lamp(entry.stage, supply)
+            kind, unknown = typical_lamp(entry.stage, supply)
+            for name, figure in unknown.items():
+                for value in (figure.low, figure.typical, figure.high):
+                    fields_of(Category.LAMP, kind)[name][0].check(value, name)
             _, usual = typical_lamp(entry.stage, supply, entry.typical_p_w)
             (watts,) = [figure for name, figure in unknown.items() if name in {"p_run_w", "p_rated_w"}]
             self.assertEqual((watts.source, watts.typical), (Source.ASSUMED, entry.typical_p_w))
             self.assertNotIn("marked", watts.note)
-            self.assertGreaterEqual(watts.high / watts.low, 2.0)
-            for p_w in (max(entry.p_low_w, entry.typical_p_w / 2.0), min(entry.p_high_w, entry.typical_p_w * 2.0)):
+            self.assertEqual((watts.low, watts.high), (entry.p_low_w, entry.p_high_w))
+            for p_w in (entry.p_low_w, entry.p_high_w):
                 for name, known in typical_lamp(entry.stage, supply, p_w)[1].items():
                     if name in {"p_run_w", "p_rated_w"}:
-                        self.assertIn(p_w, (watts.low, watts.high))
                         continue
                     self.assertLessEqual(unknown[name].low, known.low * 1.000001, (entry.stage, name))
                     self.assertGreaterEqual(unknown[name].high, known.high * 0.999999, (entry.stage, name))

@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 
 from wording.differing import Line, lines_between
 from wording.moments import in_zone
+from wording.texts import catalogue
 
 KEY = "2329a14f-3560-438c-ba06-7d14b141b805"
 CODES = st.sampled_from(["", "oak", "two_way"])
@@ -96,6 +97,17 @@ class Differing(SimpleTestCase):
         self.assertEqual(who, Line("whose work it is", "", "Tam Osier"))
         self.assertEqual(when, Line("on again", "", "2026-11-30 09:00"))
         self.assertEqual(told(None, KEY, "assigned"), [])
+
+    def test_a_code_is_told_by_its_word_and_no_two_by_one(self) -> None:
+        """In every language; what somebody wrote stays as it was written."""
+        for spoken, fitted in (("en", "fitted"), ("de", "eingebaut")):
+            with translation.override(spoken):
+                ((_, before, after),) = told("planned", "fitted", "status")
+                self.assertEqual(after, fitted)
+                self.assertNotEqual(before, after)
+                self.assertEqual([row[1:] for row in told(None, "fitted", "note")], [("", "fitted")])
+                words = list(catalogue("records")["values"].values())
+                self.assertEqual(len(words), len(set(words)), spoken)
 
     def test_what_differs_past_the_third_digit_is_told_with_more(self) -> None:
         """Two numbers that read alike are two."""

@@ -14,6 +14,8 @@ from django.urls import get_resolver
 from django.utils import translation
 
 from accounts.models import Role
+from ember_core.catalogue.class_defaults import WATTS_UNKNOWN, class_defaults
+from ember_core.catalogue.control_classes import typical_control_data
 from ember_core.catalogue.entry import KINDS
 from ember_core.parts import BYPASS_CLASSES, FEED_CLASSES, LAMP_CLASSES, Cable, Control, Hardware, Supply
 from ember_core.quantities import quantity_of
@@ -23,7 +25,7 @@ from parts.models import Part
 from tests.server.base import DemoTest, ServerTest
 from wording.messages import Message
 from wording.quantities import engineering
-from wording.texts import catalogue, fill
+from wording.texts import catalogue, fill, reference_words
 
 TEXTS = settings.ROOT / "texts"
 FIRST, *OTHERS = (code for code, _ in settings.LANGUAGES)
@@ -94,6 +96,18 @@ class Catalogues(SimpleTestCase):
         for spoken in OTHERS:
             told = json.loads((TEXTS / spoken / "figures.json").read_text(encoding="utf-8"))
             self.assertEqual(meanings, told.keys())
+
+    def test_every_reference_of_the_classes_is_told_in_every_language(self) -> None:
+        """Those of lamps and controls; what somebody wrote stays; none is kept that no class has."""
+        said = {figure.reference for entry in class_defaults() for figure in entry.figures} | {WATTS_UNKNOWN}
+        feed = typical_control_data("wifi_switch", 230.0)["standby"]
+        said |= {figure["note"] for figure in feed.values() if isinstance(figure, dict)}
+        for spoken in OTHERS:
+            told = json.loads((TEXTS / spoken / "references.json").read_text(encoding="utf-8"))
+            self.assertEqual(said, told.keys())
+            with translation.override(spoken):
+                self.assertNotIn("marked", reference_words("the watts marked on it"))
+                self.assertEqual(reference_words("bench, 3 h"), "bench, 3 h")
 
 
 class Filling(SimpleTestCase):

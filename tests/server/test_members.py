@@ -483,6 +483,19 @@ class Trail(ServerTest):
             for told in set(line.values()) - {"two_lamps"}:
                 self.assertNotRegex(told, r"[0-9a-f]{8}-[0-9a-f]{4}-|_|[{}\[\]]")
 
+    def test_a_key_within_a_change_is_told_by_name_and_minutes_of_the_day_by_the_clock(self) -> None:
+        """When a breaker may be off, of a plan."""
+        after = {"windows": {str(self.circuit.pk): [605, None]}}
+        who = self.people[Role.TECHNICIAN]
+        Change.objects.create(
+            who=who, action="changed", subject_kind="plan", subject_id=uuid.uuid4(), before={"windows": {}}, after=after
+        )
+        row = self.clients[Role.CHECKER].get("/api/v1/trail/?subject_kind=plan").json()["results"][0]
+        self.assertEqual(
+            row["differs"],
+            [{"name": f"when a circuit may be off · {self.circuit}", "before": "", "after": "10:05–…"}],
+        )
+
     def test_no_cell_of_the_table_is_a_formula(self) -> None:
         """A loop named like one."""
         sent = {"site": str(self.site.pk), "name": "=1+1"}

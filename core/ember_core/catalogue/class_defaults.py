@@ -19,9 +19,7 @@ from ember_core.quantities import Figure, Source
 
 # Mains below this are the 120 V class (100 to 127 V), above it the 230 V class (200 to 250 V).
 REGION_BORDER_V = 160.0
-# Where nobody knows the watts: from this part of those of a usual lamp of the class to this multiple [assumption].
-UNKNOWN_WATTS_RATIO = 2.0
-WATTS_UNKNOWN = "nobody knows its watts: half to twice those of a usual lamp of its class"
+WATTS_UNKNOWN = "nobody knows its watts: all that lamps of its class have"
 _WATTS = "p_w"
 
 
@@ -82,7 +80,7 @@ def region_of(v_rms: float) -> float:
 def typical_lamp(stage: str, supply: Supply, p_w: float | None = None) -> tuple[str, dict[str, Figure]]:
     """Kind and figures of a lamp of which only the input stage, and perhaps the watts, are known.
 
-    Watts that are given are those marked on it; else they, and all that goes with them, have a range of their own.
+    Watts that are given are those marked on it; else they, and all that goes with them, range over the whole class.
 
     Raises
     ------
@@ -94,12 +92,7 @@ def typical_lamp(stage: str, supply: Supply, p_w: float | None = None) -> tuple[
         known = ", ".join(entry.stage for entry in class_defaults() if entry.region_v == region)
         raise InputError("unknown_kind", path="stage", value=stage[:40], known=known)
     if p_w is None:
-        typical = found.typical_p_w
-        watts = (
-            max(found.p_low_w, typical / UNKNOWN_WATTS_RATIO),
-            typical,
-            min(found.p_high_w, typical * UNKNOWN_WATTS_RATIO),
-        )
+        watts = (found.p_low_w, found.typical_p_w, found.p_high_w)
     elif found.p_low_w <= p_w <= found.p_high_w:
         watts = (p_w, p_w, p_w)
     else:
@@ -108,7 +101,7 @@ def typical_lamp(stage: str, supply: Supply, p_w: float | None = None) -> tuple[
 
 
 def _scaled(figure: DefaultFigure, supply: Supply, watts: tuple[float, float, float]) -> Figure:
-    """A figure of a lamp of so many watts, of a typical one and of so many at most."""
+    """A figure over lamps of so many watts at least, typically and at most; of known watts all three are the same."""
     is_of_watts, is_known = figure.scale == _WATTS, watts[0] == watts[2]
     if is_of_watts and not is_known:
         return Figure(low=watts[0], typical=watts[1], high=watts[2], source=Source.ASSUMED, note=WATTS_UNKNOWN)

@@ -84,18 +84,7 @@ def _figures(found: ClassDefault, supply: Supply, stated: dict[str, Figure]) -> 
             "out_of_bounds", path=f"figures[{name}]", value=watts, low=found.p_low_w, high=found.p_high_w, unit="W"
         )
     _, figures = typical_lamp(found.stage, supply, watts)
-    if watts is None:
-        ends = [typical_lamp(found.stage, supply, p_w)[1] for p_w in (found.p_low_w, found.p_high_w)]
-        figures = {name: _widened(figure, [end[name] for end in ends]) for name, figure in figures.items()}
-        # No watts of its own are a guess over all that the class has.
-        for name in WATTS:
-            if name in figures:
-                figures[name] = replace(figures[name], low=found.p_low_w, high=found.p_high_w)
     return _beside(figures, stated)
-
-
-def _widened(figure: Figure, ends: list[Figure]) -> Figure:
-    return replace(figure, low=min(end.low for end in ends), high=max(end.high for end in ends))
 
 
 def _beside(figures: dict[str, Figure], stated: dict[str, Figure]) -> dict[str, Figure]:

@@ -15,7 +15,7 @@ from ember_core.routes.as_wired import Wired, wirings_of
 from parts.models import Category, Part, PartClaim
 from parts.services.entries import entry_of
 from parts.services.importing import Format
-from wording.texts import meaning_of, word_labels
+from wording.texts import meaning_of, reference_words, word_labels
 
 WIRINGS = [word.value for word in Wired]
 FORMATS = [form.value for form in Format]
@@ -69,6 +69,11 @@ class ClaimSerializer(serializers.ModelSerializer):
     class Meta:
         model = PartClaim
         fields = ("id", "field", "low", "typical", "high", "source", "where", "in_use", "at", "by")
+
+    def to_representation(self, claim: PartClaim) -> dict[str, Any]:
+        """What the classes say of themselves in the language of whoever reads."""
+        told = super().to_representation(claim)
+        return {**told, "where": reference_words(told["where"])}
 
 
 class UseSerializer(serializers.Serializer):

@@ -49,7 +49,7 @@ from parts.services.cables import cable_run
 from parts.services.claims import add_claim, use_claim
 from parts.services.entries import entry_of, make_part
 from parts.services.importing import Format, import_parts
-from wording.texts import catalogue, error_text
+from wording.texts import catalogue, error_text, reference_words
 
 
 class PartListView(generics.ListAPIView):
@@ -230,6 +230,18 @@ class StagesView(APIView):
         return Response(StageSerializer(rows, many=True).data)
 
 
+def _spoken(figures: dict[str, Any]) -> dict[str, Any]:
+    """Figures of a class, and of what is in it, with where they are from in the language of whoever asks."""
+    return {
+        name: {**entry, "note": reference_words(entry["note"])}
+        if isinstance(entry, dict) and "note" in entry
+        else _spoken(entry)
+        if isinstance(entry, dict)
+        else entry
+        for name, entry in figures.items()
+    }
+
+
 class TypicalLampView(APIView):
     """A lamp of which only the class is known."""
 
@@ -243,7 +255,7 @@ class TypicalLampView(APIView):
         values = given.validated_data
         supply = Supply(v_rms=values["v_rms"], f_hz=values["f_hz"])
         try:
-            figures = typical_lamp_data(values["stage"], supply, values["p_w"])
+            figures = _spoken(typical_lamp_data(values["stage"], supply, values["p_w"]))
         except InputError as error:
             raise InputErrors([error]) from error
         return Response({"figures": figures})
@@ -271,7 +283,7 @@ class TypicalControlView(APIView):
         given = TypicalControlRequestSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         try:
-            figures = typical_control_data(**given.validated_data)
+            figures = _spoken(typical_control_data(**given.validated_data))
         except InputError as error:
             raise InputErrors([error]) from error
         return Response({"figures": figures})
