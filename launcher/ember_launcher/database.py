@@ -38,11 +38,12 @@ GUARDS = (
 # A commit is on the disk before it is answered.
 TO_LAST = ("--innodb-flush-log-at-trx-commit=1",)
 # Nothing waits for the disk: of what tests write nothing is needed after them, and a disk can stop for half a minute.
+# What another version of the server does not know it passes over.
 TO_BE_THROWN_AWAY = (
     "--innodb-flush-log-at-trx-commit=0",
-    "--innodb-flush-method=nosync",
+    "--loose-innodb-flush-method=nosync",
     "--innodb-doublewrite=0",
-    "--debug-no-sync",
+    "--loose-debug-no-sync",
 )
 START_WAIT_S = 60.0
 PORT_WAIT_S = 5.0

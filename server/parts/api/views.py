@@ -232,14 +232,8 @@ class StagesView(APIView):
 
 def _spoken(figures: dict[str, Any]) -> dict[str, Any]:
     """Figures of a class, and of what is in it, with where they are from in the language of whoever asks."""
-    return {
-        name: {**entry, "note": reference_words(entry["note"])}
-        if isinstance(entry, dict) and "note" in entry
-        else _spoken(entry)
-        if isinstance(entry, dict)
-        else entry
-        for name, entry in figures.items()
-    }
+    told = {name: _spoken(entry) if isinstance(entry, dict) else entry for name, entry in figures.items()}
+    return {**told, "note": reference_words(str(told["note"]))} if "note" in told else told
 
 
 class TypicalLampView(APIView):

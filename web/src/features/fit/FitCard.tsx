@@ -1,6 +1,6 @@
 /** One step, large: what, why, what proves it, what stands against it, and what hands can press with gloves on. */
 import { type ChangeEvent, useEffect, useRef, useState } from "react";
-import { useLeftText } from "../../app/useLeft";
+import { ReasonForm } from "../dialog/ReasonForm";
 import { say, texts } from "../../texts";
 import { useWhen } from "../when";
 import { isSettled, type Shown } from "./overlay";
@@ -28,7 +28,6 @@ export function FitCard({ loop, step, missing, number, of, isNext, mayEdit, send
   const when = useWhen();
   const [isRested, rest] = useState(false);
   const [asking, ask] = useState<Outcome | null>(null);
-  const [reason, setReason] = useLeftText(`fit:${loop}:${step.key}:${asking ?? ""}`);
   const title = useRef<HTMLHeadingElement>(null);
   const file = useRef<HTMLInputElement>(null);
   useEffect(() => {
@@ -40,7 +39,7 @@ export function FitCard({ loop, step, missing, number, of, isNext, mayEdit, send
   const needsPower = step.act === "safe" || step.act === "safe_again" || step.power === "on";
   const mark = (outcome: Outcome, why = "") => {
     send.mark(step, outcome, why);
-    if (asking) setReason("");
+    ask(null);
     onMarked();
   };
   const photo = (event: ChangeEvent<HTMLInputElement>) => {
@@ -152,40 +151,15 @@ export function FitCard({ loop, step, missing, number, of, isNext, mayEdit, send
         </div>
       )}
       {asking && (
-        <form
-          className="fit-reason"
-          onSubmit={(event) => {
-            event.preventDefault();
-            if (reason.trim().length >= SHORTEST_REASON || asking === "open") mark(asking, reason.trim());
-          }}
-        >
-          <label className="field">
-            {asking === "open" ? words.whyBack : asking === "skipped" ? words.whySkip : words.whatTrouble}
-            <input
-              value={reason}
-              maxLength={300}
-              autoFocus
-              onChange={(event) => setReason(event.target.value)}
-            />
-          </label>
-          <button
-            type="submit"
-            className="solid"
-            disabled={asking !== "open" && reason.trim().length < SHORTEST_REASON}
-          >
-            {asking === "open" ? words.takeBack : asking === "skipped" ? words.skip : words.trouble}
-          </button>
-          <button
-            type="button"
-            className="plain"
-            onClick={() => {
-              setReason("");
-              ask(null);
-            }}
-          >
-            {texts.make.cancel}
-          </button>
-        </form>
+        <ReasonForm
+          key={asking}
+          of={`fit:${loop}:${step.key}:${asking}`}
+          label={asking === "open" ? words.whyBack : asking === "skipped" ? words.whySkip : words.whatTrouble}
+          action={asking === "open" ? words.takeBack : asking === "skipped" ? words.skip : words.trouble}
+          least={asking === "open" ? 0 : SHORTEST_REASON}
+          onReason={(why) => mark(asking, why)}
+          onCancel={() => ask(null)}
+        />
       )}
     </article>
   );

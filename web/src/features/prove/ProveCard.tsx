@@ -1,6 +1,6 @@
 /** One item to prove, large: what is done, what is found, with buttons that gloves can press. */
 import { useCallback, useState } from "react";
-import { useLeftText } from "../../app/useLeft";
+import { ReasonForm } from "../dialog/ReasonForm";
 import { engineering } from "../../format";
 import { say, texts } from "../../texts";
 import { useTray } from "../../device/useTray";
@@ -41,7 +41,6 @@ export function ProveCard(props: Props) {
   const [watched, setWatched] = useState(0);
   const [taps, setTaps] = useState<number[]>([]);
   const [asking, ask] = useState<"excused" | "open" | null>(null);
-  const [reason, setReason] = useLeftText(`prove:${loop}:${item.key}:${asking ?? ""}`);
   const heard = useCallback((seconds: number) => setWatched(seconds), []);
   // A reading says by itself what it is; without one nothing can be said.
   const isReading = item.act === "reading";
@@ -66,7 +65,6 @@ export function ProveCard(props: Props) {
       ...(isWatch && why === undefined ? { watched_s: watched, taps_s: result === "blink" ? taps : [] } : {}),
     });
     endWatch(watchName);
-    if (asking) setReason("");
     ask(null);
     onMarked();
   };
@@ -163,36 +161,15 @@ export function ProveCard(props: Props) {
       )}
       {mayEdit && !settled && isWatch && !isFull && !isShut && <p className="quiet">{words.darkLater}</p>}
       {asking && (
-        <form
-          className="fit-reason"
-          onSubmit={(event) => {
-            event.preventDefault();
-            if (reason.trim().length >= SHORTEST_REASON) mark(asking, reason.trim());
-          }}
-        >
-          <label className="field">
-            {asking === "open" ? words.whyAgain : words.whyExcused}
-            <input
-              value={reason}
-              maxLength={300}
-              autoFocus
-              onChange={(event) => setReason(event.target.value)}
-            />
-          </label>
-          <button type="submit" className="solid" disabled={reason.trim().length < SHORTEST_REASON}>
-            {words.keep}
-          </button>
-          <button
-            type="button"
-            className="plain"
-            onClick={() => {
-              setReason("");
-              ask(null);
-            }}
-          >
-            {texts.make.cancel}
-          </button>
-        </form>
+        <ReasonForm
+          key={asking}
+          of={`prove:${loop}:${item.key}:${asking}`}
+          label={asking === "open" ? words.whyAgain : words.whyExcused}
+          action={words.keep}
+          least={SHORTEST_REASON}
+          onReason={(why) => mark(asking, why)}
+          onCancel={() => ask(null)}
+        />
       )}
     </article>
   );
