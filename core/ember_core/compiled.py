@@ -26,6 +26,7 @@ SOURCES = tuple(
     for name in (
         "compiled.py",
         "offstate/network.py",
+        "offstate/balances.py",
         "offstate/kernel.py",
         "offstate/shooting.py",
         "offstate/meters.py",
@@ -51,7 +52,9 @@ def digest_of(files: Iterable[Path]) -> str:
 CACHE = Path(getattr(numba.config, "CACHE_DIR", "") or CORE / "__pycache__") / digest_of(SOURCES)
 numba.config.CACHE_DIR = str(CACHE)  # type: ignore[attr-defined]
 
-compiled: Callable[..., Any] = partial(njit, cache=True, nogil=True, error_model="numpy")()
+# Sums in another order, products fused and divisors inverted save a sixth of the time; what is no number stays none.
+ARITHMETIC = {"contract", "reassoc", "arcp", "nsz"}
+compiled: Callable[..., Any] = partial(njit, cache=True, nogil=True, error_model="numpy", fastmath=ARITHMETIC)()
 
 
 # No law and no bracket has an end there.

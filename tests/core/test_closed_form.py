@@ -8,12 +8,14 @@ import numpy as np
 from django.test import SimpleTestCase
 
 from ember_core import sheet
-from ember_core.offstate import closed_form
+from ember_core.offstate import balances, closed_form
 from ember_core.offstate.closed_form import Form
-from ember_core.offstate.network import build
+from ember_core.offstate.network import Col, build
 from ember_core.offstate.solve import solve
+from tests.core.drawn import drawn_sheets
 from tests.core.loops import loop
 from tests.core.reference import document
+from tests.drawn import drawn
 
 PEAK_230 = 230.0 * sqrt(2.0)
 
@@ -30,18 +32,40 @@ class Formulas(SimpleTestCase):
 
     def test_the_largest_power_is_the_top_of_the_current_law(self) -> None:
         """P_max equals the largest V·I(V) found by trying many voltages."""
-        voltages = np.linspace(1.0, PEAK_230, 5000)
-        powers = voltages * closed_form.capacitive_current_a(50.0, PEAK_230, 1e-7, 5e-9, voltages)
-        self.assertAlmostEqual(
-            float(powers.max()), closed_form.largest_feed_power_w(50.0, PEAK_230, 1e-7, 5e-9), delta=1e-5
-        )
+        node = balances.Node(50.0, PEAK_230, 1e-7, 5e-9, 0.0, 0.0, False)
+        most = max(v * balances.capacitive_current_a(node, v) for v in np.linspace(1.0, PEAK_230, 5000).tolist())
+        self.assertAlmostEqual(most, closed_form.largest_feed_power_w(50.0, PEAK_230, 1e-7, 5e-9), delta=1e-5)
 
     def test_the_resistive_current_is_the_mean_of_what_exceeds_the_held_voltage(self) -> None:
         """Against numerical integration of (|V̂ sin| - V)/R."""
         angle = np.linspace(0.0, pi, 200001)
         for held in (0.0, 50.0, 200.0, 320.0):
             mean = np.mean(np.maximum(0.0, PEAK_230 * np.sin(angle) - held)) / 150e3
-            self.assertAlmostEqual(float(closed_form.resistive_current_a(PEAK_230, 150e3, held)), mean, delta=1e-8)
+            self.assertAlmostEqual(balances.resistive_current_a(PEAK_230, 150e3, held), mean, delta=1e-8)
+
+    def test_a_loop_balances_at_the_root_that_is_found_and_nowhere_above(self) -> None:
+        """Over drawn loops, in volts: what arrives and what is taken meet within a step of the grid of points."""
+        met = 0
+        for one in drawn_sheets(drawn(60, 600), 23):
+            network = build(one.loop)
+            node, rows = closed_form.node_of(network), network.branches
+            if not network.has_feed:
+                which, low = balances.NO_FEED, 0.0
+            elif rows[0, Col.C_SERIES] > 0.0:
+                which, low = balances.DIVIDER, 0.0
+            else:
+                which, low = balances.FEED, float(rows[0, Col.V_KNEE])
+            root = balances.upper_root(which, node, rows, low, network.v_peak)
+            above = np.linspace(max(root, low), network.v_peak, 4000)[1:]
+            if root in (balances.NONE, network.v_peak):
+                continue
+            met += 1
+            step = (network.v_peak - low) / (balances.ROOT_POINTS - 1)
+            values = [balances.balance_a(which, node, rows, v) for v in above.tolist()]
+            self.assertTrue(all(value < 0.0 for v, value in zip(above, values, strict=True) if v > root + step))
+            below = low + int((root - low) / step * (1.0 - 1e-12)) * step
+            self.assertGreaterEqual(balances.balance_a(which, node, rows, below), 0.0)
+        self.assertGreater(met, 30)
 
 
 class BesideTheSolver(SimpleTestCase):

@@ -54,28 +54,26 @@ def read_each(
     lamp_c_x: Floats,
     steps_per_cycle: int,
 ) -> tuple[Floats, Floats, Floats, Floats, Floats]:
-    """`meters.read` over the half-cycle after a settled state, as `runner.settled_half_cycle` records it.
+    """`meters.read` over the half-cycle that begins at a settled state, as `runner.settled_half_cycle` records it.
 
     Returns
     -------
     (whether each was marched, 0 or 1; and what `meters.read` gives, a loop a row of each).
     """
-    count, lead = branches.shape[0], steps_per_cycle // 2
+    count, steps = branches.shape[0], steps_per_cycle // 2
     n_branch, n_bypass = branches.shape[1], bypass.shape[1]
     marched = np.zeros(count)
     whole, of = np.zeros((count, N_WHOLE)), np.zeros((count, n_branch, N_OF))
     of_bypass, of_lamp = np.zeros((count, n_bypass)), np.zeros((count, lamp_row.shape[0]))
     none = np.zeros((0, 0))
-    record = np.empty((3 + 4 * n_branch + n_bypass, 2 * lead))
-    pace = Pace(0, 2 * lead, steps_per_cycle, False)
+    record = np.empty((3 + 4 * n_branch + n_bypass, steps))
+    pace = Pace(0, steps, steps_per_cycle, False)
     for k in range(count):
         tables = Tables(supply[k, 0], supply[k, 1], linear[k], bypass[k], branches[k])
         if march(tables, states[k].copy(), np.zeros(n_branch), pace, record, none) != 0:
             continue
         marched[k] = 1.0
-        ends = np.array([record[1, lead - 1], record[0, lead - 1]])
+        before = np.array([states[k, 0], 0.0])
         dt_s = 1.0 / (supply[k, 1] * steps_per_cycle)
-        whole[k], of[k], of_bypass[k], of_lamp[k] = read(
-            tables, lamp_row, lamp_g[k], lamp_c_x[k], record[:, lead:], ends, dt_s
-        )
+        whole[k], of[k], of_bypass[k], of_lamp[k] = read(tables, lamp_row, lamp_g[k], lamp_c_x[k], record, before, dt_s)
     return marched, whole, of, of_bypass, of_lamp

@@ -8,23 +8,25 @@ which form it used.
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
 from math import pi
 
-import numpy as np
+from ember_core.offstate.balances import (
+    DIVIDER,
+    FEED,
+    NO_FEED,
+    NONE,
+    Node,
+    charging_s,
+    divided_current_a,
+    feed_current_a,
+    upper_root,
+)
+from ember_core.offstate.network import V_BRIDGE, BypassCol, Col, LinCol, Network
 
-from ember_core.offstate.network import NO_STRING, V_BRIDGE, BypassCol, Col, Floats, LinCol, Network
-
-# Mean of |v| over its peak for a node that is held near the peak between pulses; between the
-# 0.64 of a sine and the 1.0 of a square wave.
-HELD_NODE_MEAN_RATIO = 0.8
 # Above this ratio of conductance to susceptance at the node the resistive form describes it better.
 RESISTIVE_FROM_RATIO = 1.0
-# Points among which a root is looked for.
-ROOT_GRID = 160
-UNIT_GRID = np.linspace(0.0, 1.0, ROOT_GRID)
 
 
 class Form(StrEnum):
@@ -62,29 +64,6 @@ class ClosedForm:
     operating_point: bool
 
 
-def capacitive_current_a(
-    f_hz: float, v_peak: float, c_parallel_f: float, c_across_f: float, v_hold: Floats | float
-) -> Floats:
-    """Average current through capacitance into a held voltage, I = 4f[C_p·V̂ - (C_p + C_s)·V] [A].
-
-    Negative where the control's own capacitance carries part of what lamps draw.
-
-    Parameters
-    ----------
-    v_hold : voltage held by the reservoir, with its bridge [V].
-    """
-    return np.asarray(4.0 * f_hz * (c_parallel_f * v_peak - (c_parallel_f + c_across_f) * v_hold))
-
-
-def resistive_current_a(v_peak: float, r_ohm: float, v_hold: Floats | float) -> Floats:
-    """Average rectified current through a resistance into a held voltage [A].
-
-    I = (2V̂/πR)[√(1-a²) - a·acos a] with a = V/V̂: mean of (|V̂ sin| - V)/R over the part above V.
-    """
-    a = np.clip(np.asarray(v_hold) / v_peak, 0.0, 1.0)
-    return 2.0 * v_peak / (pi * r_ohm) * (np.sqrt(1.0 - a * a) - a * np.arccos(a))
-
-
 def largest_feed_power_w(f_hz: float, v_peak: float, c_parallel_f: float, c_across_f: float) -> float:
     """Most power a reservoir feed can draw, P = f·C_p²·V̂²/(C_p + C_s) [W]; at about half the peak."""
     total = c_parallel_f + c_across_f
@@ -106,128 +85,72 @@ def node_conductance_s(network: Network) -> float:
     return total
 
 
-def waiting_branch_current_a(row: Floats, f_hz: float, v_peak_node: Floats) -> Floats:
-    """Average current that a waiting lamp group takes at given peaks of its terminals [V], in [A]."""
-    v = np.maximum(0.0, v_peak_node - V_BRIDGE)
-    count, v_string, g = float(row[Col.COUNT]), float(row[Col.V_STRING]), float(row[Col.G_DRAIN])
-    if row[Col.C_RES] == 0.0:
-        return count * np.maximum(0.0, v - v_string) / max(float(row[Col.R_IN] + row[Col.R_STRING]), 1.0)
-    if row[Col.C_SERIES] > 0.0:
-        g_transfer = 4.0 * f_hz * float(row[Col.C_SERIES])
-        held = v * g_transfer / (g_transfer + g)
-        return count * np.where(held > v_string, g_transfer * (v - v_string), g * held)
-    return count * g * v
-
-
-def upper_root(balance: Callable[[Floats], Floats], low: float, high: float) -> float | None:
-    """Largest place where a function is zero that is negative at `high`, between grid points; None if none."""
-    grid = low + (high - low) * UNIT_GRID
-    values = balance(grid)
-    reached = np.nonzero(values >= 0.0)[0]
-    if reached.size == 0:
-        return None
-    k = int(reached[-1])
-    if k == ROOT_GRID - 1:
-        return high
-    share = values[k] / (values[k] - values[k + 1])
-    return float(grid[k] + share * (grid[k + 1] - grid[k]))
+def node_of(network: Network) -> Node:
+    """What surrounds the switched live of a loop."""
+    c_p, g_node = node_capacitance_f(network), node_conductance_s(network)
+    return Node(
+        f_hz=network.f_hz,
+        v_peak=network.v_peak,
+        c_parallel_f=c_p,
+        c_across_f=float(network.linear[LinCol.C_ACROSS]),
+        g_node_s=g_node,
+        g_leak_s=float(network.linear[LinCol.G_ACROSS]),
+        is_resistive=g_node > RESISTIVE_FROM_RATIO * 2.0 * pi * network.f_hz * c_p,
+    )
 
 
 def evaluate(network: Network) -> ClosedForm:
     """The closed form that fits this loop."""
-    f_hz, v_peak = network.f_hz, network.v_peak
-    c_p = node_capacitance_f(network)
-    c_s = float(network.linear[LinCol.C_ACROSS])
-    g_node = node_conductance_s(network)
-    lamps = [network.branches[row] for row in network.lamp_row if row >= 0]
-
-    def lamps_a(v_node: Floats) -> Floats:
-        return sum((waiting_branch_current_a(row, f_hz, v_node) for row in lamps), 0.0 * v_node)
-
+    node = node_of(network)
     if not network.has_feed:
-        return _no_feed(network, c_p, c_s, g_node, lamps_a)
-    feed = network.branches[0]
+        return _no_feed(network, node)
+    feed = network.branches[0].tolist()
     if feed[Col.C_SERIES] > 0.0:
-        return _divider(network, feed, c_p, c_s, g_node, lamps_a)
-    resistive = g_node > RESISTIVE_FROM_RATIO * 2.0 * pi * f_hz * c_p
-
-    def feed_a(v_c: Floats) -> Floats:
-        hold = v_c + V_BRIDGE
-        v_node = np.maximum(0.0, v_peak - hold)
-        if resistive:
-            return resistive_current_a(v_peak, 1.0 / g_node, hold) + lamps_a(v_node)
-        swing = capacitive_current_a(f_hz, v_peak, c_p, c_s, hold)
-        return np.maximum(0.0, swing + lamps_a(v_node) + HELD_NODE_MEAN_RATIO * g_node * v_node)
-
-    def balance(v_c: Floats) -> Floats:
-        return feed_a(v_c) - float(feed[Col.P_LOAD]) / v_c - float(feed[Col.G_DRAIN]) * v_c
-
-    v_min = float(feed[Col.V_KNEE])
-    root = upper_root(balance, v_min, v_peak) if v_min < v_peak else None
-    v_c = root if root is not None else min(v_min, 0.9 * v_peak)
-    floating = v_peak * c_s / (c_s + c_p) if c_s + c_p > 0.0 and not resistive else 0.0
+        return _divider(network, node, feed)
+    v_peak, v_min = network.v_peak, feed[Col.V_KNEE]
+    root = upper_root(FEED, node, network.branches, v_min, v_peak) if v_min < v_peak else NONE
+    is_fed = root != NONE
+    v_c = root if is_fed else min(v_min, 0.9 * v_peak)
+    c_p, c_s = node.c_parallel_f, node.c_across_f
+    floating = v_peak * c_s / (c_s + c_p) if c_s + c_p > 0.0 and not node.is_resistive else 0.0
+    in_lamps = sum(row[Col.COUNT] * row[Col.C_SERIES] for row in network.branches[1:].tolist())
     return ClosedForm(
-        form=Form.RESISTIVE if resistive else Form.CAPACITIVE,
+        form=Form.RESISTIVE if node.is_resistive else Form.CAPACITIVE,
         c_parallel_f=c_p,
         c_across_f=c_s,
         standby_v_dc=v_c,
-        feed_i_avg_a=float(feed_a(np.array(v_c))),
+        feed_i_avg_a=feed_current_a(node, network.branches, v_c),
         lamp_v_peak=max(v_peak - v_c - V_BRIDGE, floating),
-        p_max_w=largest_feed_power_w(f_hz, v_peak, c_p + _series_capacitance_f(lamps), c_s),
-        operating_point=root is not None,
+        p_max_w=largest_feed_power_w(network.f_hz, v_peak, c_p + in_lamps, c_s),
+        operating_point=is_fed,
     )
 
 
-def _series_capacitance_f(lamps: list[Floats]) -> float:
-    return sum(float(row[Col.COUNT] * row[Col.C_SERIES]) for row in lamps)
-
-
-def _no_feed(
-    network: Network, c_p: float, c_s: float, g_node: float, lamps_a: Callable[[Floats], Floats]
-) -> ClosedForm:
+def _no_feed(network: Network, node: Node) -> ClosedForm:
     """Only stray capacitance and leak drive the lamps: the peak at which lamps take what arrives."""
-    f_hz, v_peak = network.f_hz, network.v_peak
-    g_leak = float(network.linear[LinCol.G_ACROSS])
-
-    def balance(v_node: Floats) -> Floats:
-        arrives = np.maximum(0.0, 4.0 * f_hz * (c_s * v_peak - (c_s + c_p) * v_node))
-        if g_leak > 0.0:
-            arrives = arrives + resistive_current_a(v_peak, 1.0 / g_leak, v_node)
-        return arrives - lamps_a(v_node) - HELD_NODE_MEAN_RATIO * g_node * v_node - 1e-12
-
-    v_node = upper_root(balance, 0.0, v_peak) or 0.0
     return ClosedForm(
         form=Form.NO_FEED,
-        c_parallel_f=c_p,
-        c_across_f=c_s,
+        c_parallel_f=node.c_parallel_f,
+        c_across_f=node.c_across_f,
         standby_v_dc=None,
         feed_i_avg_a=None,
-        lamp_v_peak=v_node,
+        lamp_v_peak=max(0.0, upper_root(NO_FEED, node, network.branches, 0.0, network.v_peak)),
         p_max_w=None,
         operating_point=True,
     )
 
 
-def _divider(
-    network: Network, feed: Floats, c_p: float, c_s: float, g_node: float, lamps_a: Callable[[Floats], Floats]
-) -> ClosedForm:
+def _divider(network: Network, node: Node, feed: list[float]) -> ClosedForm:
     """A shunt-regulated feed is nearly its series capacitor: it divides the supply with the node."""
-    f_hz, v_peak = network.f_hz, network.v_peak
-    c_f, v_shunt = float(feed[Col.C_SERIES]), float(feed[Col.V_STRING])
-
-    def balance(v_node: Floats) -> Floats:
-        arrives = 4.0 * f_hz * ((c_f + c_s) * (v_peak - v_node) - c_f * (v_shunt + V_BRIDGE))
-        taken = 4.0 * f_hz * c_p * v_node + lamps_a(v_node) + HELD_NODE_MEAN_RATIO * g_node * v_node
-        return arrives - taken
-
-    v_node = upper_root(balance, 0.0, v_peak) or 0.0
-    feed_a = max(0.0, 4.0 * f_hz * c_f * (v_peak - v_node - v_shunt - V_BRIDGE))
-    enough = feed_a >= float(feed[Col.I_LOAD])
+    v_node = max(0.0, upper_root(DIVIDER, node, network.branches, 0.0, network.v_peak))
+    feed_a = max(0.0, divided_current_a(node, network.branches[0], v_node))
+    v_shunt = feed[Col.V_STRING]
+    enough = feed_a >= feed[Col.I_LOAD]
     return ClosedForm(
         form=Form.DIVIDER,
-        c_parallel_f=c_p,
-        c_across_f=c_s,
-        standby_v_dc=v_shunt if enough else float(feed[Col.V_KNEE]),
+        c_parallel_f=node.c_parallel_f,
+        c_across_f=node.c_across_f,
+        standby_v_dc=v_shunt if enough else feed[Col.V_KNEE],
         feed_i_avg_a=feed_a,
         lamp_v_peak=v_node,
         p_max_w=feed_a * v_shunt,
@@ -238,24 +161,10 @@ def _divider(
 def flash_period_s(network: Network, lamp: int) -> float | None:
     """Time from one flash of a waiting rectifier lamp to the next behind an ordinary switch [s].
 
-    C_bulk·∫dV/(I(V) - V/r_start) from the stop to the start threshold, with all its lamps alike;
-    None where the lamp never reaches its start threshold, or a feed or another group interferes.
+    See `charging_s`; None where the lamp never reaches its start threshold, or a feed or another group interferes.
     """
-    row_index = network.lamp_row[lamp]
-    if network.has_feed or row_index < 0 or sum(row >= 0 for row in network.lamp_row) > 1:
+    row = network.lamp_row[lamp]
+    if network.has_feed or row < 0 or sum(row >= 0 for row in network.lamp_row) > 1:
         return None
-    row = network.branches[row_index]
-    if row[Col.V_START] <= 0.0 or row[Col.V_STRING] < NO_STRING:
-        return None
-    c_p, c_s = node_capacitance_f(network), float(network.linear[LinCol.C_ACROSS])
-    g_node = node_conductance_s(network)
-    g_leak = float(network.linear[LinCol.G_ACROSS])
-    v = np.linspace(float(row[Col.V_STOP]), float(row[Col.V_START]), 400)
-    node = v + V_BRIDGE
-    arrives = np.maximum(0.0, 4.0 * network.f_hz * (c_s * network.v_peak - (c_s + c_p) * node))
-    if g_leak > 0.0:
-        arrives = arrives + resistive_current_a(network.v_peak, 1.0 / g_leak, node)
-    net = (arrives - HELD_NODE_MEAN_RATIO * g_node * node) / float(row[Col.COUNT]) - float(row[Col.G_DRAIN]) * v
-    if np.any(net <= 0.0):
-        return None
-    return float(row[Col.C_RES]) * float(np.trapezoid(1.0 / net, v))
+    found = float(charging_s(node_of(network), network.branches[row]))
+    return None if found == NONE else found

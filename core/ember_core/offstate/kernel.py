@@ -92,54 +92,20 @@ def march(tables: Tables, state: Floats, running: Floats, pace: Pace, record: Fl
     counting = starts.shape[0] > 0
     is_curved = False
 
-    # Steps are of one length, the first of which has no step before: constants for both, in rows 0 and 1.
+    # Steps are of one length, the first of which has no step before: constants for it, and then for all others.
     h = 1.0 / (tables.f_hz * steps_per_cycle)
-    past = np.empty((2, 2))
-    g_line = np.empty(2)
-    g_node = np.empty(2)
-    g_fixed = np.empty(2)
-    g_bypass = np.zeros((2, n_bypass))
-    g_store = np.zeros((2, n_bypass))
-    e_factor = np.zeros((2, n_bypass))
-    g_branch = np.zeros((2, n_branch, 3))
+    past_1 = past_2 = g_line = g_node = g_fixed = 0.0
+    g_bypass = np.zeros(n_bypass)
+    g_store = np.zeros(n_bypass)
+    e_factor = np.zeros(n_bypass)
+    g_branch = np.zeros((n_branch, 3))
     # Where the second and the third piece of a branch's bridge begin, over its reservoir.
-    turns = np.zeros((2, n_branch, 2))
-    g_series = np.zeros((2, n_branch))
-    s_factor = np.zeros((2, n_branch))
-    g_reservoir = np.zeros((2, n_branch))
-    r_drained = np.zeros((2, n_branch))
-    r_string = np.zeros((2, n_branch))
-    for m in range(2):
-        past[m, 0], past[m, 1], share = backward_weights(h, m * h)
-        dt = share * h
-        g_line[m] = linear[0] / dt
-        g_node[m] = linear[2] / dt
-        g_fixed[m] = g_line[m] + g_node[m] + linear[1] + linear[3]
-        for k in range(n_bypass):
-            if bypass[k, 0] == 0.0:
-                g_store[m, k] = bypass[k, 1] / dt + bypass[k, 2]
-                g_bypass[m, k] = 1.0 / (bypass[k, 3] + 1.0 / g_store[m, k])
-                e_factor[m, k] = bypass[k, 1] / dt / g_store[m, k]
-                g_fixed[m] += g_bypass[m, k]
-            else:
-                is_curved = True
-        for k in range(n_branch):
-            r = branches[k, R_IN]
-            if branches[k, C_SERIES] > 0.0:
-                g_series[m, k] = branches[k, C_SERIES] / dt + branches[k, G_SERIES]
-                s_factor[m, k] = branches[k, C_SERIES] / dt / g_series[m, k]
-                r += 1.0 / g_series[m, k]
-            r += dt / branches[k, C_RES] if branches[k, C_RES] > 0.0 else branches[k, R_STRING]
-            g_branch[m, k, 0] = 1.0 / (r + BRIDGE_R1)
-            g_branch[m, k, 1] = 1.0 / (r + BRIDGE_R2)
-            g_branch[m, k, 2] = 1.0 / (r + BRIDGE_R3)
-            turns[m, k, 0] = BRIDGE_V1 + BRIDGE_I1 * (r + BRIDGE_R1)
-            turns[m, k, 1] = BRIDGE_V2 + BRIDGE_I2 * (r + BRIDGE_R2)
-            if branches[k, C_RES] > 0.0:
-                g_reservoir[m, k] = branches[k, C_RES] / dt
-                g_drained = g_reservoir[m, k] + branches[k, G_DRAIN]
-                r_drained[m, k] = 1.0 / g_drained
-                r_string[m, k] = 1.0 / (g_drained + 1.0 / branches[k, R_STRING])
+    turns = np.zeros((n_branch, 2))
+    g_series = np.zeros(n_branch)
+    s_factor = np.zeros(n_branch)
+    g_reservoir = np.zeros(n_branch)
+    r_drained = np.zeros(n_branch)
+    r_string = np.zeros(n_branch)
 
     i_branch = np.zeros(n_branch)
     g_now = np.zeros(n_branch)
@@ -159,29 +125,58 @@ def march(tables: Tables, state: Floats, running: Floats, pace: Pace, record: Fl
     vs = v_peak * at_sin
     u_before = vs - v
     for step in range(pace.first_step, pace.first_step + pace.steps):
-        m = 0 if step == pace.first_step else 1
+        if step <= pace.first_step + 1:
+            past_1, past_2, share = backward_weights(h, 0.0 if step == pace.first_step else h)
+            dt = share * h
+            g_line = linear[0] / dt
+            g_node = linear[2] / dt
+            g_fixed = g_line + g_node + linear[1] + linear[3]
+            for k in range(n_bypass):
+                if bypass[k, 0] == 0.0:
+                    g_store[k] = bypass[k, 1] / dt + bypass[k, 2]
+                    g_bypass[k] = 1.0 / (bypass[k, 3] + 1.0 / g_store[k])
+                    e_factor[k] = bypass[k, 1] / dt / g_store[k]
+                    g_fixed += g_bypass[k]
+                else:
+                    is_curved = True
+            for k in range(n_branch):
+                r = branches[k, R_IN]
+                if branches[k, C_SERIES] > 0.0:
+                    g_series[k] = branches[k, C_SERIES] / dt + branches[k, G_SERIES]
+                    s_factor[k] = branches[k, C_SERIES] / dt / g_series[k]
+                    r += 1.0 / g_series[k]
+                r += dt / branches[k, C_RES] if branches[k, C_RES] > 0.0 else branches[k, R_STRING]
+                g_branch[k, 0] = 1.0 / (r + BRIDGE_R1)
+                g_branch[k, 1] = 1.0 / (r + BRIDGE_R2)
+                g_branch[k, 2] = 1.0 / (r + BRIDGE_R3)
+                turns[k, 0] = BRIDGE_V1 + BRIDGE_I1 * (r + BRIDGE_R1)
+                turns[k, 1] = BRIDGE_V2 + BRIDGE_I2 * (r + BRIDGE_R2)
+                if branches[k, C_RES] > 0.0:
+                    g_reservoir[k] = branches[k, C_RES] / dt
+                    g_drained = g_reservoir[k] + branches[k, G_DRAIN]
+                    r_drained[k] = 1.0 / g_drained
+                    r_string[k] = 1.0 / (g_drained + 1.0 / branches[k, R_STRING])
         u_now = vs - v
         # Begin where the last two steps point to: nearly always the pieces are right at once.
-        v_begin = v if m == 0 else 2.0 * v - before[0]
+        v_begin = v if step == pace.first_step else 2.0 * v - before[0]
         for k in range(state.shape[0]):
-            history[k] = past[m, 0] * state[k] + past[m, 1] * before[k]
+            history[k] = past_1 * state[k] + past_2 * before[k]
             before[k] = state[k]
-        u_history = past[m, 0] * u_now + past[m, 1] * u_before
+        u_history = past_1 * u_now + past_2 * u_before
         u_before = u_now
         at_cos, at_sin = at_cos * turn_cos - at_sin * turn_sin, at_sin * turn_cos + at_cos * turn_sin
         vs = v_peak * at_sin
-        c_across = g_line[m]
-        fixed = g_node[m] * history[0] + c_across * (vs - u_history) + linear[1] * vs
+        fixed = g_node * history[0] + g_line * (vs - u_history) + linear[1] * vs
         for k in range(n_bypass):
             if bypass[k, 0] == 0.0:
-                e_bypass[k] = e_factor[m, k] * history[1 + k]
-                fixed += g_bypass[m, k] * e_bypass[k]
+                e_bypass[k] = e_factor[k] * history[1 + k]
+                fixed += g_bypass[k] * e_bypass[k]
             else:
                 # The cut-off follows the voltage one step later, which keeps each step monotone.
                 gate[k] = 0.5 * (1.0 - tanh((abs(v) - bypass[k, 6]) / CUTOFF_WIDTH_V))
         for k in range(n_branch):
             if branches[k, C_SERIES] > 0.0:
-                e_series[k] = s_factor[m, k] * history[base + 2 * k]
+                e_series[k] = s_factor[k] * history[base + 2 * k]
             held[k] = max(0.0, history[base + 2 * k + 1]) if branches[k, C_RES] > 0.0 else branches[k, V_STRING]
         v = v_begin
 
@@ -189,8 +184,8 @@ def march(tables: Tables, state: Floats, running: Floats, pace: Pace, record: Fl
         # The balance rises with v, so every look at it tells on which side the answer lies.
         below, above, last = -FAR, FAR, FAR
         for _round in range(MOST_ROUNDS):
-            f = g_fixed[m] * v - fixed
-            slope = g_fixed[m]
+            f = g_fixed * v - fixed
+            slope = g_fixed
             # Between these no law leaves the piece it is on.
             low, high = -FAR, FAR
             if is_curved:
@@ -209,18 +204,18 @@ def march(tables: Tables, state: Floats, running: Floats, pace: Pace, record: Fl
                     low = max(low, zero - held[k] - BRIDGE_V1)
                     high = min(high, zero + held[k] + BRIDGE_V1)
                     continue
-                if over <= turns[m, k, 0]:
-                    g = g_branch[m, k, 0]
+                if over <= turns[k, 0]:
+                    g = g_branch[k, 0]
                     i = (over - BRIDGE_V1) * g
-                    near, far = BRIDGE_V1, turns[m, k, 0]
-                elif over <= turns[m, k, 1]:
-                    g = g_branch[m, k, 1]
+                    near, far = BRIDGE_V1, turns[k, 0]
+                elif over <= turns[k, 1]:
+                    g = g_branch[k, 1]
                     i = (over - BRIDGE_V2) * g
-                    near, far = turns[m, k, 0], turns[m, k, 1]
+                    near, far = turns[k, 0], turns[k, 1]
                 else:
-                    g = g_branch[m, k, 2]
+                    g = g_branch[k, 2]
                     i = (over - BRIDGE_V3) * g
-                    near, far = turns[m, k, 1], FAR
+                    near, far = turns[k, 1], FAR
                 limit = branches[k, I_LIMIT]
                 if limit > 0.0:
                     turn = over - (i - limit) / g
@@ -255,11 +250,11 @@ def march(tables: Tables, state: Floats, running: Floats, pace: Pace, record: Fl
         if not met:
             return 1
 
-        i_line = c_across * (vs - v - u_history) + linear[1] * (vs - v)
+        i_line = g_line * (vs - v - u_history) + linear[1] * (vs - v)
         for k in range(n_bypass):
             if bypass[k, 0] == 0.0:
-                i = (v - e_bypass[k]) * g_bypass[m, k]
-                state[1 + k] = e_bypass[k] + i / g_store[m, k]
+                i = (v - e_bypass[k]) * g_bypass[k]
+                state[1 + k] = e_bypass[k] + i / g_store[k]
             else:
                 i = gate[k] * bypass[k, 4] * tanh(v / (bypass[k, 5] * bypass[k, 4]))
             if recording:
@@ -269,7 +264,7 @@ def march(tables: Tables, state: Floats, running: Floats, pace: Pace, record: Fl
             if branches[k, ACROSS] != 0.0:
                 i_line += branches[k, COUNT] * i
             if branches[k, C_SERIES] > 0.0:
-                state[base + 2 * k] = e_series[k] + i / g_series[m, k]
+                state[base + 2 * k] = e_series[k] + i / g_series[k]
             drawn = 0.0
             if branches[k, C_RES] > 0.0:
                 reservoir = state[base + 2 * k + 1]
@@ -290,10 +285,10 @@ def march(tables: Tables, state: Floats, running: Floats, pace: Pace, record: Fl
                     x = (reservoir - branches[k, V_KNEE]) / branches[k, KNEE_WIDTH]
                     drawing = 1.0 if x > 9.0 else 0.5 * (1.0 + tanh(x))
                     drawn = drawing * (branches[k, P_LOAD] / max(reservoir, LEAST_FEED_V) + branches[k, I_LOAD])
-                total = g_reservoir[m, k] * held[k] + abs(i) - drawn
-                grown = total * r_drained[m, k]
+                total = g_reservoir[k] * held[k] + abs(i) - drawn
+                grown = total * r_drained[k]
                 if grown > branches[k, V_STRING]:
-                    grown = (total + branches[k, V_STRING] / branches[k, R_STRING]) * r_string[m, k]
+                    grown = (total + branches[k, V_STRING] / branches[k, R_STRING]) * r_string[k]
                 state[base + 2 * k + 1] = grown if grown > 0.0 else 0.0
             if recording:
                 at = 3 + 4 * k

@@ -11,7 +11,7 @@ import numpy as np
 from ember_core.loop import Loop
 from ember_core.offstate import meters
 from ember_core.offstate.meters import Of, Whole
-from ember_core.offstate.network import Col, Floats, Network
+from ember_core.offstate.network import Floats, Network, Tables
 from ember_core.offstate.ptc import settled_resistance_ohm
 from ember_core.offstate.results import Shares, Waveforms
 from ember_core.parts import ActiveBypass, CapacitorBypass, PtcBypass, ResistorBypass
@@ -24,6 +24,8 @@ REACTIVE_FLOOR_RATIO = 0.01
 
 # As `meters.read` gives it.
 Read = tuple[Floats, Floats, Floats, Floats]
+# As it takes it.
+Metered = tuple[Tables, Floats, Floats, Floats, Floats, Floats, float]
 
 
 class Readings(ABC):
@@ -89,20 +91,21 @@ class Recording(Readings):
         return Recording(self.network, self.record[:, first:end], float(before), float(vs_before), self.dt_s)
 
     def cycle(self) -> Recording:
-        """The whole cycle from the rising zero, of a settled half-cycle after it: every law is odd."""
+        """The whole cycle, of a settled half-cycle from the rising zero: every law is odd."""
         signs = np.ones((self.record.shape[0], 1))
         signs[:3] = -1.0
         n = self.network.branches.shape[0]
         for k in range(n):
             signs[3 + 4 * k] = signs[6 + 4 * k] = -1.0
         signs[3 + 4 * n :] = -1.0
-        whole = np.hstack([signs * self.record, self.record])
-        return Recording(self.network, whole, float(self.v[-1]), float(self.v_supply[-1]), self.dt_s)
+        whole = np.hstack([self.record, signs * self.record])
+        return Recording(self.network, whole, self.v_before, self.vs_before, self.dt_s)
 
     @cached_property
-    def _read(self) -> Read:
+    def metered(self) -> Metered:
+        """It as `meters` take it."""
         network = self.network
-        found: Read = meters.read(
+        return (
             network.tables,
             np.array(network.lamp_row, dtype=np.float64),
             np.array(network.lamp_g),
@@ -111,6 +114,10 @@ class Recording(Readings):
             np.array([self.v_before, self.vs_before]),
             self.dt_s,
         )
+
+    @cached_property
+    def _read(self) -> Read:
+        found: Read = meters.read(*self.metered)
         return found
 
     @property
@@ -132,16 +139,6 @@ class Recording(Readings):
     def drawn(self, row: int) -> Floats:
         """Current drawn by the load of a row, step by step [A]."""
         return self.record[5 + 4 * row]
-
-    def lamps_current(self, stride: int) -> Floats:
-        """Current of all lamp groups together, their input capacitors included, every so many steps [A]."""
-        network, v = self.network, self.v[stride - 1 :: stride]
-        before = self.v[stride - 2 :: stride] if stride > 1 else np.concatenate([[self.v_before], self.v[:-1]])
-        total = sum(network.lamp_c_x) / self.dt_s * (v - before) + sum(network.lamp_g) * v
-        for row in network.lamp_row:
-            if row >= 0:
-                total += network.branches[row, Col.COUNT] * self.record[3 + 4 * row, stride - 1 :: stride]
-        return total
 
 
 def shares(loop: Loop, recording: Recording, ptc_v_rms: float) -> Shares:
@@ -170,19 +167,15 @@ def waveforms(recording: Recording, *, is_half: bool) -> Waveforms:
 
     Parameters
     ----------
-    is_half : it is the settled half-cycle after the falling zero, the mirror image of the one before.
+    is_half : it is the settled half-cycle from the rising zero, which the one after it mirrors.
     """
     points = WAVEFORM_POINTS // 2 if is_half else WAVEFORM_POINTS
     stride = max(1, recording.v.size // points)
-
-    def drawn(thinned: Floats) -> Floats:
-        return np.concatenate([-thinned, thinned]) if is_half else thinned.copy()
-
-    v_lamp_v = drawn(recording.v[stride - 1 :: stride])
+    drawn = meters.thinned(*recording.metered, stride, is_half)
     return Waveforms(
-        t_s=np.arange(1, v_lamp_v.size + 1) * (stride * recording.dt_s),
-        v_supply_v=drawn(recording.v_supply[stride - 1 :: stride]),
-        v_lamp_v=v_lamp_v,
-        i_line_a=drawn(recording.i_line[stride - 1 :: stride]),
-        i_lamps_a=drawn(recording.lamps_current(stride)),
+        t_s=np.arange(1, drawn.shape[1] + 1) * (stride * recording.dt_s),
+        v_supply_v=drawn[0],
+        v_lamp_v=drawn[1],
+        i_line_a=drawn[2],
+        i_lamps_a=drawn[3],
     )

@@ -142,6 +142,45 @@ def read(
 
 
 @compiled
+def thinned(
+    tables: Tables,
+    lamp_row: Floats,
+    lamp_g: Floats,
+    lamp_c_x: Floats,
+    record: Floats,
+    ends: Floats,
+    dt_s: float,
+    stride: int,
+    is_half: bool,
+) -> Floats:
+    """Every so many steps of a record, as `read` takes it, to be drawn.
+
+    Parameters
+    ----------
+    stride : steps from one kept to the next. is_half : add what follows a settled half-cycle, its mirror image.
+
+    Returns
+    -------
+    (4, points): supply voltage [V], node voltage [V], line current [A], current of all lamp groups together with their
+    input capacitors [A].
+    """
+    count = record.shape[1] // stride
+    found = np.empty((4, 2 * count if is_half else count))
+    c_x, g = lamp_c_x.sum(), lamp_g.sum()
+    for n in range(count):
+        j = (n + 1) * stride - 1
+        v, before = record[1, j], record[1, j - 1] if j > 0 else ends[0]
+        lamps = c_x / dt_s * (v - before) + g * v
+        for row in lamp_row:
+            if row >= 0.0:
+                lamps += tables.branches[int(row), COUNT] * record[3 + 4 * int(row), j]
+        found[0, n], found[1, n], found[2, n], found[3, n] = record[0, j], v, record[2, j], lamps
+    if is_half:
+        found[:, count:] = -found[:, :count]
+    return found
+
+
+@compiled
 def _read_branch(columns: Floats, v: Floats, record: Floats, of: Floats) -> None:
     """Read one branch, written into `of`; `record` has its current, reservoir, drawn current, series voltage."""
     steps = v.shape[0]

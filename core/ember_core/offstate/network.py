@@ -211,7 +211,7 @@ class Network:
 class LampStage:
     """What one lamp group puts at the terminals: a row of the branch table, input capacitance, conductance."""
 
-    row: Floats | None = None
+    row: Row | None = None
     c_x_f: float = 0.0
     g_s: float = 0.0
 
@@ -220,13 +220,15 @@ class LampStage:
 _PLAIN = {**dict.fromkeys((col.name for col in Col), 0.0), "V_STRING": NO_STRING, "R_STRING": 1.0} | {
     "KNEE_WIDTH": KNEE_WIDTH_V
 }
+# A row of the branch table before there is one.
+Row = list[float]
 
 
-def _row(**columns: float) -> Floats:
+def _row(**columns: float) -> Row:
     row = _PLAIN | columns
     if row["C_RES"] > 0.0:
         row["G_DRAIN"] = max(row["G_DRAIN"], G_LEAK_S)
-    return np.array([*row.values()])
+    return [*row.values()]
 
 
 def _conductance(r_ohm: float | None) -> float:
@@ -297,13 +299,13 @@ def _(lamp: IronCoreTransformerLamp, f_hz: float) -> LampStage:
 
 
 @singledispatch
-def feed_row(feed: object) -> Floats:
+def feed_row(feed: object) -> Row:
     """The branch row of a stand-by feed."""
     raise TypeError(f"no off-state model for {type(feed).__name__}")
 
 
 @feed_row.register
-def _(feed: SwitchingFeed) -> Floats:
+def _(feed: SwitchingFeed) -> Row:
     return _row(
         ACROSS=1.0,
         COUNT=1.0,
@@ -316,7 +318,7 @@ def _(feed: SwitchingFeed) -> Floats:
 
 
 @feed_row.register
-def _(feed: CapacitiveFeed) -> Floats:
+def _(feed: CapacitiveFeed) -> Row:
     return _row(
         ACROSS=1.0,
         COUNT=1.0,
@@ -339,12 +341,7 @@ def build(loop: Loop, *, ptc_v_rms: float = 0.0) -> Network:
     ----------
     ptc_v_rms : voltage across a PTC bypass [V], which sets its temperature; 0 for cold.
     """
-    linear = np.zeros(len(LinCol))
-    linear[LinCol.C_ACROSS] = loop.control.c_snubber_f + loop.cable.c_line_to_switched_f
-    linear[LinCol.G_ACROSS] = _conductance(loop.control.r_leak_ohm)
-    linear[LinCol.C_DOWN] = loop.cable.c_switched_to_neutral_f
-    linear[LinCol.G_DOWN] = G_MIN_S + _conductance(loop.meter_r_ohm)
-
+    c_down, g_down = loop.cable.c_switched_to_neutral_f, G_MIN_S + _conductance(loop.meter_r_ohm)
     bypass_rows = []
     for part in loop.bypass:
         if isinstance(part, CapacitorBypass):
@@ -353,25 +350,32 @@ def build(loop: Loop, *, ptc_v_rms: float = 0.0) -> Network:
         elif isinstance(part, ActiveBypass):
             bypass_rows.append([1.0, 0.0, 0.0, 0.0, part.i_limit_a, part.r_on_ohm, part.v_cutoff_v])
         elif isinstance(part, ResistorBypass):
-            linear[LinCol.G_DOWN] += 1.0 / part.r_ohm
+            g_down += 1.0 / part.r_ohm
         elif isinstance(part, PtcBypass):
-            linear[LinCol.G_DOWN] += 1.0 / settled_resistance_ohm(part, ptc_v_rms)
+            g_down += 1.0 / settled_resistance_ohm(part, ptc_v_rms)
 
     rows = [] if loop.control.standby is None else [feed_row(loop.control.standby)]
     has_feed = bool(rows)
     lamp_row = []
     stages = [lamp_stage(lamp, loop.supply.f_hz) for lamp in loop.lamps]
     for stage in stages:
-        linear[LinCol.C_DOWN] += stage.c_x_f
-        linear[LinCol.G_DOWN] += stage.g_s
+        c_down += stage.c_x_f
+        g_down += stage.g_s
         lamp_row.append(-1 if stage.row is None else len(rows))
         if stage.row is not None:
             rows.append(stage.row)
+    # In the order of `LinCol`.
+    linear = [
+        loop.control.c_snubber_f + loop.cable.c_line_to_switched_f,
+        _conductance(loop.control.r_leak_ohm),
+        c_down,
+        g_down,
+    ]
     return Network(
         tables=Tables(
             v_peak=loop.supply.v_peak,
             f_hz=loop.supply.f_hz,
-            linear=linear,
+            linear=np.array(linear),
             bypass=np.array(bypass_rows, dtype=np.float64).reshape(-1, len(BypassCol)),
             branches=np.array(rows, dtype=np.float64).reshape(-1, N_COLS),
         ),

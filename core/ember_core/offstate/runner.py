@@ -39,16 +39,20 @@ class Runner:
         """March without recording; raise `SolverError` when a step cannot be met."""
         self._march(steps, may_start, EMPTY, starts)
 
+    def march(self, steps: int, *, may_start: bool, starts: Floats = EMPTY) -> Floats:
+        """March and keep every step: the record of `kernel.march`; raises as `go`."""
+        table = np.empty((3 + 4 * self.network.branches.shape[0] + self.network.bypass.shape[0], steps))
+        self._march(steps, may_start, table, starts)
+        return table
+
     def record(self, steps: int, *, may_start: bool, starts: Floats = EMPTY) -> Recording:
         """March half a cycle, then keep every step of what follows.
 
         The half-cycle in front lets the first step of a march, which is of lower order, fade.
         """
-        network = self.network
         lead = self.steps_per_cycle // 2
-        table = np.empty((3 + 4 * network.branches.shape[0] + network.bypass.shape[0], lead + steps))
-        self._march(lead + steps, may_start, table, starts)
-        return Recording(network, table[:, lead:], float(table[1, lead - 1]), float(table[0, lead - 1]), self.dt_s)
+        table = self.march(lead + steps, may_start=may_start, starts=starts)
+        return Recording(self.network, table[:, lead:], float(table[1, lead - 1]), float(table[0, lead - 1]), self.dt_s)
 
     def _march(self, steps: int, may_start: bool, table: Floats, starts: Floats) -> None:
         pace = Pace(self.step, steps, self.steps_per_cycle, may_start)
@@ -58,5 +62,15 @@ class Runner:
 
 
 def settled_half_cycle(network: Network, state: Floats, steps_per_cycle: int) -> Recording:
-    """A half-cycle of a settled loop, the one after the falling zero; loads wait. Raises `SolverError`."""
-    return Runner(network, state, steps_per_cycle).record(steps_per_cycle // 2, may_start=False)
+    """The half-cycle after the rising zero of a settled loop; loads wait.
+
+    Nothing is marched in front of it: what its first step errs, which is of lower order, every half-cycle that was
+    marched to settle erred as well. Over the ranges of the trade voltages move by less than 0.2 % or a millivolt.
+
+    Raises
+    ------
+    SolverError : `step_not_met`.
+    """
+    runner = Runner(network, state, steps_per_cycle)
+    table = runner.march(steps_per_cycle // 2, may_start=False)
+    return Recording(network, table, float(state[0]), 0.0, runner.dt_s)

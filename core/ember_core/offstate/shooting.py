@@ -156,7 +156,7 @@ def shoot(
     slopes: Floats,
     has_slopes: bool,
     landed: Floats,
-) -> tuple[float, float, int]:
+) -> tuple[float, bool, int]:
     """Find the settled state by Newton's method on the half-cycle map, changing `state` in place.
 
     Parameters
@@ -167,8 +167,7 @@ def shoot(
 
     Returns
     -------
-    (last correction [V], growth, half-cycles marched); growth is the largest size of the map's
-    eigenvalues at the solution: above 1 the loop would leave that state. It is -1 where not found.
+    (last correction [V], whether it was found, half-cycles marched).
     """
     v_peak = tables.v_peak
     index = free_states(tables, held)
@@ -176,7 +175,7 @@ def shoot(
     base = 1 + tables.bypass.shape[0]
     kept = state.copy()
     if half_cycles(tables, state, steps_per_cycle, search.warm_up) != 0:
-        return 1e30, -1.0, search.warm_up
+        return 1e30, False, search.warm_up
     for k in range(held.shape[0]):
         if held[k] != 0.0:
             state[base + 2 * k + 1] = kept[base + 2 * k + 1]
@@ -189,7 +188,7 @@ def shoot(
     for _round in range(search.most_rounds):
         landed[:] = state
         if half_cycle(tables, landed, steps_per_cycle) != 0:
-            return 1e30, -1.0, marched
+            return 1e30, False, marched
         marched += 1
         for a in range(n):
             residual[a] = landed[index[a]] - state[index[a]]
@@ -198,7 +197,7 @@ def shoot(
             marched += n
             moved = 0.0
             if _take_slopes(tables, state, landed, index, steps_per_cycle, slopes) != 0:
-                return 1e30, -1.0, marched
+                return 1e30, False, marched
         before = left
         system = np.eye(n) - slopes
         for a in range(n):
@@ -222,9 +221,14 @@ def shoot(
             if k >= base and (k - base) % 2 == 1 and state[k] < 0.0:
                 state[k] = 0.0
         if done:
-            growth = np.max(np.abs(np.linalg.eigvals(slopes.astype(np.complex128))))
-            return worst, growth, marched
-    return worst, -1.0, marched
+            return worst, True, marched
+    return worst, False, marched
+
+
+@compiled
+def growth_of(slopes: Floats) -> float:
+    """Largest size of the eigenvalues of the half-cycle map: above 1 the loop would leave a state with these slopes."""
+    return float(np.max(np.abs(np.linalg.eigvals(slopes.astype(np.complex128)))))
 
 
 @compiled
@@ -233,22 +237,22 @@ def settled(
 ) -> tuple[Floats, float, float, int]:
     """`shoot` from a guess that stays as it is: (state, last correction [V], growth, half-cycles marched).
 
+    The growth is that of `growth_of` at the solution, and -1 where none was found.
     Longer steps find the neighbourhood and its slopes for a fraction of the work; what they do not find is forgotten.
     """
     state, landed = guess.copy(), guess.copy()
     n = free_states(tables, held).shape[0]
     slopes = np.zeros((n, n))
-    near, growth = 0, -1.0
+    near, is_near = 0, False
     if steps_per_cycle >= 2 * LONG_STEPS_PER_CYCLE:
         long_steps = Search(search.warm_up, LONG_STEP_ROUNDS, LONG_STEP_TOLERANCE_V)
-        _, growth, near = shoot(tables, state, held, LONG_STEPS_PER_CYCLE, long_steps, slopes, False, landed)
-    is_near = growth >= 0.0
+        _, is_near, near = shoot(tables, state, held, LONG_STEPS_PER_CYCLE, long_steps, slopes, False, landed)
     if is_near:
         search = Search(0, search.most_rounds, search.tolerance_v)
     else:
         state[:] = guess
-    worst, growth, marched = shoot(tables, state, held, steps_per_cycle, search, slopes, is_near, landed)
-    return state, worst, growth, near + marched
+    worst, is_found, marched = shoot(tables, state, held, steps_per_cycle, search, slopes, is_near, landed)
+    return state, worst, growth_of(slopes) if is_found else -1.0, near + marched
 
 
 @compiled
@@ -283,15 +287,15 @@ def currents_into_held(
                 place = 2 + tables.bypass.shape[0] + 2 * j
                 begin[place] = max(0.0, begin[place])
         begin[at] = at_v[k]
-        _, growth, _ = shoot(tables, begin, held, steps_per_cycle, search, slopes, has_slopes, landed)
-        if growth < 0.0:
+        _, is_found, _ = shoot(tables, begin, held, steps_per_cycle, search, slopes, has_slopes, landed)
+        if not is_found:
             # Far from the neighbour: let the reservoirs find their way first.
             begin[:] = last
             begin[at] = at_v[k]
             patient = Search(120, search.most_rounds, search.tolerance_v)
-            _, growth, _ = shoot(tables, begin, held, steps_per_cycle, patient, slopes, False, landed)
+            _, is_found, _ = shoot(tables, begin, held, steps_per_cycle, patient, slopes, False, landed)
         states[k] = begin
-        has_slopes = growth >= 0.0
+        has_slopes = is_found
         if has_slopes:
             before, last = last, begin
             gained = landed[at] - at_v[k]
