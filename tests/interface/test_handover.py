@@ -87,7 +87,7 @@ class FromIssueToHandedOver(HandoverPage):
     """The whole way."""
 
     def test_two_people_from_the_first_issue_to_handed_over(self) -> None:
-        """Issue, hand, a reload, client on the same tablet, asked back, next issue, password, checker, the round."""
+        """Issue, hand, reloads, client on the same tablet, asked back, next issue, password, checker, the round."""
         page = self.sign_in()
         expect(page.get_by_role("row", name=self.loop)).to_contain_text("hand it over")
         page.get_by_role("row", name=self.loop).get_by_role("link", name="hand it over").click()
@@ -134,6 +134,10 @@ class FromIssueToHandedOver(HandoverPage):
         form = self.form(page, "client")
         form.get_by_label("nobody is there").check()
         self.typed(form.get_by_label("Why the client does not sign"), "signed the first one, is away")
+        page.reload()
+        page.get_by_role("button", name="Sign: client").click()
+        expect(form.get_by_label("nobody is there")).to_be_checked()
+        expect(form.get_by_label("Why the client does not sign")).to_have_value("signed the first one, is away")
         form.get_by_role("button", name="Keep the reason").click()
         expect(form).to_have_count(0)
 

@@ -1,5 +1,10 @@
-/** Signing: drawn on this screen, with the password, or why a client does not. What is refused stays as it was. */
+/**
+ * Signing: drawn on this screen, with the password, or why a client does not. What is refused stays as it was.
+ *
+ * What was chosen and typed outlives a reload until it is sent or given up; strokes and a password stay on no device.
+ */
 import { useLayoutEffect, useRef, useState } from "react";
+import { useLeft } from "../../app/useLeft";
 import { say, texts } from "../../texts";
 import { TextLine } from "../dialog/TextLine";
 import { type Issue, type Signer, useSign } from "./queries";
@@ -18,26 +23,33 @@ interface Props {
 }
 
 export function SignForm({ issue, role, roleText, who, onDone }: Props) {
-  const [way, setWay] = useState<Way>("drawn");
+  const { form, change, forget } = useLeft(`sign:${issue.id}:${role}`, {
+    way: "drawn" as Way,
+    name: "",
+    reason: "",
+  });
+  const { way, name, reason } = form;
   const [strokes, setStrokes] = useState<Strokes>([]);
-  const [name, setName] = useState("");
-  const [reason, setReason] = useState("");
   const [password, setPassword] = useState("");
   // Sent again after a lost connection it is the same signature.
   const [id] = useState(() => crypto.randomUUID());
   const signing = useSign(issue.id);
-  const form = useRef<HTMLFormElement>(null);
+  const place = useRef<HTMLFormElement>(null);
   // It takes the place of the button at the foot of a long page: the eye and the keys go along.
   useLayoutEffect(() => {
-    form.current?.querySelector("input")?.focus();
-    form.current?.scrollIntoView({ block: "nearest" });
+    place.current?.querySelector("input")?.focus();
+    place.current?.scrollIntoView({ block: "nearest" });
   }, []);
+  const close = () => {
+    forget();
+    onDone();
+  };
   const isClient = role === "client";
   const ways: Way[] = isClient ? ["drawn", "absent"] : ["drawn", "password"];
   const title = say(words.signAs, { role: roleText, number: issue.number });
   return (
     <form
-      ref={form}
+      ref={place}
       className="sign-form"
       aria-label={title}
       onSubmit={(event) => {
@@ -53,7 +65,7 @@ export function SignForm({ issue, role, roleText, who, onDone }: Props) {
             password,
             reason,
           },
-          { onSuccess: onDone },
+          { onSuccess: close },
         );
       }}
     >
@@ -63,13 +75,18 @@ export function SignForm({ issue, role, roleText, who, onDone }: Props) {
         <legend>{words.how}</legend>
         {ways.map((one) => (
           <label key={one} className="check">
-            <input type="radio" name="way" checked={way === one} onChange={() => setWay(one)} />
+            <input type="radio" name="way" checked={way === one} onChange={() => change({ way: one })} />
             {words.ways[one]}
           </label>
         ))}
       </fieldset>
       {isClient && way === "drawn" && (
-        <TextLine label={words.clientName} value={name} maxLength={120} onChange={setName} />
+        <TextLine
+          label={words.clientName}
+          value={name}
+          maxLength={120}
+          onChange={(typed) => change({ name: typed })}
+        />
       )}
       {way === "drawn" && <SignPad label={words.pad} strokes={strokes} onStrokes={setStrokes} />}
       {way === "password" && (
@@ -85,7 +102,12 @@ export function SignForm({ issue, role, roleText, who, onDone }: Props) {
         </label>
       )}
       {way === "absent" && (
-        <TextLine label={words.whyAbsent} value={reason} maxLength={300} onChange={setReason} />
+        <TextLine
+          label={words.whyAbsent}
+          value={reason}
+          maxLength={300}
+          onChange={(typed) => change({ reason: typed })}
+        />
       )}
       {signing.isError && (
         <p className="wrong" role="alert">
@@ -96,7 +118,7 @@ export function SignForm({ issue, role, roleText, who, onDone }: Props) {
         <button type="submit" className="solid" disabled={signing.isPending}>
           {way === "absent" ? words.keepReason : words.sign}
         </button>
-        <button type="button" className="plain" onClick={onDone}>
+        <button type="button" className="plain" onClick={close}>
           {words.cancel}
         </button>
       </p>

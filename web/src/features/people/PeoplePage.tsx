@@ -1,5 +1,6 @@
 /** Everybody who signs in: made, changed and ended by an administrator. */
 import { useState } from "react";
+import { useLeft } from "../../app/useLeft";
 import { useTitle } from "../../app/useTitle";
 import { texts } from "../../texts";
 import { FormDialog } from "../dialog/FormDialog";
@@ -164,14 +165,18 @@ function Tick({
 }
 
 function NewAccount({ onClose }: { onClose: () => void }) {
-  const [name, setName] = useState("");
-  const [username, setUsername] = useState("");
-  const [password, setPassword] = useState("");
-  const [rights, setRights] = useState<Rights>({
-    role: "technician",
-    keeps_sites: false,
-    keeps_shelf: false,
+  const { form, isLeft, change, forget } = useLeft("account", {
+    name: "",
+    username: "",
+    rights: { role: "technician", keeps_sites: false, keeps_shelf: false } as Rights,
   });
+  const { name, username, rights } = form;
+  // Stays on no device.
+  const [password, setPassword] = useState("");
+  const close = () => {
+    forget();
+    onClose();
+  };
   const make = useMakeAccount();
   return (
     <FormDialog
@@ -180,17 +185,28 @@ function NewAccount({ onClose }: { onClose: () => void }) {
       isReady={name.trim() !== "" && username.trim() !== "" && password !== ""}
       isPending={make.isPending}
       error={make.error}
+      isLeft={isLeft}
       onSubmit={() =>
         make.mutate(
           { display_name: name.trim(), username: username.trim(), password, ...rights },
-          { onSuccess: onClose },
+          { onSuccess: close },
         )
       }
-      onClose={onClose}
+      onClose={close}
     >
-      <TextLine label={words.name} value={name} maxLength={120} onChange={setName} />
-      <TextLine label={words.signsInAs} value={username} maxLength={60} onChange={setUsername} />
-      <RightsFields rights={rights} onChange={setRights} />
+      <TextLine
+        label={words.name}
+        value={name}
+        maxLength={120}
+        onChange={(typed) => change({ name: typed })}
+      />
+      <TextLine
+        label={words.signsInAs}
+        value={username}
+        maxLength={60}
+        onChange={(typed) => change({ username: typed })}
+      />
+      <RightsFields rights={rights} onChange={(given) => change({ rights: given })} />
       <TextLine label={words.given} value={password} maxLength={200} onChange={setPassword} />
       <p className="quiet">
         {words.givenLead} {words.own.rule}
