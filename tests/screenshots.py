@@ -6,7 +6,7 @@ import sys
 from collections.abc import Callable
 from pathlib import Path
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Page, expect, sync_playwright
 
 from tests.browser import CHROMIUM, DESKTOP, TABLET, Size
 
@@ -188,6 +188,8 @@ def main(base: str, only: list[str]) -> None:
             sign_in(page, base)
             prepare(page)
             page.wait_for_timeout(400)
+            # Work that takes long has its answer in the picture, not how far it is.
+            expect(page.locator(".progress-line")).to_have_count(0, timeout=60_000)
             page.screenshot(path=TARGET / f"{name}.png")
             context.close()
         browser.close()
