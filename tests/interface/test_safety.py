@@ -211,6 +211,7 @@ class WithoutConnection(SafetyPage):
         self.proved(page)
         page.route("**/api/v1/**", lambda route: route.abort())
         expect(page.locator(STATE)).to_contain_text("Not confirmed")
+        expect(page.get_by_role("region", name="Steps")).to_contain_text("as the server last knew it")
         page.get_by_role("button", name="Take my lock off").click()
         expect(page.locator(".safety")).to_contain_text("has not reached the server")
         expect(page.get_by_role("list", name="Locks")).to_contain_text("not sent yet")

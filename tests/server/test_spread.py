@@ -36,6 +36,12 @@ class Spread(DraftTest):
         self.assertTrue(answer["disturbance"]["text"].startswith("Another load switching"))
         self.assertEqual([row["name"] for row in answer["leakage"]], ["low", "nominal", "high"])
 
+    def test_of_a_switch_that_needs_no_supply_it_is_only_told_whether_it_stays_dark(self) -> None:
+        """A contact with a leak across it is neither fed nor starved."""
+        answer = self.ask("spread", samples=16, control=fit({"r_leak_ohm": 1.5e5})).json()
+        self.assertIsNone(answer["control"])
+        self.assertRegex(answer["title"], r"^\d+ of 16 dark$")
+
     def test_bad_input_is_refused(self) -> None:
         """Too many samples, an incomplete draft, a reading of nothing."""
         self.assertEqual(self.ask("spread", samples=100_000).status_code, 400)

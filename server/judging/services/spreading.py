@@ -109,7 +109,7 @@ def spread_data(spread: Spread, given: Sheet) -> Json:
         "failed": spread.failed,
         "ended": ended("spread", is_complete=spread.is_complete, count=count),
         "all_well_ratio": spread.all_well,
-        "title": text_of("well", {"well_count": well, "sample_count": count}),
+        "title": text_of("well", {"well_count": well, "sample_count": count, "feed": _feed(spread)}),
         # That no figure changes it is not known of a few samples.
         "text": _sentence(spread.all_well, deciding) if spread.is_complete else "",
         "lamps": [
@@ -121,6 +121,11 @@ def spread_data(spread: Spread, given: Sheet) -> Json:
         "line_i_rms_a": range_data(spread.line_i_rms_a),
         "deciding": deciding,
     }
+
+
+def _feed(spread: Spread) -> str:
+    """Whether there is a control that lamps feed: for the words of a title."""
+    return "none" if spread.control is None else "through lamps"
 
 
 def _sentence(all_well: float, deciding: Sequence[Json]) -> str:
@@ -210,7 +215,7 @@ def narrow_answer(document: Json, readings: Sequence[Json], seed: int, goes_on: 
         found = narrow(given, measurements(readings, document), seed=seed, goes_on=goes_on)
     except InputError as error:
         raise InputErrors([error]) from error
-    weighted = {"percent": f"{found.spread.all_well * 100:.0f}"}
+    weighted = {"percent": f"{found.spread.all_well * 100:.0f}", "feed": _feed(found.spread)}
     return {
         **spread_data(found.spread, given),
         # What nothing explains has no verdict: the chances would be those of a loop that is not there.

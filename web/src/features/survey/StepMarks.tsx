@@ -20,9 +20,11 @@ export function StepMarks({ survey, entries, waiting, confirmation, mayEdit }: S
     waiting.find(
       (entry) => entry.state === "waiting" && entry.body["step"] === step && entry.path.endsWith("/steps/"),
     );
+  const isOld = confirmation !== "confirmed" && survey.steps.some((step) => step.missing.length > 0);
   return (
     <section aria-label={words.steps}>
       <h3>{more.third}</h3>
+      {isOld && <p className="quiet">{more.asLastKnown}</p>}
       <ul className="marks">
         {survey.steps.map((step) => {
           const sent = onItsWay(step.step);

@@ -18,6 +18,11 @@ interface Choice {
   label: string;
 }
 
+/** Whether lamps feed the control; what feeds it from a neutral flows through no lamp. */
+function isFedThroughLamps({ control }: Draft): boolean {
+  return Boolean(control?.figures["standby"]) && control?.wired !== "straight";
+}
+
 /** Figures of the draft that have a range, by path. */
 function ranged(draft: Draft): Record<string, string> {
   const found: Record<string, string> = {};
@@ -30,8 +35,7 @@ function ranged(draft: Draft): Record<string, string> {
   };
   if (draft.control) {
     const { standby, ...own } = draft.control.figures;
-    // What feeds it from a neutral flows through no lamp.
-    collect(standby && draft.control.wired !== "straight" ? { ...own, standby } : own, "control");
+    collect(standby && isFedThroughLamps(draft) ? { ...own, standby } : own, "control");
   }
   draft.lamps.forEach((fit, k) => collect(fit.figures, `lamps[${k}]`));
   draft.bypasses.forEach((fit, k) => collect(fit.figures, `bypass[${k}]`));
@@ -86,14 +90,14 @@ export function OneFigure({ gang, draft, deciding }: Props) {
       )}
       {sweep.data && sweep.data.path === path && (
         <OldAnswer isOld={sweep.isOld || sweep.isError}>
-          <Drag key={path} sweep={sweep.data} />
+          <Drag key={path} sweep={sweep.data} isFed={isFedThroughLamps(draft)} />
         </OldAnswer>
       )}
     </section>
   );
 }
 
-function Drag({ sweep }: { sweep: Sweep }) {
+function Drag({ sweep, isFed }: { sweep: Sweep; isFed: boolean }) {
   const nearest = sweep.points.reduce(
     (best, point, k) =>
       Math.abs(point.value - sweep.typical) < Math.abs((sweep.points[best]?.value ?? 0) - sweep.typical)
@@ -153,7 +157,9 @@ function Drag({ sweep }: { sweep: Sweep }) {
       </p>
       <ShareBar
         name={words.outcome}
-        shares={Object.fromEntries(OUTCOMES.map((name) => [name, point.shares[name] ?? 0]))}
+        shares={Object.fromEntries(
+          OUTCOMES.map((name) => [name === "well" && !isFed ? "dark" : name, point.shares[name] ?? 0]),
+        )}
       />
       <p>{sweep.text}</p>
     </>
