@@ -645,6 +645,18 @@ class HowSure(InterfaceTest):
         page.keyboard.press("End")
         expect(panel.get_by_role("img", name=re.compile("Then: .*dark and fed"))).to_be_visible()
 
+    def test_of_a_switch_that_needs_no_supply_nothing_is_said_of_feeding(self) -> None:
+        """A contact with a leak: the lamps are dark or not, over the ranges and where one figure is dragged to."""
+        page = self.sign_in()
+        self.open_loop("Millrace walk")
+        self.go("Judge", "Light off")
+        expect(page.get_by_role("region", name="How sure")).to_contain_text("of 64 dark.")
+        page.get_by_role("tab", name="One figure").click()
+        panel = page.get_by_role("region", name="One figure")
+        panel.get_by_role("slider").focus()
+        page.keyboard.press("End")
+        expect(panel.get_by_role("img", name=re.compile("^Then: dark [0-9]+ %, blink"))).to_be_visible()
+
     def test_gangs_of_a_box_are_judged_together_and_swapping_is_offered(self) -> None:
         """The twin control's feeding output gets the filament lamps: it is computed and said, with its caution."""
         page = self.sign_in()

@@ -37,7 +37,7 @@ export function SignForm({ issue, role, roleText, who, onDone }: Props) {
   const place = useRef<HTMLFormElement>(null);
   // It takes the place of the button at the foot of a long page: the eye and the keys go along.
   useLayoutEffect(() => {
-    place.current?.querySelector("input")?.focus();
+    place.current?.querySelector<HTMLInputElement>("input:checked")?.focus();
     place.current?.scrollIntoView({ block: "nearest" });
   }, []);
   const close = () => {

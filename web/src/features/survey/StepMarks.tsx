@@ -20,7 +20,8 @@ export function StepMarks({ survey, entries, waiting, confirmation, mayEdit }: S
     waiting.find(
       (entry) => entry.state === "waiting" && entry.body["step"] === step && entry.path.endsWith("/steps/"),
     );
-  const isOld = confirmation !== "confirmed" && survey.steps.some((step) => step.missing.length > 0);
+  const isOld =
+    confirmation !== "confirmed" && survey.steps.some((step) => !step.is_done && step.missing.length > 0);
   return (
     <section aria-label={words.steps}>
       <h3>{more.third}</h3>
