@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 import socket
-import string
 import uuid
 from typing import Any
 
@@ -24,6 +23,7 @@ from survey.services.words import Words
 from tests.empty import SITES, without
 from tests.server.base import ServerTest
 from tests.server.test_survey import ONE_WAY, SurveyTest
+from wording.messages import Message
 from wording.texts import catalogue, vocabulary_of
 
 
@@ -148,9 +148,9 @@ class WordsOfTheSurvey(SimpleTestCase):
         """They are filled by the services; here their names are held."""
         known = {"well_count", "sample_count", "percent", "label", "where", "group", "lands", "value", "count", "most"}
         known |= {"nominal", "meter", "low", "high", "names", "name", "moves", "then", "now", "circuit", "output"}
-        known |= {"actual", "limit", "watts", "lamps", "time", *vocabulary_of("eu")}
+        known |= {"actual", "limit", "watts", "lamps", "time", "feed", *vocabulary_of("eu")}
         for code, text in catalogue("spread").items():
-            names = {name for _, name, _, _ in string.Formatter().parse(text) if name}
+            names = Message("en", text).names
             self.assertLessEqual(names, known, code)
 
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import string
 
 from django.test import SimpleTestCase
 from django.utils import translation
@@ -13,6 +12,7 @@ from judging.services.kinds import all_kinds, field_of
 from judging.services.words import finding_words, input_words
 from tests.core.reference import document
 from tests.server.base import BYPASS, CONTROL, LAMP, ServerTest, draft, fit
+from wording.messages import Message
 from wording.quantities import engineering, in_words, significant, with_unit
 from wording.texts import catalogue, error_text, fill, vocabulary_of
 
@@ -81,7 +81,7 @@ class Texts(SimpleTestCase):
     def test_every_error_sentence_can_be_filled(self) -> None:
         """Placeholders are names of parameters, and filling them leaves no brace."""
         for code, text in catalogue("errors").items():
-            names = {name for _, name, _, _ in string.Formatter().parse(text) if name}
+            names = Message("en", text).names
             filled = error_text(code, dict.fromkeys(names, 1.0))
             self.assertNotIn("{", filled, code)
 
