@@ -11,6 +11,10 @@ from loops.models import FitStatus, FittedControl, Gang, WiredWord
 
 Json = dict[str, Any]
 
+# Where the supply of a sheet is from, in the language of the data.
+SUPPLY = "site supply"
+SUPPLY_AND_TOLERANCE = "site supply and its tolerance"
+
 
 def fit_document(fit: Any) -> Json:
     """One part on a gang."""
@@ -86,9 +90,9 @@ def sheet_of(document: Json, site: Any, name: str) -> Json:
                 "typical": site.v_rms,
                 "high": min(280.0, round(site.v_rms * (1 + site.tolerance_ratio), 3)),
                 "source": "declared",
-                "note": "site supply and its tolerance",
+                "note": SUPPLY_AND_TOLERANCE,
             },
-            "f_hz": {"typical": site.f_hz, "source": "declared", "note": "site supply"},
+            "f_hz": {"typical": site.f_hz, "source": "declared", "note": SUPPLY},
         },
         "cable": document["cable"],
         "bypass": [item["figures"] for item in document["bypasses"]],

@@ -51,6 +51,22 @@ class Languages(InterfaceTest):
         elsewhere.get_by_role("button", name="English").click()
         expect(elsewhere.get_by_role("heading", name="Round")).to_be_visible()
 
+    def test_where_a_figure_is_from_is_told_in_german_too(self) -> None:
+        """Beside the figures of each finding, and of the figures that decide; what somebody wrote stays."""
+        page = self.sign_in("wren")
+        page.get_by_role("button", name="Deutsch").click()
+        page.get_by_role("link", name="Loft landing", exact=True).click()
+        rail = page.get_by_role("navigation", name="Schritte der Werkbank")
+        rail.get_by_role("button", name=re.compile("Urteil$")).click()
+        why = page.get_by_role("complementary", name="Warum")
+        why.get_by_role("button", name=re.compile("Formel daneben")).click()
+        expect(why.get_by_text("angegeben, Netz des Ortes mit seiner Toleranz")).to_be_visible()
+        sure = page.get_by_role("region", name="Wie sicher")
+        expect(sure.locator(".deciding")).to_contain_text("angenommen")
+        for panel in (why, sure):
+            for english in ("declared", "measured", "assumed"):
+                self.assertEqual(panel.get_by_text(re.compile(rf"\b{english}\b")).count(), 0, english)
+
     def test_nobody_reads_the_language_of_who_was_here_before(self) -> None:
         """Signing out gives the device back; at the door it can be chosen for the device."""
         page = self.sign_in("wren")

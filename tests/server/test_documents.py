@@ -123,6 +123,14 @@ class Downloads(ServerTest):
             self.assertIn(wanted, html)
         self.assertIn("<svg", html)
         self.assertIn("The technician", html)
+        with mock.patch("handover.services.sheet.HTML") as page:
+            page.return_value.write_pdf.return_value = b"%PDF"
+            self.api.get(f"/api/v1/gangs/{self.gang.pk}/sheet.pdf", HTTP_ACCEPT_LANGUAGE="de")
+        html = page.call_args.kwargs["string"]
+        for wanted in ("gemessen, bench", "angegeben, Netz des Ortes mit seiner Toleranz"):
+            self.assertIn(wanted, html)
+        for english in ("declared", "measured", "assumed"):
+            self.assertNotIn(f"<td>{english}", html)
 
     def test_an_incomplete_gang_has_no_paper_but_a_sheet(self) -> None:
         """The refusal says what is missing."""

@@ -423,6 +423,18 @@ class Signing(HandoverTest):
         self.refused(self.checker.post(path, {**body, "note": "another thing"}, format="json"), "entry_differs", 409)
         self.assertEqual(AskBack.objects.get().note, body["note"])
 
+    def test_signatures_are_printed_in_the_time_of_their_site(self) -> None:
+        """As the issue above them: signed in the evening in Europe is signed in the afternoon in New York."""
+        type(self.site).objects.update(zone="America/New_York")
+        answer = self.sign("technician")
+        self.assertEqual(answer.status_code, 201, answer.content)
+        row = Signature.objects.get()
+        row.moment = "2026-07-01T21:50:00+00:00"
+        row.save()
+        with patch("handover.services.pages.HTML", wraps=HTML) as page:
+            self.api.get(f"/api/v1/issues/{self.newest()['id']}/signatures.pdf")
+        self.assertIn("2026-07-01 17:50 New York time", page.call_args.kwargs["string"])
+
     def test_by_name_and_password(self) -> None:
         """The wrong one is refused, and counted with those at the door; the right one signs."""
         person = User.objects.get(pk=self.people[Role.TECHNICIAN].pk)

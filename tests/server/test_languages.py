@@ -21,6 +21,8 @@ from ember_core.parts import BYPASS_CLASSES, FEED_CLASSES, LAMP_CLASSES, Cable, 
 from ember_core.quantities import quantity_of
 from ember_core.survey.box import Box, Conductor
 from ember_core.survey.depth import ControlBody
+from judging.services.bypassing import SERIES_5, SERIES_20
+from loops.documents import SUPPLY, SUPPLY_AND_TOLERANCE
 from parts.models import Part
 from tests.server.base import DemoTest, ServerTest
 from wording.messages import Message
@@ -97,11 +99,12 @@ class Catalogues(SimpleTestCase):
             told = json.loads((TEXTS / spoken / "figures.json").read_text(encoding="utf-8"))
             self.assertEqual(meanings, told.keys())
 
-    def test_every_reference_of_the_classes_is_told_in_every_language(self) -> None:
-        """Those of lamps and controls; what somebody wrote stays; none is kept that no class has."""
+    def test_every_reference_is_told_in_every_language(self) -> None:
+        """Those of classes, supply and series; what somebody wrote stays; none is kept that nothing has."""
         said = {figure.reference for entry in class_defaults() for figure in entry.figures} | {WATTS_UNKNOWN}
         feed = typical_control_data("wifi_switch", 230.0)["standby"]
         said |= {figure["note"] for figure in feed.values() if isinstance(figure, dict)}
+        said |= {SUPPLY, SUPPLY_AND_TOLERANCE, SERIES_5, SERIES_20}
         for spoken in OTHERS:
             told = json.loads((TEXTS / spoken / "references.json").read_text(encoding="utf-8"))
             self.assertEqual(said, told.keys())

@@ -10,6 +10,7 @@ from django.utils import translation
 from ember_core.errors import InputError
 from judging.services.kinds import all_kinds, field_of
 from judging.services.words import finding_words, input_words
+from loops.documents import SUPPLY_AND_TOLERANCE
 from tests.core.reference import document
 from tests.server.base import BYPASS, CONTROL, LAMP, ServerTest, draft, fit
 from wording.messages import Message
@@ -17,11 +18,11 @@ from wording.quantities import engineering, in_words, significant, with_unit
 from wording.texts import catalogue, error_text, fill, vocabulary_of
 
 
-def example_sheet():
+def example_sheet(v_rms: object = 230.0):
     """A sheet with sources."""
     from ember_core import sheet
 
-    supply = {"v_rms": 230.0, "f_hz": 50.0}
+    supply = {"v_rms": v_rms, "f_hz": 50.0}
     return sheet.read({"supply": supply, "control": CONTROL, "bypass": [BYPASS], "lamps": [LAMP]})
 
 
@@ -125,6 +126,15 @@ class Inputs(SimpleTestCase):
         self.assertEqual((bare["range"], bare["source"]), ("", "assumed"))
         with translation.override("de"):
             self.assertEqual(input_words("lamps[0].v_start_v", given)["range"], "95,0 V bis 120 V")
+            self.assertEqual(input_words("lamps[0].v_start_v", given)["note"], "bench")
+
+    def test_where_the_supply_is_from_is_told_in_the_language(self) -> None:
+        """What the program wrote into the sheet is translated; the sheet itself stays as it is."""
+        stated = {"typical": 230.0, "source": "declared", "note": SUPPLY_AND_TOLERANCE}
+        given = example_sheet(v_rms=stated)
+        self.assertEqual(input_words("supply.v_rms", given)["note"], "site supply and its tolerance")
+        with translation.override("de"):
+            self.assertEqual(input_words("supply.v_rms", given)["note"], "Netz des Ortes mit seiner Toleranz")
 
     def test_a_finding_gets_all_its_words(self) -> None:
         """Title, figure, text and formula, with nothing left to fill."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import base64
 from collections.abc import Collection, Sequence
+from datetime import datetime
 from itertools import groupby
 from typing import Any
 
@@ -132,7 +133,7 @@ def _signature(row: Signature, texts: Json) -> Json:
         "way": texts["ways"][row.way],
         "is_absent": row.way == Way.ABSENT,
         "reason": row.reason,
-        "moment": row.moment[:16].replace("T", " "),
+        "at": datetime.fromisoformat(row.moment),
         "by": row.by,
         "seal": row.seal,
         "paths": [path_of(stroke) for stroke in row.strokes],

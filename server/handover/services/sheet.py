@@ -126,11 +126,12 @@ def _figure_rows(figures: Json) -> list[tuple[str, str]]:
 
 
 def _inputs(findings: list[Json]) -> list[Json]:
-    """Every input that a finding names, once."""
+    """Every input that a finding names, once, with the word for where it is from."""
+    sources = catalogue("records")["sources"]
     seen: dict[str, Json] = {}
     for finding in findings:
         if finding["code"] == "figures_assumed":
             continue
         for given in finding["inputs"]:
-            seen.setdefault(given["path"], given)
+            seen.setdefault(given["path"], {**given, "source": sources[given["source"]]})
     return list(seen.values())

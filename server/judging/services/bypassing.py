@@ -29,6 +29,9 @@ Json = dict[str, Any]
 MOST_REMEDIES = 6
 FAIR_CHANCE = 0.5
 FILAMENT_P_W = 25.0
+# What a size of a series is known by, in the language of the data.
+SERIES_5 = "series value, 5 %"
+SERIES_20 = "series value, 20 %"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -228,7 +231,7 @@ def _piece(choice: Choice) -> Json:
     """A value of a series as a piece of a loop sheet."""
     if isinstance(choice.bypass, CapacitorBypass):
         size = {"low": choice.bypass.c_f * 0.8, "typical": choice.bypass.c_f, "high": choice.bypass.c_f * 1.2}
-        note = {"source": "assumed", "note": "series value, 20 %"}
+        note = {"source": "assumed", "note": SERIES_20}
         return {"kind": "capacitor", "c_f": {**size, **note}, "r_parallel_ohm": choice.bypass.r_parallel_ohm}
     r_ohm = choice.bypass.r_ohm if isinstance(choice.bypass, ResistorBypass) else 0.0
     return {
@@ -238,7 +241,7 @@ def _piece(choice: Choice) -> Json:
             "typical": r_ohm,
             "high": r_ohm * 1.05,
             "source": "assumed",
-            "note": "series value, 5 %",
+            "note": SERIES_5,
         },
     }
 

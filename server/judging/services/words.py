@@ -8,7 +8,7 @@ from ember_core.judgement import VERDICT_OF
 from ember_core.sheet import Sheet
 from judging.services.kinds import field_of
 from wording.quantities import with_unit
-from wording.texts import catalogue, fill, meaning_of, vocabulary_of
+from wording.texts import catalogue, fill, meaning_of, reference_words, vocabulary_of
 
 Json = dict[str, Any]
 
@@ -54,7 +54,7 @@ def input_words(path: str, given: Sheet) -> Json | None:
         "value": with_unit(value, quantity.unit),
         "range": fill(catalogue("papers")["range"], ends) if ends else "",
         "source": given.source_of(path).value,
-        "note": figure.note if figure else "",
+        "note": reference_words(figure.note) if figure else "",
     }
 
 

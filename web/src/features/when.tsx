@@ -20,7 +20,8 @@ export function useWhen(): (at: string) => string {
   return useCallback((at: string) => when(at, zone), [zone]);
 }
 
-const MINUTE: Intl.DateTimeFormatOptions = { dateStyle: "medium", timeStyle: "short" };
+// Hours as plans and papers have them, in every language.
+const MINUTE: Intl.DateTimeFormatOptions = { dateStyle: "medium", timeStyle: "short", hourCycle: "h23" };
 
 /** A moment in the time of a zone; its city is named where the clock of this device shows another time. */
 export function when(at: string, zone = OWN_ZONE): string {

@@ -77,7 +77,7 @@ function Reason({ finding }: { finding: Schemas["Finding"] }) {
                 <b className="figure">{input.value}</b>{" "}
                 {input.range && <span className="figure">{input.range}</span>}{" "}
                 <span className="source">
-                  {input.source}
+                  {texts.parts.sources[input.source]}
                   {input.note && `, ${input.note}`}
                 </span>
               </dd>

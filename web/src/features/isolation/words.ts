@@ -11,8 +11,9 @@ function timeOf(at: string, zone: string): string {
   const day = (one: Date) => one.toLocaleDateString("en", { timeZone: zone });
   const isToday = day(date) === day(new Date());
   return inZone(date, zone, {
-    hour: "numeric",
+    hour: "2-digit",
     minute: "2-digit",
+    hourCycle: "h23",
     ...(isToday ? {} : { day: "numeric", month: "short" }),
   });
 }

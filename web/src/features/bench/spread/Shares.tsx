@@ -47,7 +47,7 @@ export function Shares({ spread, isWeighted = false }: SharesProps) {
                 <span>
                   {figure.label} {figure.where}
                   <small>
-                    {figure.range || figure.value} · {figure.source}
+                    {figure.range || figure.value} · {texts.parts.sources[figure.source]}
                   </small>
                 </span>
                 <b>{words.strength[strengthOf(Math.abs(figure.correlation))]}</b>
