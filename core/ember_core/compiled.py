@@ -15,17 +15,19 @@ from hashlib import sha256
 from pathlib import Path
 from typing import Any
 
-import numba
 from llvmlite.binding import get_host_cpu_name
-from numba import njit
+
+from ember_core.compiler import numba
 
 CORE = Path(__file__).parent
 # Every source that compiled code can see; what it takes from others comes as arguments, never as constants compiled in.
 SOURCES = tuple(
     CORE / name
     for name in (
+        "compiler.py",
         "compiled.py",
         "offstate/network.py",
+        "offstate/algebra.py",
         "offstate/balances.py",
         "offstate/kernel.py",
         "offstate/shooting.py",
@@ -54,7 +56,7 @@ numba.config.CACHE_DIR = str(CACHE)  # type: ignore[attr-defined]
 
 # Sums in another order, products fused and divisors inverted save a sixth of the time; what is no number stays none.
 ARITHMETIC = {"contract", "reassoc", "arcp", "nsz"}
-compiled: Callable[..., Any] = partial(njit, cache=True, nogil=True, error_model="numpy", fastmath=ARITHMETIC)()
+compiled: Callable[..., Any] = partial(numba.njit, cache=True, nogil=True, error_model="numpy", fastmath=ARITHMETIC)()
 
 
 # No law and no bracket has an end there.

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import uuid
+from datetime import UTC, datetime
 from typing import Any
 from unittest.mock import patch
 
@@ -10,7 +11,7 @@ from django.test import override_settings, tag
 
 from accounts.models import Role
 from loops.models import Gang, Loop, MeasuredValue
-from survey.models import TakenReading
+from survey.models import Lock, TakenReading
 from survey.services import paper
 from tests.server.base import LAMP, ServerTest, fit
 from tests.server.test_survey import PAIRS, SurveyTest
@@ -161,6 +162,16 @@ class OnPaper(SurveyTest):
             lambda: paper.labels_pdf(self.site),
         ):
             self.assertIn("camera broken, sketch on paper", self.html_of(make))
+
+    def test_a_lock_is_told_with_its_day(self) -> None:
+        """It may hang for days: the hour alone would be taken for the day of the isolation."""
+        self.save()
+        self.isolate()
+        type(self.site).objects.update(zone="America/New_York")
+        Lock.objects.update(put_at=datetime(2026, 7, 1, 3, 50, tzinfo=UTC))
+        loop = Loop.objects.get(pk=self.loop.pk)
+        html = self.html_of(lambda: paper.record_pdf(loop, self.people[Role.TECHNICIAN]))
+        self.assertIn("on 2026-06-30 23:50, still on", html)
 
     @tag("long")
     def test_the_papers_are_pdfs(self) -> None:

@@ -10,6 +10,7 @@ from typing import NamedTuple
 import numpy as np
 
 from ember_core.compiled import compiled
+from ember_core.offstate.algebra import eliminated, growth_of
 from ember_core.offstate.kernel import (
     C_RES,
     C_SERIES,
@@ -204,7 +205,9 @@ def shoot(
             # A state that nothing discharges stays where it is.
             if abs(system[a, a]) < 1e-12:
                 system[a, a] = 1e-12
-        correction = np.linalg.solve(system, residual)
+        correction = residual.copy()
+        if not eliminated(system, correction):
+            return 1e30, False, marched
         worst = np.max(np.abs(correction))
         is_late = _round >= PATIENT_AFTER_ROUNDS
         done = worst < search.tolerance_v
@@ -223,12 +226,6 @@ def shoot(
         if done:
             return worst, True, marched
     return worst, False, marched
-
-
-@compiled
-def growth_of(slopes: Floats) -> float:
-    """Largest size of the eigenvalues of the half-cycle map: above 1 the loop would leave a state with these slopes."""
-    return float(np.max(np.abs(np.linalg.eigvals(slopes.astype(np.complex128)))))
 
 
 @compiled
