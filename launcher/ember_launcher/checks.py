@@ -8,6 +8,7 @@ import re
 import subprocess
 import sys
 import time
+from concurrent.futures import ThreadPoolExecutor
 
 from ember_launcher import built, python_env, system_packages, web_build
 from ember_launcher.console import Refusal, Step, run_quietly, say
@@ -32,12 +33,27 @@ def set_up() -> dict[str, str]:
 
 
 def gates(node: dict[str, str]) -> None:
-    """Lint, types, layers and build: any of them failing ends the run."""
+    """Lint beside layers and types, then build: any of them failing ends the run, with all that failed."""
+    with ThreadPoolExecutor() as side_by_side:
+        asked = [side_by_side.submit(gate, node) for gate in (_lint, _layers_and_types)]
+    refusals = [str(error) for one in asked if isinstance(error := one.exception(), Refusal)]
+    if refusals:
+        raise Refusal("\n".join(refusals))
+    for one in asked:
+        one.result()
+    web_build.ensure_built()
+
+
+def _lint(node: dict[str, str]) -> None:
     tool = VENV / "bin"
     with Step("lint"):
         run_quietly([tool / "ruff", "check", *PYTHON_FOLDERS], cwd=ROOT, remedy=BENCH_REMEDY)
         run_quietly([tool / "ruff", "format", "--check", *PYTHON_FOLDERS], cwd=ROOT, remedy=BENCH_REMEDY)
         run_quietly(["npm", "run", "--silent", "lint"], cwd=WEB, env=node, remedy=BENCH_REMEDY)
+
+
+def _layers_and_types(node: dict[str, str]) -> None:
+    tool = VENV / "bin"
     with Step("layers"):
         run_quietly(
             [tool / "lint-imports", "--no-cache"], cwd=ROOT, remedy="an import goes the wrong way, see pyproject.toml"
@@ -45,7 +61,6 @@ def gates(node: dict[str, str]) -> None:
     with Step("types"):
         run_quietly([tool / "mypy"], cwd=ROOT, remedy=BENCH_REMEDY)
         run_quietly(["npm", "run", "--silent", "types"], cwd=WEB, env=node, remedy=BENCH_REMEDY)
-    web_build.ensure_built()
 
 
 def format_all() -> None:

@@ -6,7 +6,7 @@ from dataclasses import replace
 from math import degrees, sqrt
 
 import numpy as np
-from django.test import SimpleTestCase
+from django.test import SimpleTestCase, tag
 
 from ember_core.bypass.limits import firing_spike
 from ember_core.compatibility.gang import while_lit
@@ -42,6 +42,7 @@ def dimmer(mode: PhaseMode, *lamps: Lamp, **control: float) -> Loop:
 class AgainstTheMarch(SimpleTestCase):
     """Closed forms beside the full solution, typical figures, 10 % high, at both supplies."""
 
+    @tag("long")
     def test_peak_and_rms_are_within_their_stated_error(self) -> None:
         """Never low; the peak to half as much again, the rms to 80 %, most where reservoirs outlast a half-cycle."""
         gangs = (

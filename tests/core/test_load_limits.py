@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
-from django.test import SimpleTestCase
+from django.test import SimpleTestCase, tag
 
 from ember_core.compatibility.gang import while_lit
 from ember_core.compatibility.load_limits import From, LoadLimit, LoadLimits, LoadState, Side, load_limits
@@ -131,6 +131,7 @@ class Computed(SimpleTestCase):
             self.assertEqual(sum(fed) >= 0.95 * len(fed), is_sure)
         self.assertEqual(row(limits(gang(PhaseMode.ON_OFF, LAMP, FILAMENT)), "supply_on").count, 1)
 
+    @tag("long")
     def test_a_finding_and_a_limit_are_of_the_same_samples(self) -> None:
         """Over drawn gangs on each edge: where the one is sure the other calls the limit met, and only there."""
         sure = {

@@ -6,7 +6,7 @@ import random
 from dataclasses import replace
 from math import degrees, pi
 
-from django.test import SimpleTestCase
+from django.test import SimpleTestCase, tag
 
 from ember_core.compatibility.matrix import Goes, class_of, declared_of, together
 from ember_core.lit.holding import HOLDS_TO_DEG, holds_to_deg, latches_from_deg, ring_settles
@@ -61,6 +61,7 @@ class NeverLess(SimpleTestCase):
             self.assertGreaterEqual(found.i_rms_a, HAIR * max(one.i_rms_a for one in marched), kinds)
         self.assertGreater(tried, GANGS // 4)
 
+    @tag("long")
     def test_peak_and_rms_into_reservoirs_at_late_angles(self) -> None:
         """Angles that the search does not look at by itself, where every pulse is as the one before."""
         source, tried = random.Random(8), 0

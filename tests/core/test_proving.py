@@ -119,6 +119,7 @@ class Watching(TestCase):
 class OneRange(TestCase):
     """What a meter should show stands on two screens."""
 
+    @tag("long")
     def test_what_is_expected_is_what_instruments_are_predicted_to_show(self) -> None:
         """Volts with either meter, and the rhythm of what blinks: the same range from the same draw."""
         for count, bypass in ((1, ()), (4, (CAPACITOR,))):

@@ -57,6 +57,7 @@ class Boxes(SimpleTestCase):
 class Offered(SimpleTestCase):
     """Routes that can be."""
 
+    @tag("long")
     def test_none_is_offered_that_fails_its_proof(self) -> None:
         """And none is kept back for a fault of its own: what stands against one is of the box."""
         for wiring, route in every():
@@ -101,6 +102,7 @@ class Offered(SimpleTestCase):
 class Moves(SimpleTestCase):
     """What hands do."""
 
+    @tag("long")
     def test_they_make_it_and_undo_it(self) -> None:
         """There and back, for every route; nothing moves that sits right already."""
         for wiring, route in every():

@@ -231,6 +231,7 @@ class Narrowing(SimpleTestCase):
         first = found.figures[0]
         self.assertLess(first.posterior.p95 / first.posterior.p05, 0.95 * first.prior.p95 / first.prior.p05)
 
+    @tag("long")
     def test_what_nothing_explains_is_told_with_the_likeliest_wrong_assumption(self) -> None:
         """180 V where the loop can show 40 to 110."""
         given = uncertain()
@@ -352,6 +353,7 @@ class Files(SimpleTestCase):
 class Blinking(SimpleTestCase):
     """What instruments show of lamps that blink."""
 
+    @tag("long")
     def test_a_reading_of_a_blinking_loop_is_explained(self) -> None:
         """What the full solution of the loop gives is no surprise to its own ranges."""
         given = uncertain(loop=loop(bypass=(), lamps=(replace(LAMP, v_start_v=90.0, v_stop_v=40.0),)))

@@ -6,7 +6,7 @@ import random
 from itertools import pairwise, permutations
 from typing import Any
 
-from django.test import SimpleTestCase
+from django.test import SimpleTestCase, tag
 
 from ember_cli.planning import answer
 from ember_core.errors import InputErrors
@@ -152,6 +152,7 @@ class Planned(SimpleTestCase):
         for is_bound in (False, True):
             self.assertTrue(self.checked(drawn(12, 4, 2, is_bound=is_bound))["optimal"])
 
+    @tag("long")
     def test_many_are_never_worse_than_grouped(self) -> None:
         """Sixty within seconds; told how far it is, and stopped when told to."""
         given = read(drawn(60, 12, 7, is_bound=True))

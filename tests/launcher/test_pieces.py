@@ -14,6 +14,7 @@ import tempfile
 import unittest
 from contextlib import redirect_stderr, redirect_stdout
 from datetime import datetime
+from functools import partial
 from pathlib import Path
 from unittest import mock, skipUnless
 
@@ -94,6 +95,44 @@ class Counting(SimpleTestCase):
         short = checks.shortened(told)
         self.assertEqual(short[-51:-49], [f"{checks.ON_SCREEN} a", "line 40 of a"])
         self.assertEqual((short[-1], len(short)), ("line 89 of a", 15 + 51))
+
+
+class Gates(SimpleTestCase):
+    """What has to hold before any test is run."""
+
+    def gates(self, *failing: str) -> list[str]:
+        """Run them where these commands fail; what was run."""
+        ran: list[str] = []
+
+        def run(command: list[object], **_: object) -> str:
+            ran.append(" ".join(Path(str(word)).name for word in command))
+            if any(word in ran[-1] for word in failing):
+                raise Refusal(f"{ran[-1]} failed")
+            return ""
+
+        with (
+            mock.patch.object(checks, "run_quietly", run),
+            mock.patch.object(web_build, "ensure_built", side_effect=partial(ran.append, "build")),
+            redirect_stderr(io.StringIO()),
+        ):
+            checks.gates({})
+        return ran
+
+    def test_all_of_them_are_asked_and_then_it_is_built(self) -> None:
+        """Lint, layout, the front end's own, layers, types of both."""
+        ran = self.gates()
+        self.assertEqual(ran[-1], "build")
+        for asked in ("ruff check", "ruff format --check", "silent lint", "lint-imports", "mypy", "silent types"):
+            self.assertEqual(len([one for one in ran if asked in one]), 1, asked)
+
+    def test_whatever_fails_is_told_at_once(self) -> None:
+        """A fault of lint does not hide one of types, which is asked beside it; nothing is built."""
+        with self.assertRaises(Refusal) as refused:
+            self.gates("ruff check", "mypy")
+        self.assertIn("ruff check", str(refused.exception))
+        self.assertIn("mypy", str(refused.exception))
+        with self.assertRaises(Refusal):
+            self.gates("silent types")
 
 
 class Parts(SimpleTestCase):

@@ -6,7 +6,7 @@ import json
 import re
 from typing import Any
 
-from django.test import SimpleTestCase
+from django.test import SimpleTestCase, tag
 from django.utils import translation
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -117,6 +117,7 @@ class Differing(SimpleTestCase):
 
     @settings(max_examples=200, derandomize=True, database=None, deadline=None)
     @given(before=STATES, after=STATES)
+    @tag("long")
     def test_nothing_is_told_of_what_is_alike_and_never_a_structure(self, before: Any, after: Any) -> None:
         """Drawn states: none of equal ones; back and forth tell the same lines; no brackets, no underscores."""
         self.assertEqual(told(before, json.loads(json.dumps(before))), [])
