@@ -13,7 +13,7 @@ from bundle.zipped import Opened
 from loops.models import Gang, Loop
 from sites.models import Circuit
 from wording.differing import Line, column_word, cut, lines_between, value_words
-from wording.moments import minute_of
+from wording.moments import whole_minute
 from wording.texts import catalogue, fill
 
 MOST_LINES = 16
@@ -115,7 +115,7 @@ class Telling:
             return str(value).replace("_", " ")
         kept = value_of(field, value)
         if hasattr(kept, "hour"):
-            return minute_of(kept)
+            return whole_minute(kept)
         return cut(value) if isinstance(value, str) else value_words(field.name, value)
 
     def _named(self, model: Any, key: str) -> str:

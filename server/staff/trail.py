@@ -10,7 +10,7 @@ from typing import Any
 
 import django_filters
 from django.apps import apps
-from django.db.models import Q, QuerySet
+from django.db.models import Model, Q, QuerySet
 from django.http import Http404, StreamingHttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, OpenApiResponse, extend_schema
@@ -24,8 +24,10 @@ from audit.models import Change
 from common.problems import Problem
 from common.shapes import READ_PROBLEMS, problems
 from common.tables import csv_answer
+from loops.models import Gang
 from sites.access import may_see
 from wording.differing import Line, Named, is_key, lines_between, nobody
+from wording.texts import catalogue, fill
 
 MOST_ROWS = 100_000
 # Of a change of a whole site there may be thousands.
@@ -107,8 +109,14 @@ def called(changes: Iterable[Change]) -> dict[str, str]:
     found: dict[str, str] = {}
     for label in _LED_TO if keys else ():
         rows = apps.get_model(label)._base_manager.filter(pk__in=keys)
-        found |= {str(row.pk): str(row) for row in rows.select_related(*_ON_THE_WAY.get(label, ()))}
+        found |= {str(row.pk): _title(row) for row in rows.select_related(*_ON_THE_WAY.get(label, ()))}
     return found
+
+
+def _title(row: Model) -> str:
+    if isinstance(row, Gang):
+        return fill(catalogue("records")["gang_of"], {"loop": str(row.loop), "gang": row.position})
+    return str(row)
 
 
 def _keys(value: Any) -> Iterator[str]:

@@ -11,7 +11,7 @@ from typing import Any
 
 from django.utils.dateparse import parse_datetime
 
-from wording.moments import minute_of
+from wording.moments import whole_minute
 from wording.quantities import in_words, local_number
 from wording.texts import catalogue, figure_value, figure_word
 
@@ -144,7 +144,7 @@ def _text(name: str, value: str, named: Named) -> str:
         return named(name, value)
     moment = parse_datetime(value) if _MOMENT.match(value) else None
     if moment is not None and moment.tzinfo is not None:
-        return minute_of(moment)
+        return whole_minute(moment)
     word: str | None = catalogue("records")["values"].get(value)
     return word or (value.replace("_", " ") if _CODE.fullmatch(value) else value)
 

@@ -41,6 +41,11 @@ def minute_of(moment: datetime) -> str:
     return f"{timezone.localtime(moment):{MINUTE}}"
 
 
+def whole_minute(moment: datetime) -> str:
+    """A moment to the minute with the zone that it is told in, where nothing around it says which."""
+    return f"{minute_of(moment)} {zone_word()}"
+
+
 def zone_word() -> str:
     """How the zone in force is told: by its city, which holds in summer and winter."""
     name = timezone.get_current_timezone_name()

@@ -95,7 +95,7 @@ class Differing(SimpleTestCase):
             (who,) = lines_between(("assigned",), None, KEY, lambda column, key: named.get(key, ""))
             (when,) = lines_between(("closed_at",), None, "2026-11-30T14:00:00.000000+00:00")
         self.assertEqual(who, Line("whose work it is", "", "Tam Osier"))
-        self.assertEqual(when, Line("on again", "", "2026-11-30 09:00"))
+        self.assertEqual(when, Line("on again", "", "2026-11-30 09:00 New York time"))
         self.assertEqual(told(None, KEY, "assigned"), [])
 
     def test_a_code_is_told_by_its_word_and_no_two_by_one(self) -> None:

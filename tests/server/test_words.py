@@ -265,6 +265,16 @@ class Trail(ServerTest):
         self.assertEqual(self.api.get("/api/v1/changes/").status_code, 400)
         self.assertEqual(self.api.get("/api/v1/changes/", {"subject": "x"}).status_code, 400)
 
+    def test_a_gang_is_called_in_the_language_of_whoever_reads(self) -> None:
+        """Where nothing else names it: by its loop and its place."""
+        from audit.models import Change
+        from staff.trail import called
+
+        change = Change(subject_kind="gang", subject_id=self.gang.pk)
+        for spoken, word in (("en", "gang 1"), ("de", "Wippe 1")):
+            with translation.override(spoken):
+                self.assertEqual(called([change]), {str(self.gang.pk): f"{self.loop}, {word}"})
+
     def test_a_refused_write_leaves_no_entry(self) -> None:
         """Change and trail are one transaction."""
         self.keep()
