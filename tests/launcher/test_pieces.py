@@ -27,6 +27,7 @@ from ember_launcher import (
     commands,
     computing,
     console,
+    database,
     nightly,
     places,
     service,
@@ -133,6 +134,47 @@ class Gates(SimpleTestCase):
         self.assertIn("mypy", str(refused.exception))
         with self.assertRaises(Refusal):
             self.gates("silent types")
+
+
+class Lasting(SimpleTestCase):
+    """Only what tests write is ever left to a disk's own pace."""
+
+    def started_with(self, *, lasting: bool) -> list[str]:
+        """What the server of a database is started with."""
+        with tempfile.TemporaryDirectory() as folder, mock.patch.object(database, "subprocess") as started:
+            instance = places.Instance(var=Path(folder), demo=False)
+            instance.prepare()
+            one = database.Database(instance, lasting=lasting)
+            with (
+                mock.patch.object(database, "port_gets_free", return_value=True),
+                mock.patch.object(one, "_user", return_value="somebody"),
+                mock.patch.object(one, "_answers", return_value=True),
+                mock.patch.object(one, "pid", return_value=1),
+            ):
+                started.Popen.return_value.poll.return_value = None
+                one._start()
+            return [str(word) for word in started.Popen.call_args.args[0]]
+
+    def test_a_commit_is_on_the_disk_before_it_is_answered(self) -> None:
+        """Unless somebody says that nothing in it is needed later, and nothing of that slips in."""
+        asked = self.started_with(lasting=True)
+        self.assertIn("--innodb-flush-log-at-trx-commit=1", asked)
+        self.assertEqual([word for word in asked if "nosync" in word or "no-sync" in word or "doublewrite" in word], [])
+        self.assertIn("--innodb-flush-log-at-trx-commit=0", self.started_with(lasting=False))
+
+    def test_only_the_tests_own_copy_does_not_last(self) -> None:
+        """A copy that was named for a run may hold somebody's work."""
+        for var, lasts in ((places.ROOT / "var" / "test", False), (places.ROOT / "var" / "office", True)):
+            with (
+                mock.patch.object(checks, "set_up", return_value={}),
+                mock.patch.object(checks, "gates"),
+                mock.patch.object(checks, "one_at_a_time"),
+                mock.patch.object(checks, "_run", return_value=0),
+                mock.patch.object(checks, "Database") as asked,
+                mock.patch.dict(os.environ),
+            ):
+                checks.run_tests(mock.Mock(var=var), [], quick=True, thorough=False)
+            self.assertEqual(asked.call_args.kwargs, {"lasting": lasts})
 
 
 class Parts(SimpleTestCase):
