@@ -12,7 +12,7 @@ import numpy as np
 from ember_core.compiled import compiled
 from ember_core.offstate.network import Floats
 
-# Squarings after which a matrix's size is its largest eigenvalue's but for one part in a million.
+# Squarings after which a matrix's size is its largest eigenvalue's but for some parts in a hundred thousand.
 SQUARINGS = 24
 
 

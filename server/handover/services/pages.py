@@ -24,7 +24,7 @@ from judging.services.judging import missing_parts
 from loops.documents import sheet_document
 from loops.models import Gang, Loop
 from survey.models import Photo
-from wording.moments import in_zone
+from wording.moments import in_zone, minute_of
 from wording.texts import catalogue
 
 Json = dict[str, Any]
@@ -111,6 +111,8 @@ def signatures_pdf(issue: Issue, faults: list[str], missing: list[str]) -> bytes
     faults : codes of what was altered since. missing : who has not signed, in words.
     """
     texts = catalogue("handover")
+    with in_zone(issue.loop.site.zone):
+        signatures = [_signature(row, texts) for row in issue.signatures.select_related("by")]
     pdf: bytes = laid_out(
         "handover/signatures.html",
         {
@@ -118,7 +120,7 @@ def signatures_pdf(issue: Issue, faults: list[str], missing: list[str]) -> bytes
             "loop": issue.loop,
             "site": issue.loop.site,
             "made_by": issue.by,
-            "signatures": [_signature(row, texts) for row in issue.signatures.select_related("by")],
+            "signatures": signatures,
             "faults": ", ".join(texts["faults"][code] for code in faults),
             "missing": ", ".join(missing),
         },
@@ -133,11 +135,20 @@ def _signature(row: Signature, texts: Json) -> Json:
         "way": texts["ways"][row.way],
         "is_absent": row.way == Way.ABSENT,
         "reason": row.reason,
-        "at": datetime.fromisoformat(row.moment),
+        "at": _told(row.moment),
         "by": row.by,
         "seal": row.seal,
         "paths": [path_of(stroke) for stroke in row.strokes],
     }
+
+
+def _told(sealed: str) -> str:
+    """When it was signed, in the zone in force; what somebody put there and is no moment stays as it is."""
+    try:
+        moment = datetime.fromisoformat(sealed)
+    except ValueError:
+        return sealed
+    return minute_of(moment) if moment.tzinfo else sealed
 
 
 def path_of(stroke: list[list[float]]) -> str:
