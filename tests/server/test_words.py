@@ -9,6 +9,7 @@ from django.utils import translation
 
 from ember_core.errors import InputError
 from judging.services.kinds import all_kinds, field_of
+from judging.services.spreading import figure_words
 from judging.services.words import finding_words, input_words
 from loops.documents import SUPPLY_AND_TOLERANCE
 from tests.core.reference import document
@@ -135,6 +136,14 @@ class Inputs(SimpleTestCase):
         self.assertEqual(input_words("supply.v_rms", given)["note"], "site supply and its tolerance")
         with translation.override("de"):
             self.assertEqual(input_words("supply.v_rms", given)["note"], "Netz des Ortes mit seiner Toleranz")
+
+    def test_the_control_is_named_once_in_every_language(self) -> None:
+        """A figure whose meaning names it is of the control already; one of a lamp group says of which."""
+        given = example_sheet()
+        for spoken in ("en", "de"):
+            with translation.override(spoken):
+                self.assertEqual(figure_words("control.standby.p_w", given)["where"], "", spoken)
+                self.assertIn("1", figure_words("lamps[0].v_start_v", given)["where"])
 
     def test_a_finding_gets_all_its_words(self) -> None:
         """Title, figure, text and formula, with nothing left to fill."""

@@ -57,14 +57,15 @@ def range_data(found: Range) -> Json:
 
 def figure_words(path: str, given: Sheet) -> Json | None:
     """A figure by path with its words; None for a part that the words do not know."""
-    words = input_words(path, given)
-    if words is None:
+    words, found = input_words(path, given), field_of(path, given)
+    if words is None or found is None:
         return None
+    quantity, _ = found
     what = path.split(".")[0]
     group = int(what[what.index("[") + 1 : -1]) + 1 if "[" in what else 0
     where = text_of(f"of_{what.split('[')[0]}", {"group": group})
     # "the power the control needs, of the control" would say it twice.
-    return {**words, "where": "" if what == "control" and "control" in words["label"] else where}
+    return {**words, "where": "" if what == "control" and "control" in quantity.meaning else where}
 
 
 def spread_answer(given: Sheet, samples: int, seed: int, progress: Progress) -> Json:
