@@ -137,16 +137,17 @@ export const vanName = (key: string) => `van:${key}`;
 
 export function useSetVan() {
   const client = useQueryClient();
-  // What one's own last count made of the version that its page shows: the next one may be typed before that is asked
-  // for anew, and is no late write.
-  const own = useRef(new Map<string, { from: number; to: number }>());
+  // The versions that one's own counts led through, one after the other: the next one may be typed while the page shows
+  // any of them, and is no late write.
+  const own = useRef(new Map<string, number[]>());
   return useMutation({
     scope: { id: "van" },
     mutationFn: async (body: Schemas["VanSaveRequest"]) => {
-      const last = own.current.get(body.key);
-      const version = last?.from === body.version ? last.to : body.version;
+      const led = own.current.get(body.key);
+      const versions = led?.includes(body.version) ? led : [body.version];
+      const version = versions[versions.length - 1] ?? body.version;
       const made = await answered(api.PUT("/api/v1/van/", { body: { ...body, version } }));
-      own.current.set(body.key, { from: body.version, to: made.version });
+      own.current.set(body.key, [...versions, made.version]);
       return made;
     },
     onSuccess: (_, body) => {
