@@ -39,23 +39,33 @@ def site_keys(user: User) -> list[Any]:
 
 def visible(model: Any, user: User) -> QuerySet[Any]:
     """The records of a model that a person sees, archived ones left out."""
+    return of_sites(model, site_keys(user))
+
+
+def of_sites(model: Any, keys: list[Any]) -> QuerySet[Any]:
+    """The records of a model at some sites, archived ones left out.
+
+    Parameters
+    ----------
+    keys : see `site_keys`.
+    """
     way = f"{model.way_to_site}__in" if model.way_to_site else "pk__in"
-    found = model._default_manager.filter(**{way: site_keys(user)})
+    found = model._default_manager.filter(**{way: keys})
     for prefix in model.hidden_with:
         found = found.filter(**{f"{prefix}archived_at": None})
     return found
 
 
-def hanging(rows: QuerySet[Any], way: str, model: Any, user: User) -> QuerySet[Any]:
-    """Those of some rows that hang on a record that a person sees.
+def hanging(rows: QuerySet[Any], way: str, model: Any, keys: list[Any]) -> QuerySet[Any]:
+    """Those of some rows that hang on a record at some sites.
 
     By joins: thousands bear them better than a list of keys or a selection within.
 
     Parameters
     ----------
-    way : from a row to its record. model : what that record is.
+    way : from a row to its record. model : what that record is. keys : of sites that are present, see `site_keys`.
     """
-    found = rows.filter(**{f"{way}__{model.way_to_site}__in": site_keys(user)})
+    found = rows.filter(**{f"{way}__{model.way_to_site}__in": keys})
     # The sites are those that are present already.
     own = [prefix for prefix in model.hidden_with if prefix != f"{model.way_to_site}__"]
     return found.filter(**{f"{way}__{prefix}archived_at": None for prefix in own})

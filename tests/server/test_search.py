@@ -8,7 +8,7 @@ from unittest.mock import patch
 
 from accounts.models import Role, User
 from bench.services.make_loop import make_loop
-from handover.services.search import MOST_A_KIND, SOURCES, around
+from handover.services.search import MOST_A_KIND, SOURCES, around, found_for
 from loops.models import Gang
 from parts.models import Part
 from proving.models import Case
@@ -101,6 +101,13 @@ class Everywhere(ServerTest):
                 told.append(self.api.get("/api/v1/search/", {"q": "zephyrine"}).json())
         self.assertEqual(told[0], told[1])
         self.assertEqual([kind["count"] for kind in told[0]["kinds"] if kind["kind"] == "gang"], [5])
+
+    def test_where_nothing_is_found_each_kind_is_asked_once(self) -> None:
+        """Who asks, at which sites, and one look at each table: no word of ten thousand loops takes longer."""
+        with self.assertNumQueries(len(SOURCES) + 1):
+            found_for(self.people[Role.TECHNICIAN], "nowhere to be seen")
+        with self.assertNumQueries(0):
+            found_for(self.people[Role.TECHNICIAN], "a b")
 
     def test_each_source_can_be_asked(self) -> None:
         """No kind of record breaks the search, whether it has rows or not."""

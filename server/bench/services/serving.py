@@ -17,7 +17,7 @@ from loops.basis import older_parts, outdated
 from loops.documents import gang_document
 from loops.models import FittedBypass, FittedControl, Gang, LampGroup, Loop
 from parts.models import Part
-from sites.access import hanging, visible
+from sites.access import hanging, site_keys, visible
 
 Json = dict[str, Any]
 # So often, and for so long each time, one of many waits beside those who compute.
@@ -51,10 +51,11 @@ class Uses:
 def holders(part: Part, who: User | None = None) -> dict[Any, bool]:
     """Gangs that hold the part, and whether the copy of its figures differs; with `who` those that this person sees."""
     found: dict[Any, bool] = {}
+    sites = None if who is None else site_keys(who)
     for fit in (FittedControl, FittedBypass, LampGroup):
         rows = fit.objects.filter(part=part, gang__archived_at=None)
-        if who is not None:
-            rows = hanging(rows, "gang", Gang, who)
+        if sites is not None:
+            rows = hanging(rows, "gang", Gang, sites)
         for gang, figures in rows.values_list("gang", "figures"):
             found[gang] = found.get(gang, False) or _without_count(figures) != _without_count(part.figures)
     return found

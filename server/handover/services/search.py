@@ -16,7 +16,7 @@ from handover.models import AskBack, Issue
 from loops.models import Gang, Loop
 from parts.models import Part
 from proving.models import Case, CaseEvent, CaseEvidence, ProveMark
-from sites.access import hanging, visible
+from sites.access import hanging, of_sites, site_keys
 from sites.models import Circuit, LabelCorrection, Site
 from survey.models import Photo, Survey
 
@@ -70,9 +70,10 @@ def found_for(who: User, wish: str) -> Json:
     A word is found inside of others and without its accents. Fewer letters than two find nothing.
     """
     words = [word for word in wish.split() if len(word) >= SHORTEST][:MOST_WORDS]
+    sites = site_keys(who) if words else []
     kinds = []
     for source in SOURCES if words else ():
-        rows = _rows(source, who, words)
+        rows = _rows(source, sites, words)
         first = list(rows[: MOST_A_KIND + 1])
         if first:
             count = len(first) if len(first) <= MOST_A_KIND else rows.count()
@@ -81,22 +82,24 @@ def found_for(who: User, wish: str) -> Json:
     return {"words": words, "kinds": kinds}
 
 
-def _rows(source: Source, who: User, words: list[str]) -> QuerySet[Any]:
-    if source.model is Part:
-        rows = Part.objects.all()
-    elif source.model in (LabelCorrection,):
-        rows = source.model.objects.filter(**{f"{source.site}__in": visible(Site, who)})
-    elif source.loop:
-        present = {"archived_at": None} if hasattr(source.model, "archived_at") else {}
-        rows = hanging(source.model._base_manager.filter(**present), source.loop, Loop, who)
-    else:
-        rows = visible(source.model, who)
+def _rows(source: Source, sites: list[Any], words: list[str]) -> QuerySet[Any]:
     wanted = reduce(and_, (_has(source, word) for word in words))
     if source.loop:
         # Their own table first: joined, the database walks thousands of loops to find the few.
         keys = list(source.model._base_manager.filter(wanted).order_by().values_list("pk", flat=True)[: MOST_KEYS + 1])
+        if not keys:
+            return source.model._base_manager.none()
         if len(keys) <= MOST_KEYS:
-            rows, wanted = rows.filter(pk__in=keys), Q()
+            wanted = Q(pk__in=keys)
+    if source.model is Part:
+        rows = Part.objects.all()
+    elif source.model in (LabelCorrection,):
+        rows = source.model.objects.filter(**{f"{source.site}__in": of_sites(Site, sites)})
+    elif source.loop:
+        present = {"archived_at": None} if hasattr(source.model, "archived_at") else {}
+        rows = hanging(source.model._base_manager.filter(**present), source.loop, Loop, sites)
+    else:
+        rows = of_sites(source.model, sites)
     more = [f"{source.loop}__site"] if source.loop else [source.site] if source.site else []
     more += ["site"] if source.model is Loop else []
     found: QuerySet[Any] = rows.filter(wanted).select_related(*more).order_by("pk")

@@ -15,7 +15,7 @@ from ember_core.handover.stages import Stage
 from judging.verdicts import WorksWord
 from loops.models import FittedControl, LampGroup, Loop
 from proving.models import Case, CaseEvent
-from sites.access import hanging, visible
+from sites.access import hanging, of_sites, site_keys
 from wording.texts import catalogue, fill
 from work.models import TaskRecord
 from work.services.timing import ranges
@@ -29,12 +29,13 @@ KINDS: dict[str, Any] = {"lamp": LampGroup, "control": FittedControl}
 
 def statistics_of(who: User, site: Any = None) -> Json:
     """Of the sites where a person works, or of one of them."""
-    loops = visible(Loop, who)
+    sites = site_keys(who)
+    loops = of_sites(Loop, sites)
     if site is not None:
         loops = loops.filter(site=site)
 
     def behind(rows: QuerySet[Any], way: str) -> QuerySet[Any]:
-        found = hanging(rows, way, Loop, who)
+        found = hanging(rows, way, Loop, sites)
         return found if site is None else found.filter(**{f"{way}__site": site})
 
     # Thousands of rows: only what is told of them, not what each holds besides.
