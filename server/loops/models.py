@@ -31,6 +31,7 @@ class NextStep(models.TextChoices):
     CASE = "case", "find out what is wrong"
     SETUP = "setup", "let it join"
     HAND_OVER = "hand_over", "hand it over"
+    CHECK = "check", "have the checker sign"
     DONE = "done", "nothing to do"
     SHEET = "sheet", "print the sheet"
 

@@ -8,6 +8,7 @@ from typing import Any
 from unittest.mock import patch
 
 import qrcode
+from django.core.management import call_command
 from django.db import connection
 from django.test import tag
 from django.test.utils import CaptureQueriesContext
@@ -133,8 +134,9 @@ class Stages(HandoverTest):
         self.assertEqual((self.stage(), self.loop.next_step), ("proved", "hand_over"))
         self.assertEqual(self.issue().status_code, 201)
         self.assertEqual(self.sign("technician").status_code, 201)
+        self.assertEqual((self.stage(), self.loop.next_step), ("proved", "hand_over"))
         self.assertEqual(self.sign("client", name="Ida Marl").status_code, 201)
-        self.assertEqual(self.stage(), "proved")
+        self.assertEqual((self.stage(), self.loop.next_step), ("proved", "check"))
         self.assertEqual(self.sign("checker", self.checker).status_code, 201)
         self.assertEqual((self.stage(), self.loop.next_step), ("handed_over", "done"))
         body = {"id": str(uuid.uuid4()), "told": [{"code": "glow_off"}], "heard": "told", "gang": str(self.gang.pk)}
@@ -481,6 +483,26 @@ class Signing(HandoverTest):
         self.assertEqual(admin.put("/api/v1/handover/rules/", body, format="json").json()["version"], 1)
         self.refused(admin.put("/api/v1/handover/rules/", body, format="json"), "stale_version", 409)
         self.assertEqual(Rules.objects.count(), 1)
+
+    def test_the_checkers_signature_is_next_until_asked_back_or_changed(self) -> None:
+        """The round says whose turn it is: the checker's, and the technician's again where there is work to do."""
+        for role, more in (("technician", {}), ("client", {"name": "Ida Marl"})):
+            self.assertEqual(self.sign(role, **more).status_code, 201)
+        self.loop.refresh_from_db()
+        self.assertEqual(self.loop.next_step, "check")
+        (row,) = self.api.get("/api/v1/loops/?next_step=check").json()["results"]
+        self.assertEqual((row["next_step"], row["id"]), ("check", str(self.loop.pk)))
+        # As a record of before comes in.
+        Loop.objects.update(stage="", next_step="hand_over")
+        call_command("restage")
+        self.loop.refresh_from_db()
+        self.assertEqual((self.loop.stage, self.loop.next_step), ("proved", "check"))
+        self.assertEqual(self.ask_back().status_code, 201)
+        self.loop.refresh_from_db()
+        self.assertEqual(self.loop.next_step, "hand_over")
+        self.assertEqual(self.issue(note="it has its earth").status_code, 201)
+        self.loop.refresh_from_db()
+        self.assertEqual(self.loop.next_step, "hand_over")
 
     def test_asked_back_reaches_the_technician_and_stops_every_signature(self) -> None:
         """The note stands on every page of whoever made it; nothing is signed until the next issue."""

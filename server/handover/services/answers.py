@@ -11,10 +11,10 @@ from accounts.policy import EDIT, SIGN_OFF, may
 from ember_core.handover.frozen import differences
 from ember_core.handover.stages import ORDER, Stage, lacks_of, standing_of
 from handover.models import Issue, Signature, Signer
-from handover.services.issuing import differs, faults_of, frozen, is_asked_back, kept_lines
+from handover.services.issuing import differs, faults_of, frozen, kept_lines
 from handover.services.looking import is_own_work, unusual_answer, unusual_of, workers_at
 from handover.services.pages import path_of
-from handover.services.standing import facts_seen, missing_signers, rules
+from handover.services.standing import facts_seen, is_asked_back, missing_signers, rules, waits_for
 from loops.models import Loop
 from loops.services.seen import Seen
 from sites.access import visible
@@ -80,16 +80,8 @@ def rules_answer() -> Json:
     }
 
 
-def _waits(issue: Issue) -> str:
-    """For whom an issue waits."""
-    if is_asked_back(issue):
-        return "answer"
-    missing = missing_signers(issue)
-    return missing[0].value if missing else "nothing"
-
-
 def _row(issue: Issue, texts: Json) -> Json:
-    waits = _waits(issue)
+    waits = waits_for(issue)
     return {
         "id": issue.pk,
         "number": issue.number,
@@ -189,7 +181,7 @@ def board_answer(who: User) -> Json:
     }
     proved = loops.filter(stage=Stage.PROVED, issues__isnull=True).select_related("site").defer(*NOT_TOLD)
     open_ones: list[tuple[Loop, Issue | None, str]] = [(loop, None, "issue") for loop in proved]
-    open_ones += [(issue.loop, issue, waits) for issue in newest.values() if (waits := _waits(issue)) != "nothing"]
+    open_ones += [(issue.loop, issue, waits) for issue in newest.values() if (waits := waits_for(issue)) != "nothing"]
     is_checker, own_too = may(who, SIGN_OFF), rules().own_work
     to_check = [loop for loop, _, waits in open_ones if waits == "checker"] if is_checker and not own_too else []
     own = {loop_pk for loop_pk, people in workers_at(to_check).items() if who.pk in people}

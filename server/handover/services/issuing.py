@@ -25,7 +25,7 @@ from handover.models import Issue, Signature
 from handover.services.lines import lines_in
 from handover.services.looking import unusual_of
 from handover.services.pages import issue_pdf
-from handover.services.standing import loop_standing, rules, wanted_signers
+from handover.services.standing import is_asked_back, loop_standing, rules, wanted_signers
 from loops.documents import sheet_document
 from loops.models import Gang, Loop
 from loops.services.seen import Seen
@@ -144,11 +144,6 @@ def make_issue(who: User, loop_pk: Any, given: Json) -> Issue:
 
 def _chain(row: Issue, before: str) -> str:
     return chained(before, str(row.loop_id), str(row.number), row.content_sha256, row.pdf_sha256)
-
-
-def is_asked_back(issue: Issue) -> bool:
-    """A checker wants something first."""
-    return hasattr(issue, "ask_back")
 
 
 def kept_lines(issue: Issue, language: str) -> list[Line]:

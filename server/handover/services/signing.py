@@ -16,9 +16,9 @@ from bench.services.keep_gang import update_loop
 from common.problems import Problem
 from ember_core.handover.stages import Stage
 from handover.models import AskBack, Issue, Signature, Signer, Way
-from handover.services.issuing import faults_of, is_asked_back, personal_of, seal_of
+from handover.services.issuing import faults_of, personal_of, seal_of
 from handover.services.looking import is_own_work
-from handover.services.standing import loop_standing, rules
+from handover.services.standing import is_asked_back, loop_standing, rules
 from loops.models import Loop
 from loops.services.seen import Seen
 from proving.models import Case

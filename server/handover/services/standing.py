@@ -43,6 +43,25 @@ def missing_signers(issue: Issue) -> tuple[Signer, ...]:
     return tuple(Signer(role) for role in issue.wants if role not in there)
 
 
+def is_asked_back(issue: Issue) -> bool:
+    """A checker wants something first."""
+    return hasattr(issue, "ask_back")
+
+
+def waits_for(issue: Issue) -> str:
+    """For whom an issue waits: a signer, an `answer` to who asked back, or `nothing`."""
+    if is_asked_back(issue):
+        return "answer"
+    missing = missing_signers(issue)
+    return missing[0].value if missing else "nothing"
+
+
+def issues_seen(seen: Seen) -> list[Issue]:
+    """The issues of a loop without what they froze, the newest first; a question to what was seen of it."""
+    rows = Issue.objects.filter(loop=seen.loop).defer("content", "pdf")
+    return list(rows.select_related("ask_back").prefetch_related("signatures"))
+
+
 def facts_seen(seen: Seen) -> Facts:
     """What is on record of a loop, as a question to what was seen of it."""
     loop = seen.loop
@@ -51,7 +70,7 @@ def facts_seen(seen: Seen) -> Facts:
     prove = seen.of(proving.prove_seen)
     gangs = prove.gangs
     outcomes = [prove.counted[item.key].outcome if item.key in prove.counted else Outcome.OPEN for item in prove.items]
-    issues = list(Issue.objects.filter(loop=loop).defer("content", "pdf").prefetch_related("signatures"))
+    issues = seen.of(issues_seen)
     newest = issues[0] if issues else None
     return Facts(
         boxes=len(boxes),
@@ -99,15 +118,21 @@ def stage_word(seen: Seen) -> str:
 
 
 def next_of(seen: Seen, step: NextStep) -> NextStep | None:
-    """What is proved is joined where it has a radio, and then handed over; what is handed over wants nothing."""
+    """What is proved is joined where it has a radio, and then handed over; what is handed over wants nothing.
+
+    What only a checker has still to sign is no work of whoever made it any more.
+    """
     loop = seen.loop
     if loop.stage == Stage.HANDED_OVER:
         return NextStep.DONE
     if loop.stage != Stage.PROVED or (loop.chosen.get("on_bench") and step != NextStep.SHEET):
         # What the bench would still change goes first.
         return None
-    is_begun = Issue.objects.filter(loop=loop).exists()
-    return NextStep.SETUP if not is_begun and has_to_join(loop) else NextStep.HAND_OVER
+    issues = seen.of(issues_seen)
+    if not issues and has_to_join(loop):
+        return NextStep.SETUP
+    is_with_checker = bool(issues) and seen.of(facts_seen).is_held and waits_for(issues[0]) == Signer.CHECKER
+    return NextStep.CHECK if is_with_checker else NextStep.HAND_OVER
 
 
 def has_to_join(loop: Loop) -> bool:

@@ -1,4 +1,4 @@
-"""Compute where loops stand that were there before anybody asked."""
+"""Compute where loops stand, and what is next, that were there before anybody asked."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ from typing import Any
 
 from django.core.management.base import BaseCommand
 
-from bench.services.keep_gang import restage
+from bench.services.keep_gang import update_loop
 from loops.models import Loop
 
 
@@ -18,4 +18,4 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         """Each loop by itself, so that what was done stays done."""
         for loop in Loop.everything.filter(stage="").select_related("site", "circuit").iterator(chunk_size=200):
-            restage(loop)
+            update_loop(loop)

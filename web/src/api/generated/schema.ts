@@ -5515,11 +5515,12 @@ export interface components {
          *     * `case` - find out what is wrong
          *     * `setup` - let it join
          *     * `hand_over` - hand it over
+         *     * `check` - have the checker sign
          *     * `done` - nothing to do
          *     * `sheet` - print the sheet
          * @enum {string}
          */
-        NextStepEnum: "survey" | "lamps" | "control" | "remedy" | "measure" | "light_on" | "loads" | "route" | "fit" | "prove" | "case" | "setup" | "hand_over" | "done" | "sheet";
+        NextStepEnum: "survey" | "lamps" | "control" | "remedy" | "measure" | "light_on" | "loads" | "route" | "fit" | "prove" | "case" | "setup" | "hand_over" | "check" | "done" | "sheet";
         /** @description A test worth making. */
         NextTest: {
             code: string;
@@ -14866,10 +14867,11 @@ export interface operations {
                  *     * `case` - find out what is wrong
                  *     * `setup` - let it join
                  *     * `hand_over` - hand it over
+                 *     * `check` - have the checker sign
                  *     * `done` - nothing to do
                  *     * `sheet` - print the sheet
                  */
-                next_step?: ("case" | "control" | "done" | "fit" | "hand_over" | "lamps" | "light_on" | "loads" | "measure" | "prove" | "remedy" | "route" | "setup" | "sheet" | "survey")[];
+                next_step?: ("case" | "check" | "control" | "done" | "fit" | "hand_over" | "lamps" | "light_on" | "loads" | "measure" | "prove" | "remedy" | "route" | "setup" | "sheet" | "survey")[];
                 /**
                  * @description * `name` - name
                  *     * `breaker` - breaker

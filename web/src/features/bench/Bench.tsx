@@ -64,7 +64,7 @@ interface Props {
 }
 
 /** Steps of the loop as a whole, which come after a good judgement. */
-const LATER = ["survey", "route", "fit", "prove", "case", "setup", "hand_over", "done"] as const;
+const LATER = ["survey", "route", "fit", "prove", "case", "setup", "hand_over", "check", "done"] as const;
 
 /** Where a gang is taken up: at its figures, at its lamps, or with the survey of a box nobody has looked at. */
 function firstAt(gang: Gang): At {

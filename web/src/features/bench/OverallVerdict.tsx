@@ -11,7 +11,7 @@ interface Props {
   /** It could not be weighed: then there is no verdict, and why is said. */
   error: Error | null;
   /** What the whole loop wants before or after a judgement; null where the verdict says it. */
-  later: "survey" | "route" | "fit" | "prove" | "case" | "setup" | "hand_over" | "done" | null;
+  later: "survey" | "route" | "fit" | "prove" | "case" | "setup" | "hand_over" | "check" | "done" | null;
   /** The way that was chosen, where it is not the one that is judged here. */
   chosen: Schemas["ChosenWay"] | null;
   onNext: (action: Schemas["NextStepEnum"]) => void;

@@ -72,6 +72,7 @@ const NEXT: Record<Schemas["NextStepEnum"], At> = {
   case: { step: "prove", tab: "wrong" },
   setup: { step: "setup", tab: "join" },
   hand_over: { step: "handover", tab: "sign" },
+  check: { step: "handover", tab: "sign" },
   done: { step: "handover", tab: "sign" },
   sheet: { step: "handover", tab: "papers" },
 };
