@@ -103,6 +103,9 @@ class FromIssueToHandedOver(HandoverPage):
         self.sign(page, "client", "Ida Marl")
         expect(page.get_by_role("list", name="Signatures")).to_contain_text("Ida Marl")
         expect(page.get_by_text("Still missing: checker")).to_be_visible()
+        page.get_by_role("link", name="Round").click()
+        page.get_by_role("row", name=self.loop).get_by_role("link", name="have the checker sign").click()
+        expect(page.get_by_text("Still missing: checker")).to_be_visible()
 
         other = self.another("odell")
         other.get_by_role("link", name="Handing over").click()
