@@ -550,6 +550,23 @@ class LookedAtFirst(HandoverTest):
         texts = [one["text"] for one in self.handover()["unusual"] if one["kind"] == "excused"]
         self.assertTrue(all("“shown in a test”" in text for text in texts), texts)
 
+    def test_what_was_frozen_is_told_in_the_language_of_whoever_reads(self) -> None:
+        """As the step tells it, in either; an issue of before, which has one only, is told as it is."""
+        self.assertEqual(self.issue().status_code, 201)
+        in_english = self.newest()["unusual"]
+        self.assertEqual(in_english, self.handover()["unusual"])
+        self.api.credentials(HTTP_ACCEPT_LANGUAGE="de")
+        in_german = self.newest()["unusual"]
+        self.assertEqual(in_german, self.handover()["unusual"])
+        self.assertEqual([one["kind"] for one in in_german], [one["kind"] for one in in_english])
+        alike = [one["text"] for one, other in zip(in_german, in_english, strict=True) if one["text"] == other["text"]]
+        self.assertEqual(alike, [])
+        issue = Issue.objects.get()
+        content = json.loads(issue.content)
+        Issue.objects.update(content=json.dumps({**content, "unusual": content["unusual"]["en"]}))
+        told = [one["text"] for one in self.newest()["unusual"]]
+        self.assertEqual(told, [one["text"] for one in in_english])
+
     def test_round_and_step_say_the_same_after_the_supply_changed(self) -> None:
         """The stage stays; that the judgement no longer holds is what a checker sees."""
         self.assertNotIn("outdated", self.kinds())

@@ -11,7 +11,7 @@ from accounts.policy import EDIT, SIGN_OFF, may
 from ember_core.handover.frozen import differences
 from ember_core.handover.stages import ORDER, Stage, lacks_of, standing_of
 from handover.models import Issue, Signature, Signer
-from handover.services.issuing import differs, faults_of, frozen, kept_lines
+from handover.services.issuing import differs, faults_of, frozen, kept_lines, kept_unusual
 from handover.services.looking import is_own_work, unusual_answer, unusual_of, workers_at
 from handover.services.pages import path_of
 from handover.services.standing import facts_seen, is_asked_back, missing_signers, rules, waits_for
@@ -129,10 +129,7 @@ def issue_answer(issue: Issue, who: User) -> Json:
         "site_name": issue.loop.site.name,
         "chain": issue.chain,
         "core_version": content.get("core_version", ""),
-        "unusual": [
-            {"kind": one["kind"], "title": texts["unusual"][one["kind"]], "text": one["what"]}
-            for one in content.get("unusual", [])
-        ],
+        "unusual": unusual_answer(kept_unusual(issue, spoken)),
         "lines": [{"section": line.section, "label": line.label, "value": line.value} for line in lines],
         "new": []
         if before is None

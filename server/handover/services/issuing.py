@@ -21,9 +21,10 @@ from ember_core import CORE_VERSION
 from ember_core.handover.frozen import GENESIS, Difference, Line, canonical, chained, differences, digest
 from ember_core.handover.stages import Stage
 from ember_core.handover.unusual import Seen as Unusual
+from ember_core.handover.unusual import Unusual as Kind
 from handover.models import Issue, Signature
 from handover.services.lines import lines_in
-from handover.services.looking import unusual_of
+from handover.services.looking import unusual_in
 from handover.services.pages import issue_pdf
 from handover.services.standing import is_asked_back, loop_standing, rules, wanted_signers
 from loops.documents import sheet_document
@@ -48,19 +49,19 @@ def content_of(
     *,
     pages: str,
     lines: Mapping[str, Sequence[Line]],
-    unusual: Collection[Unusual],
+    unusual: Mapping[str, Collection[Unusual]],
 ) -> Json:
     """Everything that an issue freezes: the record as data, and as lines in every language.
 
     Parameters
     ----------
-    pages : digest of the printed pages. lines : by language. lines, unusual : as they are printed.
+    pages : digest of the printed pages. lines, unusual : by language, as they are printed.
     """
     choice = RouteChoice.objects.filter(loop=loop).first()
     gangs = Gang.objects.filter(loop=loop).select_related("control", "loop__site").order_by("position")
     made: Json = {
         "format": FORMAT,
-        "format_version": 1,
+        "format_version": 2,
         "core_version": CORE_VERSION,
         "number": number,
         "note": note,
@@ -76,7 +77,7 @@ def content_of(
         ],
         "way": None if choice is None else {"way": choice.way, "label": choice.label, "wire_map": choice.wire_map},
         "record": record_pages(loop, who),
-        "unusual": [asdict(one) for one in unusual],
+        "unusual": {code: [asdict(one) for one in found] for code, found in unusual.items()},
         "photographs": [
             {"id": photo.pk, "moment": photo.moment, "caption": photo.caption, "sha256": digest(photo.file.read())}
             for photo in Photo.objects.filter(loop=loop)
@@ -118,8 +119,8 @@ def make_issue(who: User, loop_pk: Any, given: Json) -> Issue:
         number = 1 if newest is None else newest.number + 1
         note = given["note"].strip()
         lines = {code: lines_in(loop, code, seen=seen) for code, _ in settings.LANGUAGES}
-        unusual = unusual_of(loop, seen)
-        pdf = issue_pdf(loop, who, number, note, lines=lines[language()], unusual=unusual)
+        unusual = {code: unusual_in(loop, code, seen) for code, _ in settings.LANGUAGES}
+        pdf = issue_pdf(loop, who, number, note, lines=lines[language()], unusual=unusual[language()])
         made = content_of(loop, who, number, note, pages=digest(pdf), lines=lines, unusual=unusual)
         content = canonical(made)
         row = Issue(
@@ -150,6 +151,14 @@ def kept_lines(issue: Issue, language: str) -> list[Line]:
     """The lines of an issue as they were frozen."""
     found = frozen(issue).get("lines") or {}
     return [Line(**one) for one in found.get(language) or next(iter(found.values()), [])]
+
+
+def kept_unusual(issue: Issue, language: str) -> list[Unusual]:
+    """What was unusual as it was frozen; an issue of before has it in the language of whoever made it."""
+    found = frozen(issue).get("unusual") or []
+    if isinstance(found, dict):
+        found = found.get(language) or next(iter(found.values()), [])
+    return [Unusual(kind=Kind(one["kind"]), what=one["what"]) for one in found]
 
 
 def frozen(issue: Issue) -> Json:

@@ -6,6 +6,8 @@ from collections.abc import Collection
 from datetime import datetime
 from typing import Any
 
+from django.utils import translation
+
 from accounts.models import User
 from ember_core.errors import InputErrors
 from ember_core.fitting.steps import Power
@@ -36,6 +38,7 @@ from survey.models import Isolation, Origin, ProofEvent, StepMark, TakenReading
 from survey.services.covering import circuits_of
 from survey.services.documents import survey_of
 from survey.services.record_pages import override_lines
+from wording.moments import in_zone
 from wording.texts import catalogue, fill
 from work.services.points import number_of
 
@@ -62,6 +65,12 @@ def unusual_of(loop: Loop, seen: LoopSeen | None = None) -> tuple[Seen, ...]:
     found += _wrong_label(loop.circuit)
     found += [Seen(kind=Unusual.STAGE_MISSED, what=text) for text in gaps_of(seen)]
     return in_order(found)
+
+
+def unusual_in(loop: Loop, language: str, seen: LoopSeen) -> tuple[Seen, ...]:
+    """The same in one language, in the time of the site."""
+    with translation.override(language), in_zone(loop.site.zone):
+        return unusual_of(loop, seen)
 
 
 def unusual_answer(found: Collection[Seen]) -> list[Json]:

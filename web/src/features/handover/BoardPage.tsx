@@ -59,7 +59,11 @@ export function HandoverBoardPage({ mayKeepRules }: { mayKeepRules: boolean }) {
             <span>
               {one.is_mine && <b>{words.yourTurn}: </b>}
               {one.text}
-              {one.note && <small>“{one.note}”</small>}
+              {one.note && (
+                <small>
+                  <q>{one.note}</q>
+                </small>
+              )}
             </span>
           </li>
         ))}

@@ -22,7 +22,7 @@ export function Signed({ signatures }: { signatures: Issue["signatures"] }) {
           <span>
             <b>{one.way === "absent" ? `${one.role_text}: ${one.way_text}` : one.name}</b>
             <small>
-              {one.way === "absent" ? `“${one.reason}”` : `${one.role_text}, ${one.way_text}`} ·{" "}
+              {one.way === "absent" ? <q>{one.reason}</q> : `${one.role_text}, ${one.way_text}`} ·{" "}
               {when(one.at)}
             </small>
           </span>

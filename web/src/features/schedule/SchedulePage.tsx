@@ -189,7 +189,7 @@ function Corrections({ circuit }: { circuit: Circuit }) {
     <>
       {corrections.data?.map((entry) => (
         <small key={entry.id}>
-          {words.was} “{entry.label_before || "?"}” · {entry.by}, {when(entry.at)}
+          {words.was} <q>{entry.label_before || "?"}</q> · {entry.by}, {when(entry.at)}
           {entry.how_found && ` · ${entry.how_found}`}
         </small>
       ))}
