@@ -240,6 +240,9 @@ class Frozen(HandoverTest):
         for row, changes in (
             (issue, {"content": content.replace("Kiln room", "Kiln rooM", 1)}),
             (issue, {"content": "no document"}),
+            (issue, {"content": content.replace('"excused"', '"exxused"')}),
+            (issue, {"content": content.replace('"label"', '"lxbel"')}),
+            (issue, {"content": json.dumps({**json.loads(content), "lines": 7, "unusual": {"en": "all of it"}})}),
             (issue, {"pdf": bytes(issue.pdf) + b" "}),
             (issue, {"number": 2}),
             (issue, {"wants": ["technician"]}),

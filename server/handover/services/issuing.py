@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import asdict
-from typing import Any
+from typing import Any, TypeVar
 
 from django.conf import settings
 from django.core.serializers.json import DjangoJSONEncoder
@@ -37,6 +37,7 @@ from wording.texts import catalogue, language
 from work.models import RouteChoice
 
 Json = dict[str, Any]
+T = TypeVar("T")
 FORMAT = "ember-thread/issue"
 ISSUED = "issued"
 
@@ -149,16 +150,23 @@ def _chain(row: Issue, before: str) -> str:
 
 def kept_lines(issue: Issue, language: str) -> list[Line]:
     """The lines of an issue as they were frozen."""
-    found = frozen(issue).get("lines") or {}
-    return [Line(**one) for one in found.get(language) or next(iter(found.values()), [])]
+    return _kept(issue, "lines", language, lambda one: Line(**one))
 
 
 def kept_unusual(issue: Issue, language: str) -> list[Unusual]:
     """What was unusual as it was frozen; an issue of before has it in the language of whoever made it."""
-    found = frozen(issue).get("unusual") or []
+    return _kept(issue, "unusual", language, lambda one: Unusual(kind=Kind(one["kind"]), what=one["what"]))
+
+
+def _kept(issue: Issue, name: str, language: str, read: Callable[[Json], T]) -> list[T]:
+    """Rows in a language, or else in the first there is; none where somebody altered them into what nobody wrote."""
+    found = frozen(issue).get(name) or []
     if isinstance(found, dict):
         found = found.get(language) or next(iter(found.values()), [])
-    return [Unusual(kind=Kind(one["kind"]), what=one["what"]) for one in found]
+    try:
+        return [read(one) for one in found]
+    except (KeyError, TypeError, ValueError):
+        return []
 
 
 def frozen(issue: Issue) -> Json:
