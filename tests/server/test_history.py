@@ -48,6 +48,9 @@ class History(HandoverTest):
             found = next((k for k in range(at, len(told)) if wanted in told[k]), None)
             self.assertIsNotNone(found, (wanted, told[at:]))
             at = int(found or 0)
+        in_german = self.told(**{"Accept-Language": "de"})
+        self.assertTrue(any("(„shown in a test“)" in line for line in in_german), in_german)
+        self.assertFalse(any("”" in line for line in in_german), in_german)
 
     def test_what_changed_of_the_parts_is_told_from_what_to_what(self) -> None:
         """Three lamps in place of four: that, and nothing else; in German too."""

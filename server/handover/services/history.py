@@ -174,7 +174,8 @@ class _Teller:
 
 
 def _because(text: str, reason: str) -> str:
-    return f"{text} (“{reason}”)" if reason else text
+    told = catalogue("handover")["history"]["because"]
+    return str(fill(told, {"what": text, "reason": reason})) if reason else text
 
 
 def _ends(before: str, after: str) -> Json:
