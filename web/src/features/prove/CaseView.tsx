@@ -130,7 +130,7 @@ export function CaseView({ loop, one, cases, mayEdit, onGo }: Props) {
         <CloseDialog
           one={one}
           cases={cases}
-          first={found?.causes[0]?.code ?? ""}
+          suspected={found?.causes ?? []}
           helping={cures.data?.remedies.map((remedy) => remedy.code) ?? []}
           onDone={() => end(null)}
         />
@@ -245,20 +245,40 @@ interface EndProps {
 
 interface CloseProps extends EndProps {
   cases: Cases;
-  first: string;
+  /** Causes that explain what was told and found, the likeliest first. */
+  suspected: Diagnosis["causes"];
   /** Remedies that help in this case, the likeliest first. */
   helping: readonly string[];
 }
 
-function CloseDialog({ one, cases, first, helping, onDone }: CloseProps) {
+interface Group {
+  label: string;
+  entries: readonly { code: string; text: string }[];
+}
+
+/** What a list offers under headings; a heading with nothing under it is left out. */
+function Grouped({ groups }: { groups: readonly Group[] }) {
+  return groups
+    .filter((group) => group.entries.length > 0)
+    .map((group) => (
+      <optgroup key={group.label} label={group.label}>
+        {group.entries.map((entry) => (
+          <option key={entry.code} value={entry.code}>
+            {entry.text}
+          </option>
+        ))}
+      </optgroup>
+    ));
+}
+
+function CloseDialog({ one, cases, suspected, helping, onDone }: CloseProps) {
   const close = useClose(one);
-  const known = cases.causes.some((cause) => cause.code === first);
-  const { form, isLeft, change, forget } = useLeft(`close:${one.id}`, {
-    cause: known ? first : "",
-    remedy: "",
-    note: "",
-  });
+  // No cause stands there by itself: what a case was counts in those that follow, and a guess would confirm itself.
+  const { form, isLeft, change, forget } = useLeft(`close:${one.id}`, { cause: "", remedy: "", note: "" });
   const { cause, remedy, note } = form;
+  const named = suspected.map(({ code, title }) => ({ code, text: title }));
+  const unsuspected = cases.causes.filter((entry) => !named.some((one) => one.code === entry.code));
+  const areas = [...new Set(unsuspected.map((entry) => entry.area_text))].filter((area) => area !== "");
   const likely = helping.flatMap((code) => cases.remedies.filter((entry) => entry.code === code));
   const others = cases.remedies
     .filter((entry) => !helping.includes(entry.code))
@@ -281,33 +301,35 @@ function CloseDialog({ one, cases, first, helping, onDone }: CloseProps) {
       <label>
         {words.cause}
         <select value={cause} autoFocus onChange={(event) => change({ cause: event.target.value })}>
-          <option value="">–</option>
-          {cases.causes.map((entry) => (
-            <option key={entry.code} value={entry.code}>
-              {entry.area_text && `${entry.area_text}: `}
-              {entry.text}
-            </option>
-          ))}
+          <option value="">{texts.quantity.choose}</option>
+          <Grouped
+            groups={[
+              { label: words.causes, entries: named },
+              ...areas.map((label) => ({
+                label,
+                entries: unsuspected.filter((entry) => entry.area_text === label),
+              })),
+            ]}
+          />
+          {unsuspected
+            .filter((entry) => entry.area_text === "")
+            .map((entry) => (
+              <option key={entry.code} value={entry.code}>
+                {entry.text}
+              </option>
+            ))}
         </select>
       </label>
       <label>
         {words.remedy}
         <select value={remedy} onChange={(event) => change({ remedy: event.target.value })}>
           <option value="">{words.noRemedy}</option>
-          {[
-            { label: words.remedies, entries: likely },
-            { label: words.otherRemedies, entries: others },
-          ]
-            .filter((group) => group.entries.length > 0)
-            .map((group) => (
-              <optgroup key={group.label} label={group.label}>
-                {group.entries.map((entry) => (
-                  <option key={entry.code} value={entry.code}>
-                    {entry.text}
-                  </option>
-                ))}
-              </optgroup>
-            ))}
+          <Grouped
+            groups={[
+              { label: words.remedies, entries: likely },
+              { label: words.otherRemedies, entries: others },
+            ]}
+          />
         </select>
       </label>
       <label>
