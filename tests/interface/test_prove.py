@@ -298,6 +298,17 @@ class Cases(ProvePage):
             inside, outside = field.bounding_box() or {}, dialog.bounding_box() or {}
             self.assertLess(inside["x"] + inside["width"], outside["x"] + outside["width"])
         self.typed(dialog.get_by_label("Note, what proved it"), "out of its socket, all is dark")
+        # Left chosen, and suspected no more by now: nothing stands there, and nothing is closed with it.
+        page.evaluate(
+            """Object.entries(localStorage).forEach(([name, left]) => name.includes("close:")
+            && localStorage.setItem(name, left.replace('"smart_lamp"', '"smart_lamp+lamp_dead+of_before"')))"""
+        )
+        page.reload()
+        page.get_by_role("button", name="Close the case").click()
+        expect(dialog.get_by_label("What was done")).to_have_value("smart_lamp_out")
+        expect(dialog.get_by_label("What it was")).to_have_value("")
+        expect(dialog.get_by_role("button", name="Close the case")).to_be_disabled()
+        dialog.get_by_label("What it was").select_option("smart_lamp")
         page.reload()
         page.get_by_role("button", name="Close the case").click()
         expect(dialog.get_by_label("What was done")).to_have_value("smart_lamp_out")

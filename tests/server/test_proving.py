@@ -508,6 +508,18 @@ class Cases(CaseTest):
         self.refused(self.find(case, "wall_pressed", "works"), "case_closed", 409)
         self.assertEqual(closed_cases(), [])
 
+    def test_a_case_may_have_been_two_things_at_once(self) -> None:
+        """Both are named where it is closed, and each counts in the cases that follow; three are none that there is."""
+        case = self.case("buzz")
+        end = f"/api/v1/cases/{case['id']}/close/"
+        self.refused(self.api.post(end, {"cause": "lamp_dead+smart_lamp+neutral_loose"}, format="json"), "unknown_kind")
+        done = self.api.post(end, {"cause": "lamp_dead+smart_lamp", "note": "both were found"}, format="json")
+        self.assertEqual(done.status_code, 200, done.content)
+        told = done.json()["events"][-1]["cause_text"]
+        for title in ("Lamps have died", "smart lamp"):
+            self.assertIn(title.casefold(), told.casefold())
+        self.assertEqual(closed_cases(), ["lamp_dead+smart_lamp"])
+
     def test_nobody_closes_on_what_was_struck_out_or_added_meanwhile(self) -> None:
         """Just the evidence that was seen, no more and no less; whoever does not say it is not asked."""
         case = self.case("buzz")

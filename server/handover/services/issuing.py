@@ -159,14 +159,19 @@ def kept_unusual(issue: Issue, language: str) -> list[Unusual]:
 
 
 def _kept(issue: Issue, name: str, language: str, read: Callable[[Json], T]) -> list[T]:
-    """Rows in a language, or else in the first there is; none where somebody altered them into what nobody wrote."""
+    """Rows in a language, or else in the first there is; none where somebody altered them into what nobody wrote.
+
+    Only there: what stands as it was frozen and cannot be read is an error, never an empty list.
+    """
     found = frozen(issue).get(name) or []
     if isinstance(found, dict):
         found = found.get(language) or next(iter(found.values()), [])
     try:
         return [read(one) for one in found]
     except (KeyError, TypeError, ValueError):
-        return []
+        if faults_of(issue):
+            return []
+        raise
 
 
 def frozen(issue: Issue) -> Json:

@@ -94,7 +94,7 @@ def _rows(source: Source, sites: list[Any], words: list[str]) -> QuerySet[Any]:
     if source.model is Part:
         rows = Part.objects.all()
     elif source.model in (LabelCorrection,):
-        rows = source.model.objects.filter(**{f"{source.site}__in": of_sites(Site, sites)})
+        rows = source.model.objects.filter(**{f"{source.site}__in": sites})
     elif source.loop:
         present = {"archived_at": None} if hasattr(source.model, "archived_at") else {}
         rows = hanging(source.model._base_manager.filter(**present), source.loop, Loop, sites)

@@ -275,9 +275,11 @@ function CloseDialog({ one, cases, suspected, helping, onDone }: CloseProps) {
   const close = useClose(one);
   // No cause stands there by itself: what a case was counts in those that follow, and a guess would confirm itself.
   const { form, isLeft, change, forget } = useLeft(`close:${one.id}`, { cause: "", remedy: "", note: "" });
-  const { cause, remedy, note } = form;
+  const { remedy, note } = form;
   const named = suspected.map(({ code, title }) => ({ code, text: title }));
   const unsuspected = cases.causes.filter((entry) => !named.some((one) => one.code === entry.code));
+  // Two at once may be suspected no more: what is not offered is not chosen.
+  const cause = [...named, ...unsuspected].some((one) => one.code === form.cause) ? form.cause : "";
   const areas = [...new Set(unsuspected.map((entry) => entry.area_text))].filter((area) => area !== "");
   const likely = helping.flatMap((code) => cases.remedies.filter((entry) => entry.code === code));
   const others = cases.remedies
