@@ -20,6 +20,10 @@ PYTHON_FOLDERS = ("launcher", "core", "cli", "server", "tests")
 ON_SCREEN = "on the screen:"
 # Of tests and classes of tests that take seconds each.
 LONG = "long"
+# Of tests that measure, which nothing else may keep waiting.
+ALONE = "alone"
+# Labels of tests, and options of the runner.
+Part = tuple[list[str], list[str]]
 BENCH_REMEDY = "mend what is listed above; ./ember format rewrites the layout of all files"
 
 
@@ -92,7 +96,7 @@ def run_tests(instance: Instance, labels: list[str], *, quick: bool, thorough: b
     database = Database(instance, lasting=instance.var != ROOT / "var" / "test")
     started = database.ensure_running()
     try:
-        return _run(instance, parts_of(named, quick=quick), began, node)
+        return _run(instance, stages_of(named, quick=quick), began, node)
     finally:
         if started:
             database.stop()
@@ -103,19 +107,19 @@ def dotted(label: str) -> str:
     return label.removesuffix(".py").strip("/").replace("/", ".") if (ROOT / label).exists() else label
 
 
-def _run(instance: Instance, parts: list[tuple[list[str], list[str]]], began: float, node: dict[str, str]) -> int:
+def _run(instance: Instance, stages: list[list[Part]], began: float, node: dict[str, str]) -> int:
     env = {**os.environ, **instance.environment(), "PYTHONPATH": str(ROOT)}
     # Tests call node too, wherever it is.
     env["PATH"] = f"{VENV / 'bin'}{os.pathsep}{node['PATH']}"
     total = [0, 0, 0]
     blocks: list[list[str]] = []
-    for part, options in parts:
-        say(f"tests: {' '.join(part)}")
-        since = time.monotonic()
-        status, tail, found = _runner(part, options, env)
-        say(f"tests: {' '.join(part)}: {time.monotonic() - since:.0f} s")
-        total = [sum(pair) for pair in zip(total, counted(tail, status), strict=True)]
-        blocks += found
+    for parts in stages:
+        with ThreadPoolExecutor() as side_by_side:
+            asked = [side_by_side.submit(_part, *part, env) for part in parts]
+        for one in asked:
+            counts, found = one.result()
+            total = [sum(pair) for pair in zip(total, counts, strict=True)]
+            blocks += found
     passed, failed, skipped = total
     # Once more at the end, where it is read even if what was shown in between is not kept.
     for block in blocks:
@@ -125,22 +129,35 @@ def _run(instance: Instance, parts: list[tuple[list[str], list[str]]], began: fl
     return 1 if failed else 0
 
 
-def parts_of(labels: list[str], *, quick: bool = False) -> list[tuple[list[str], list[str]]]:
-    """What is run together, with the options of the runner.
+def _part(labels: list[str], options: list[str], env: dict[str, str]) -> tuple[tuple[int, int, int], list[list[str]]]:
+    """Run these; what they counted, and what the runner says of each test that did not pass."""
+    say(f"tests: {' '.join(labels)}")
+    since = time.monotonic()
+    status, tail, found = _runner(labels, options, env)
+    say(f"tests: {' '.join(labels)}: {time.monotonic() - since:.0f} s")
+    return counted(tail, status), found
 
-    All of it: on every processor what shares nothing but the database's server; then what starts copies of its own,
-    one after the other: side by side they take longer, and one measures how soon it answers. Quick: the first without
+
+def stages_of(labels: list[str], *, quick: bool = False) -> list[list[Part]]:
+    """Parts of the tests with the options of the runner: those of a stage side by side, then those of the next.
+
+    All of it: on every processor what shares nothing but the database's server, and beside it what starts copies of
+    its own and waits much; then what measures how soon a copy answers, and nothing beside it. Quick: the first without
     the browser and without what is tagged as long, some hundred tests and classes that take four fifths of the time.
     What is named is run as it is named, in one process, so that an error can be looked into.
     """
     if labels:
-        return [(labels, [])]
+        return [[(labels, [])]]
     processes = max(2, min(4, os.cpu_count() or 2))
     together = [f"tests.{name}" for name in ("core", "cli", "server")]
     parallel = f"--parallel={processes}"
     if quick:
-        return [(together, [parallel, f"--exclude-tag={LONG}"])]
-    return [([*together, "tests.interface"], [parallel]), (["tests.launcher"], [])]
+        return [[(together, [parallel, f"--exclude-tag={LONG}"])]]
+    copies = ["tests.launcher"]
+    return [
+        [([*together, "tests.interface"], [parallel]), (copies, [f"--exclude-tag={ALONE}"])],
+        [(copies, [f"--tag={ALONE}"])],
+    ]
 
 
 def _runner(labels: list[str], options: list[str], env: dict[str, str]) -> tuple[int, str, list[list[str]]]:

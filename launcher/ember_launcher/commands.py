@@ -48,7 +48,7 @@ def serve(instance: Instance, port: int) -> None:
     print(f"Ember Thread runs at {server.url}")
     if instance.demo:
         print("Demo accounts are shown on the sign-in page. Stop with: ./ember stop")
-    elif "no account" in server.manage("list_accounts"):
+    elif not database.has_accounts():
         print("There is no account yet. Make one with: ./ember account NAME --role administrator")
 
 

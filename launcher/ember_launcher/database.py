@@ -215,6 +215,10 @@ class Database:
         """Password of the user that the server works as: made of the owner's, so that one secret is kept."""
         return hashlib.sha256(f"serving {self.instance.settings()['database_password']}".encode()).hexdigest()
 
+    def has_accounts(self) -> bool:
+        """Whether anybody can sign in to this copy."""
+        return self.client(f"SELECT EXISTS (SELECT 1 FROM `{NAME}`.accounts_user)").split()[-1] == "1"
+
     def guard_records(self) -> None:
         """Let the server work as a user that changes rows only, and none of the trail and of what was signed.
 

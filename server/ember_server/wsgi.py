@@ -8,6 +8,10 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "ember_server.settings")
 application = get_wsgi_application()
 
 if os.environ.get("EMBER_SERVES") == "1":
+    # Loaded where they are asked for, else; nobody who asks the server first shall wait for it.
+    import scipy.optimize
+    import scipy.stats  # noqa: F401
+
     from jobs.services import worker
 
     worker.begin()

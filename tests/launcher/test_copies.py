@@ -18,7 +18,10 @@ from statistics import quantiles
 from typing import Any
 from urllib.error import HTTPError
 
+from django.test import tag
+
 from ember_launcher import places, processes, stamps
+from ember_launcher.checks import ALONE
 from ember_launcher.console import Refusal
 from ember_launcher.database import SERVING, Database
 from ember_launcher.places import Instance
@@ -166,6 +169,7 @@ class Trail(LauncherTest):
         self.assertEqual(caller.ask("/session/")["user"]["username"], "fenna")
 
 
+@tag(ALONE)
 class SideBySide(LauncherTest):
     """Two copies on one machine, and how soon one answers while it is busy."""
 

@@ -22,6 +22,7 @@ from django.test import SimpleTestCase
 
 from ember_launcher import __main__ as launcher
 from ember_launcher import (
+    app_server,
     archive,
     checks,
     commands,
@@ -180,14 +181,15 @@ class Lasting(SimpleTestCase):
 class Parts(SimpleTestCase):
     """What is run together."""
 
-    def test_every_folder_of_tests_is_run_and_copies_are_started_alone(self) -> None:
+    def test_every_folder_of_tests_is_run_and_nothing_beside_what_measures(self) -> None:
         """A folder that is added is not forgotten; what is named is run in one process."""
         folders = {f"tests.{path.parent.name}" for path in (places.ROOT / "tests").glob("*/__init__.py")}
-        parts = checks.parts_of([])
-        self.assertEqual({label for labels, _ in parts for label in labels}, folders)
-        self.assertEqual(parts[-1], (["tests.launcher"], []))
-        self.assertEqual(checks.parts_of(["tests.core.test_loop"]), [(["tests.core.test_loop"], [])])
-        ((quick, options),) = checks.parts_of([], quick=True)
+        first, last = checks.stages_of([])
+        self.assertEqual({label for labels, _ in first for label in labels}, folders)
+        self.assertEqual(first[-1], (["tests.launcher"], ["--exclude-tag=alone"]))
+        self.assertEqual(last, [(["tests.launcher"], ["--tag=alone"])])
+        self.assertEqual(checks.stages_of(["tests.core.test_loop"]), [[(["tests.core.test_loop"], [])]])
+        (((quick, options),),) = checks.stages_of([], quick=True)
         self.assertIn("--exclude-tag=long", options)
         self.assertEqual(folders - set(quick), {"tests.interface", "tests.launcher"})
 
@@ -281,6 +283,18 @@ class Serving(SimpleTestCase):
         self.assertIn(f"--reuid={serving_user.NAME}", tried.call_args.args[0])
         self.assertIn("keep both outside of homes", said.getvalue())
         self.assertEqual(self.given, [])
+
+
+class Managing(SimpleTestCase):
+    """Commands of the server."""
+
+    def test_none_of_them_loads_every_address_to_check_it(self) -> None:
+        """What the tests have checked is not checked again while somebody waits for a start."""
+        with tempfile.TemporaryDirectory() as folder, mock.patch.object(app_server, "run_quietly") as ran:
+            instance = places.Instance(var=Path(folder), demo=False)
+            instance.prepare()
+            app_server.AppServer(instance, 8100).manage("migrate", "--noinput")
+        self.assertEqual([str(word) for word in ran.call_args.args[0]][-3:], ["migrate", "--noinput", "--skip-checks"])
 
 
 class Running(SimpleTestCase):

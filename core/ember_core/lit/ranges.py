@@ -13,12 +13,11 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-from scipy.stats import qmc
 
 from ember_core.loop import Loop
 from ember_core.parts import PhaseMode
 from ember_core.quantities import Figure
-from ember_core.spread.variables import Floats, triangular
+from ember_core.spread.variables import Floats, hypercube, triangular
 
 FILE = Path(__file__).with_name("ranges.json")
 NOMINAL_V = 230.0
@@ -142,7 +141,7 @@ def samples_of(
 ) -> list[LitFigures]:
     """Figures drawn from their ranges, triangular in the logarithm; the same for the same seed."""
     ranges = ranges_of(loop, known, edge)
-    u = qmc.LatinHypercube(d=len(ranges), rng=np.random.default_rng(seed)).random(count)
+    u = hypercube(count, len(ranges), seed)
     columns = [_drawn(one, u[:, k]) for k, (_, one) in enumerate(ranges)]
     return [_figures(loop, ranges, [float(column[row]) for column in columns]) for row in range(count)]
 

@@ -11,8 +11,6 @@ from dataclasses import dataclass
 from itertools import pairwise
 from math import acos, acosh, asin, atan2, cos, exp, inf, log, pi, sin, sqrt
 
-from scipy.optimize import brentq
-
 from ember_core.onstate.pulses import V_TWO_JUNCTIONS
 from ember_core.onstate.switching import DECAYED_TO_V
 
@@ -197,6 +195,9 @@ def gap_rad(
     first, last = min(begin for _, begin in through), min(pi - begin for _, begin in through)
     if charge(last) < wanted:
         return None
+    # It takes a third of a second to load, and most commands ask for no such end.
+    from scipy.optimize import brentq
+
     return float(brentq(lambda end: charge(end) - wanted, first, last))
 
 

@@ -11,7 +11,6 @@ from math import ceil, inf, isfinite
 from typing import TypeVar
 
 import numpy as np
-from scipy.stats import rankdata
 
 from ember_core.errors import SolverError
 from ember_core.offstate.states import LampState, StandbyState
@@ -338,6 +337,9 @@ def _deciding(found: Sequence[Variable], values: Floats, seen: Sequence[Sample])
     """Figures by rank correlation with the outcome that hangs most in the balance, or with the smallest margin."""
     if not found or len(seen) < 8:
         return ()
+    # Loaded where something was drawn: see `variables.hypercube`.
+    from scipy.stats import rankdata
+
     name, outcome, _ = _outcomes(seen)[0]
     ranks = rankdata(outcome)
     if np.ptp(ranks) == 0.0:

@@ -8,7 +8,6 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.stats import qmc
 
 from ember_core.errors import InputError
 from ember_core.loop import Loop
@@ -84,8 +83,15 @@ def draw(found: Sequence[Variable], samples: int, seed: int) -> Floats:
         raise InputError("out_of_bounds", path="samples", value=samples, low=2, high=MOST_SAMPLES, unit="")
     if not found:
         return np.zeros((samples, 0))
-    u = qmc.LatinHypercube(d=len(found), rng=np.random.default_rng(seed)).random(samples)
-    return at_probabilities(found, u)
+    return at_probabilities(found, hypercube(samples, len(found), seed))
+
+
+def hypercube(rows: int, columns: int, seed: int) -> Floats:
+    """Probabilities of a Latin hypercube; the same for the same seed."""
+    # It takes most of a second to load, and most commands draw nothing.
+    from scipy.stats import qmc
+
+    return np.asarray(qmc.LatinHypercube(d=columns, rng=np.random.default_rng(seed)).random(rows))
 
 
 def at_probabilities(found: Sequence[Variable], u: Floats) -> Floats:
