@@ -121,6 +121,21 @@ class Choosing(ServerTest):
             self.assertTrue(entry["text"])
             self.assertNotIn("{", entry["text"])
 
+    def test_nothing_is_said_to_be_fed_where_nothing_is(self) -> None:
+        """An ordinary switch: habits and what was fitted are dark; with electronics they are dark and fed."""
+        small = [fit({**BYPASS, "c_f": 5e-8})]
+        plain = {"c_snubber_f": 4.7e-9}
+        for language, control, dark, fed in (("en", CONTROL, "dark", "fed"), ("de", plain, "dunkel", "versorgt")):
+            self.api.credentials(HTTP_ACCEPT_LANGUAGE=language)
+            given = self.bare(control=fit(control))
+            after = {**given, "bypasses": small, "readings": [{"kind": "seen", "seen": "dark"}]}
+            texts = [school["text"] for school in self.post("choose", given)["schools"]]
+            texts.append(self.post("after-fitting", after)["text"])
+            told = [text for text in texts if dark in text]
+            self.assertGreater(len(told), 2, texts)
+            self.assertEqual({fed in text for text in told}, {control is CONTROL}, told)
+            self.assertTrue(control is CONTROL or not any(fed in text for text in texts), texts)
+
     def test_still_flashing_leads_to_the_next_remedy(self) -> None:
         """Seen to blink with 68 nF in: it does not do, and a remedy with its chance is named."""
         small = {**BYPASS, "c_f": 5e-8}

@@ -65,6 +65,18 @@ class LookingTest(ServerTest):
         self.assertIn("wheels", found["feeding_text"])
         self.assertIn("racks to the output of wheels", found["text"])
 
+    def test_two_ordinary_switches_are_called_dark_and_nothing_more(self) -> None:
+        """Neither of them is fed by anything, and no filament lamp feeds it."""
+        plain = {"control": fit({"c_snubber_f": 4.7e-9}), "bypasses": []}
+        second = add_gang(None, self.loop.pk)
+        answer = self.api.put(f"/api/v1/gangs/{second.pk}/", {"version": 1, **draft(name="racks", **plain)})
+        self.assertEqual(answer.status_code, 200, answer.content)
+        text = self.look("together", draft(name="wheels", **plain))["text"]
+        self.assertIn("dark", text.lower())
+        self.assertNotIn("fed", text)
+        for cure in self.look("cures", draft(lamps=[fit({**SMALL, "count": 2})], **plain)):
+            self.assertNotIn("fed", cure["text"])
+
     @tag("long")
     def test_gangs_of_one_name_are_told_apart_by_their_numbers(self) -> None:
         """Two that are called alike and one that was archived between them: named and numbered as the loop has them."""

@@ -19,7 +19,7 @@ from ember_core.bypass.window import Window, with_bypass
 from ember_core.errors import InputError, InputErrors, SolverError
 from ember_core.parts import CapacitorBypass, ResistorBypass, is_led
 from ember_core.sheet import Sheet
-from judging.services.spreading import complete, ended, explanation, measurements, spread_data
+from judging.services.spreading import complete, ended, explanation, feed_word, measurements, spread_data
 from parts.models import Category, Part
 from wording.quantities import in_words
 from wording.texts import catalogue, fill, vocabulary_of
@@ -258,6 +258,7 @@ def _said(ask: Asked, said: Said, without: float) -> Json:
         "best": "" if said.best is None else _name(ask, said.best),
         "share": f"{said.share * 100:.0f} %",
         "without": f"{without * 100:.0f} %",
+        "feed": feed_word(ask.given.loop),
     }
     return {
         "school": said.school.value,
@@ -284,7 +285,7 @@ def _place_words(ask: Asked) -> Json:
         except SolverError:
             continue
         if not need.is_well:
-            said.append(fill(texts["one_each"], {"name": name}))
+            said.append(fill(texts["one_each"], {"name": name, "feed": feed_word(other.loop)}))
     called = place.name or texts[f"place_{place.where.value}"]
     words = {"place": called}
     return {
@@ -335,13 +336,14 @@ def after_answer(ask: Asked, readings: Sequence[Json], document: Json, seed: int
             "spread": spread_data(found.narrowing.spread, ask.given),
         }
     said = [texts["after_as_computed"]]
-    said.append(fill(texts["after_works"], {"chance": f"{found.works_chance * 100:.0f} %"}))
+    feed = feed_word(ask.given.loop)
+    said.append(fill(texts["after_works"], {"chance": f"{found.works_chance * 100:.0f} %", "feed": feed}))
     if found.works_chance < FAIR_CHANCE:
         best = found.remedies[0] if found.remedies else None
         if best is None or best.chance < FAIR_CHANCE:
             said.append(texts["after_none"])
         else:
-            params = {"name": names[best.name], "chance": f"{best.chance * 100:.0f} %"}
+            params = {"name": names[best.name], "chance": f"{best.chance * 100:.0f} %", "feed": feed}
             said.append(fill(texts["after_next"], params))
     return {
         "text": " ".join(said),

@@ -18,7 +18,7 @@ from ember_core.spread.predictions import Band, predict
 from ember_core.spread.sweep import Sweep, sweep
 from judging.services.judging import DRAWN_DIGITS, missing_parts
 from judging.services.kinds import field_of
-from judging.services.spreading import complete, ended, figure_words, range_data, text_of
+from judging.services.spreading import complete, ended, feed_word, figure_words, range_data, text_of
 from wording.quantities import with_unit
 
 Json = dict[str, Any]
@@ -135,6 +135,7 @@ def together_answer(documents: Sequence[Json], names: Sequence[str], positions: 
         "now": f"{found.as_is.worst * 100:.0f}",
         "then": f"{found.best.worst * 100:.0f}",
         "moves": "; ".join(text_of("swap_move", move) for move in swapped),
+        "feed": feed_word(*(one.loop for one in sheets)),
     }
     return {
         "is_known": True,
@@ -163,6 +164,7 @@ def _not_together(code: str, **params: Any) -> Json:
 
 def cure_answer(document: Json) -> list[Json]:
     """One filament lamp in place of one of the others, computed; best first."""
+    given = complete(document)
     return [
         {
             "group": row.group + 1,
@@ -170,10 +172,15 @@ def cure_answer(document: Json) -> list[Json]:
             "share_ratio": row.share,
             "text": text_of(
                 "filament_cures" if row.share >= WELL_FROM_RATIO else "filament_helps",
-                {"watts": with_unit(row.p_w, "W"), "group": row.group + 1, "percent": f"{row.share * 100:.0f}"},
+                {
+                    "watts": with_unit(row.p_w, "W"),
+                    "group": row.group + 1,
+                    "percent": f"{row.share * 100:.0f}",
+                    "feed": feed_word(given.loop),
+                },
             ),
         }
-        for row in filament_cures(complete(document))
+        for row in filament_cures(given)
     ]
 
 

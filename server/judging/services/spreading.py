@@ -129,6 +129,11 @@ def _feed(spread: Spread) -> str:
     return "none" if spread.control is None else "through lamps"
 
 
+def feed_word(*loops: Loop) -> str:
+    """Whether lamps feed a control of any of these; else what is well is said to be dark, and nothing to be fed."""
+    return "none" if all(loop.control.standby is None for loop in loops) else "through lamps"
+
+
 def _sentence(all_well: float, deciding: Sequence[Json]) -> str:
     """What decides, and what to do about it."""
     if not deciding:
