@@ -300,11 +300,38 @@ class Week(SetupPage):
         expect(strip.get_by_role("status")).to_contain_text("40.0 h in these eight days, 1825 h a year")
         strip.get_by_label("Try a power cut").select_option(label="10 min")
         expect(strip.get_by_role("status")).to_contain_text("37.0 h")
+        # Nobody noted it: a figure that is reckoned with it says so, and nothing of it is kept.
+        after = page.get_by_label("After a power cut")
+        expect(after.locator("option:checked")).to_have_text("not noted")
+        expect(strip).to_contain_text("is not noted: shown here as if it stayed off")
+        after.select_option("comes on")
+        expect(strip).not_to_contain_text("is not noted")
+        expect(strip.get_by_role("status")).not_to_contain_text("37.0 h")
+        after.select_option("not noted")
+        expect(strip.get_by_role("status")).to_contain_text("37.0 h")
         page.get_by_role("button", name="Keep the programs").click()
         expect(page.get_by_role("button", name="Keep the programs")).to_be_disabled()
         page.reload()
         expect(on).to_have_value("18:00")
-        self.assertEqual(Programs.objects.get(gang__loop__name="Gallery").document["programs"][0]["on"], "18:00")
+        document = Programs.objects.get(gang__loop__name="Gallery").document
+        self.assertEqual(document["programs"][0]["on"], "18:00")
+        self.assertNotIn("restart", document["device"])
+
+    def test_what_was_seen_after_a_power_cut_stands_beside_what_is_noted(self) -> None:
+        """Seen at the proof to stay off: noted otherwise, one of the two is wrong, and that is said at the field."""
+        loop = Loop.objects.get(name="Gallery")
+        self.client.force_login(User.objects.get(username="wren"), "django.contrib.auth.backends.ModelBackend")
+        mark = {"id": str(uuid.uuid4()), "item": "power_on", "result": "stays_off"}
+        answer = self.client.post(f"/api/v1/loops/{loop.pk}/prove/marks/", mark, content_type="application/json")
+        self.assertEqual(answer.status_code, 201, answer.content)
+        page = self.sign_in()
+        self.at_tab("Gallery", "Programs")
+        seen = page.get_by_text("Seen at the proof after a power cut: stays off.")
+        expect(seen).to_be_visible()
+        after = page.get_by_label("After a power cut")
+        for noted, differs in (("comes on", True), ("stays off", False), ("as before", True), ("not noted", False)):
+            after.select_option(noted)
+            expect(page.get_by_text("one of the two is wrong")).to_have_count(int(differs))
 
     def test_what_is_typed_while_they_are_being_kept_stays(self) -> None:
         """On a slow line another hour is typed before the answer: it stands there, and is kept at the next press."""

@@ -415,6 +415,23 @@ class Failing(SetupTest):
         self.assertEqual(cells["battery_flat"]["lost"], ["by Door remote"])
         self.assertEqual(cells["no_internet"]["lost"], ["by phone from away"])
         self.assertNotIn("wall_flipped", cells)
+        self.assertEqual((data["lamps"][0]["never"], data["lamps"][0]["unknown"]), ([], []))
+
+    def test_what_never_works_or_nobody_knows_is_not_among_what_works(self) -> None:
+        """Out of range no failure takes anything more, and still not all works; with nothing noted it is not known."""
+        far = self.device("dim", "Attic lamp", "two_wire_dimmer", "c", gang=str(self.gang.pk), keeps="hub")
+        radio = ["by phone at home", "by phone from away", "by its programs"]
+        for between, never, nobody_knows in ((self.house["between"], radio, []), ([], [], radio)):
+            version = House.objects.filter(site=self.site).values_list("version", flat=True).first() or 0
+            self.assertEqual(
+                self.keep(version, devices=[self.house["devices"][0], far], between=between).status_code, 200
+            )
+            (lamp,) = self.api.get(self.at("works/")).json()["lamps"]
+            self.assertEqual((lamp["never"], lamp["unknown"]), (never, nobody_knows))
+            down = next(cell for cell in lamp["cells"] if cell["failure"] == "hub_down")
+            self.assertEqual(
+                (down["left"], down["lost"], down["works_text"]), (["by hand at the wall"], [], "the rest works")
+            )
 
 
 class Words(ServerTest):

@@ -102,6 +102,11 @@ def _ways(house: House, device: Placed, joined: frozenset[str] | None) -> list[W
     return made
 
 
+def unknown(house: House) -> frozenset[str]:
+    """Devices of which nobody can say whether they are in range: what lies between is not noted."""
+    return frozenset(fit.device.id for found in fits(house) for fit in found.fits if fit.verdict is None)
+
+
 def relays(house: House) -> frozenset[str]:
     """Devices that carry others in a mesh."""
     return frozenset(one.id for one in house.devices if one.card.kind is Kind.ROUTER)

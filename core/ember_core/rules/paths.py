@@ -122,10 +122,15 @@ class Cell:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Table:
-    """Lamp × failure; a failure that nothing in the house can have is left out."""
+    """Lamp × failure; a failure that nothing in the house can have is left out.
+
+    Parameters
+    ----------
+    never : of each lamp the ways that do not work though nothing has failed; its cells tell of the others only.
+    """
 
     cells: tuple[Cell, ...]
-    works_at_all: Mapping[str, bool] = field(default_factory=dict)
+    never: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
 
     def cell(self, lamp: str, failure: Failure) -> Cell | None:
         """One of its cells."""
@@ -148,14 +153,15 @@ def table(house: House, ways: Sequence[Way]) -> Table:
     whole = house.graph()
     lamps = sorted({way.lamp for way in ways})
     cells: list[Cell] = []
+    never: dict[str, tuple[str, ...]] = {}
     for lamp in lamps:
         own = [way for way in ways if way.lamp == lamp and works(house, whole, way)]
+        never[lamp] = tuple(way.id for way in ways if way.lamp == lamp and way not in own)
         for failure, kind in TAKES.items():
             suspects = [name for name, part in house.parts.items() if part is kind]
             if suspects:
                 cells.append(_worst(house, lamp, own, failure, suspects))
-    at_all = {lamp: any(works(house, whole, way) for way in ways if way.lamp == lamp) for lamp in lamps}
-    return Table(cells=tuple(cells), works_at_all=at_all)
+    return Table(cells=tuple(cells), never=never)
 
 
 def works(house: House, graph: nx.Graph[str], way: Way) -> bool:

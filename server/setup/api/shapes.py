@@ -414,6 +414,12 @@ class WorksLampSerializer(serializers.Serializer):
     gang = serializers.UUIDField()
     loop = serializers.UUIDField(allow_null=True)
     name = serializers.CharField()
+    never = serializers.ListField(
+        child=serializers.CharField(), help_text="ways that do not work though nothing has failed"
+    )
+    unknown = serializers.ListField(
+        child=serializers.CharField(), help_text="ways of which nobody can say, since what lies between is not noted"
+    )
     cells = WorksCellSerializer(many=True)
 
 

@@ -8014,6 +8014,10 @@ export interface components {
             /** Format: uuid */
             loop: string | null;
             name: string;
+            /** @description ways that do not work though nothing has failed */
+            never: string[];
+            /** @description ways of which nobody can say, since what lies between is not noted */
+            unknown: string[];
             cells: components["schemas"]["WorksCell"][];
         };
         /** @description Lamp by failure. */

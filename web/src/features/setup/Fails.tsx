@@ -49,6 +49,16 @@ export function Fails({ site, loop, onRadio }: { site: string; loop: string; onR
                 <th scope="row">
                   {lamp.name}
                   {lamp.loop === loop && <em> {texts.setup.here}</em>}
+                  {lamp.never.length > 0 && (
+                    <small>
+                      <span aria-hidden>✕</span> {say(words.never, { ways: lamp.never.join(", ") })}
+                    </small>
+                  )}
+                  {lamp.unknown.length > 0 && (
+                    <small>
+                      <span aria-hidden>?</span> {say(words.unknown, { ways: lamp.unknown.join(", ") })}
+                    </small>
+                  )}
                 </th>
                 {table.failures.map((failure) => {
                   const cell = lamp.cells.find((one) => one.failure === failure.code);

@@ -5,6 +5,7 @@ import { Refusal } from "../../api/client";
 import { say, texts } from "../../texts";
 import type { Gang } from "../bench/draft";
 import { useRested } from "../bench/useRested";
+import { useProving } from "../prove/queries";
 import { useDraft } from "../visits/useDraft";
 import { type Programs, useKeepPrograms, usePrograms, useTried } from "./queries";
 import { ProgramRow } from "./ProgramRow";
@@ -16,6 +17,8 @@ const words = texts.setup.programs;
 const REST_MS = 400;
 const CUTS = ["none", "1", "600", "28800"] as const;
 const RESTARTS = ["off", "on", "as_before"] as const;
+/** What is seen at the proof after a power cut, as it is noted here. */
+const SEEN: Record<string, string> = { stays_off: "off", comes_on: "on", as_before: "as_before" };
 
 interface Props {
   gang: Gang;
@@ -58,7 +61,7 @@ export function Programming({ gang, site, mayEdit, onRadio, onLevels }: Props) {
   return (
     <>
       <Levels gang={gang} how={kept.levels_how} onLevels={onLevels} />
-      <Editor gang={gang.id} kept={kept} mayEdit={mayEdit} />
+      <Editor gang={gang.id} loop={gang.loop} kept={kept} mayEdit={mayEdit} />
     </>
   );
 }
@@ -83,12 +86,20 @@ function Levels({ gang, how, onLevels }: { gang: Gang; how: string; onLevels: ()
   );
 }
 
-function Editor({ gang, kept, mayEdit }: { gang: string; kept: Programs; mayEdit: boolean }) {
+interface EditorProps {
+  gang: string;
+  loop: string;
+  kept: Programs;
+  mayEdit: boolean;
+}
+
+function Editor({ gang, loop, kept, mayEdit }: EditorProps) {
   const [begun, keep, settle] = useDraft<Draft>(`programs ${gang}`);
   const [first, setFirst] = useState(kept.first);
   const [cut, setCut] = useState<(typeof CUTS)[number]>("none");
   const saving = useKeepPrograms(gang);
   const draft = begun?.draft ?? draftOf(kept);
+  const seen = useProving(loop).data?.items.find((item) => item.act === "power_on" && item.result in SEEN);
   const version = begun?.version ?? kept.version;
   const set = (part: Partial<Draft>) => keep({ draft: { ...draft, ...part }, version });
   const document = documentOf(draft);
@@ -150,6 +161,7 @@ function Editor({ gang, kept, mayEdit }: { gang: string; kept: Programs; mayEdit
           <label className="field">
             {words.restart}
             <select value={draft.restart} onChange={(event) => set({ restart: event.target.value })}>
+              <option value="">{words.restartUnknown}</option>
               {RESTARTS.map((one) => (
                 <option key={one} value={one}>
                   {words.restarts[one]}
@@ -168,6 +180,18 @@ function Editor({ gang, kept, mayEdit }: { gang: string; kept: Programs; mayEdit
             {words.setAgain}
           </label>
         </div>
+        {seen && (
+          <p
+            className={
+              draft.restart in words.restarts && draft.restart !== SEEN[seen.result] ? "wrong" : "quiet"
+            }
+          >
+            {say(words.restartSeen, { what: seen.result_text })}
+            {draft.restart in words.restarts &&
+              draft.restart !== SEEN[seen.result] &&
+              ` ${words.restartDiffers}`}
+          </p>
+        )}
       </fieldset>
       {error && (
         <Refused
@@ -225,6 +249,7 @@ function Editor({ gang, kept, mayEdit }: { gang: string; kept: Programs; mayEdit
               `, ${say(words.energy, { kwh: Math.round(shown.kwh_a_year) })}`}.{" "}
             <small>{say(words.stripLead, { day: shown.first, zone: shown.zone })}</small>
           </p>
+          {cut !== "none" && draft.restart === "" && <p className="quiet">! {words.restartAssumed}</p>}
           <WeekStrip programs={shown} />
           <h3>{words.conflicts}</h3>
           {shown.conflicts.length === 0 ? (

@@ -22,6 +22,7 @@ export interface ProgramDraft {
 
 export interface Draft {
   programs: ProgramDraft[];
+  /** What it does when the power comes back; empty where nobody noted it. */
   restart: string;
   most: string;
   holds: string;
@@ -82,7 +83,7 @@ export function draftOf(kept: Programs): Draft {
   const device = (document["device"] ?? {}) as Json;
   return {
     programs: ((document["programs"] ?? []) as Json[]).map(programOf),
-    restart: text(device["restart"] ?? "off"),
+    restart: text(device["restart"] ?? ""),
     most: text(device["most_programs"]),
     holds: text(device["clock_holds_s"]),
     setAgain: device["clock_set_again"] !== false,
@@ -120,7 +121,8 @@ export function documentOf(draft: Draft): Json {
   return {
     programs: draft.programs.map(dataOf),
     device: {
-      restart: draft.restart,
+      // What nobody noted is left out.
+      ...(draft.restart === "" ? {} : { restart: draft.restart }),
       most_programs: number(draft.most),
       clock_holds_s: number(draft.holds),
       clock_set_again: draft.setAgain,
