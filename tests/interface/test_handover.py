@@ -14,6 +14,7 @@ from loops.models import Loop
 from proving.services.listing import prove_standing
 from proving.services.marking import mark_item
 from tests.interface.base import InterfaceTest
+from tests.interface.readable import readable
 
 
 class HandoverPage(InterfaceTest):
@@ -111,6 +112,7 @@ class FromIssueToHandedOver(HandoverPage):
         other.get_by_role("link", name="Handing over").click()
         waits = other.get_by_role("list", name="What waits")
         expect(waits).to_contain_text("Your turn: A checker has to sign.")
+        readable(self, other, "the board")
         waits.get_by_role("link", name=self.loop).click()
         self.issue(other, 1)
         other.get_by_role("button", name="Ask back").click()

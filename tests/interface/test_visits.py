@@ -8,6 +8,7 @@ from django.utils import timezone
 from playwright.sync_api import Page, Route, expect
 
 from loops.models import Loop
+from tests.interface.readable import readable
 from tests.interface.test_fit import FitPage
 from visits.models import Plan, VanItem
 
@@ -45,6 +46,12 @@ class Visits(FitPage):
         page = self.planned()
         left = page.get_by_role("region", name="In no visit")
         expect(left).to_contain_text("Bell chamber No way is chosen for it")
+        for look in ("Take along", "What it asks", "What tasks take", "Days"):
+            tab = page.get_by_role("tab", name=look)
+            tab.click()
+            expect(tab).to_have_attribute("aria-selected", "true")
+            expect(page.locator("[aria-busy=true], .waiting")).to_have_count(0)
+            readable(self, page, f"visits, {look}")
         first = self.stops(page)
         middle = first[1]
         before = page.locator(".plan-cost b").inner_text()
