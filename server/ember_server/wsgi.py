@@ -8,7 +8,7 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "ember_server.settings")
 application = get_wsgi_application()
 
 if os.environ.get("EMBER_SERVES") == "1":
-    # Loaded where they are asked for, else; nobody who asks the server first shall wait for it.
+    # Else the first who has something computed waits a second for them.
     import scipy.optimize
     import scipy.stats  # noqa: F401
 

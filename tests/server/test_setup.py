@@ -433,6 +433,25 @@ class Failing(SetupTest):
                 (down["left"], down["lost"], down["works_text"]), (["by hand at the wall"], [], "the rest works")
             )
 
+    def test_what_the_hub_does_not_take_never_works_over_it(self) -> None:
+        """Near or nowhere noted: as *In range* has it; and it carries nobody else."""
+        hub = {**self.house["hubs"][0], "listed": ["two_wire_switch"]}
+        near = self.device("dim", "Store ceiling", "two_wire_dimmer", "b", gang=str(self.gang.pk), keeps="hub")
+        for version, between in enumerate((self.house["between"], [])):
+            self.assertEqual(self.keep(version, hubs=[hub], devices=[near], between=between).status_code, 200)
+            (lamp,) = self.api.get(self.at("works/")).json()["lamps"]
+            told = (lamp["never"], lamp["unknown"])
+            self.assertEqual(told, (["by phone at home", "by phone from away", "by its programs"], []))
+        far = self.device("far", "Attic lamp", "two_wire_switch", "c", gang=str(self.gang.pk))
+        wooden = [self.house["between"][0], {"a": "b", "b": "c", "d_m": 6, "walls": {}}]
+        for listed, never in ((["two_wire_switch"], 2), (["two_wire_switch", "plug_router"], 0)):
+            hub = {**hub, "listed": listed}
+            version = House.objects.get(site=self.site).version
+            kept = self.keep(version, hubs=[hub], devices=[self.house["devices"][0], far], between=wooden)
+            self.assertEqual(kept.status_code, 200, kept.content)
+            (lamp,) = self.api.get(self.at("works/")).json()["lamps"]
+            self.assertEqual(len(lamp["never"]), never, listed)
+
 
 class Words(ServerTest):
     """Every code has its sentence."""

@@ -43,20 +43,17 @@ def _parts(house: House, joined: frozenset[str] | None) -> tuple[dict[str, Part]
         if device.dimmer and device.card.companion is not Companion.NONE:
             links.add((device.id, device.dimmer))
     for found in fits(house):
-        for link in found.links:
-            if link.verdict is not Verdict.NO and all(_is_in(house, name, joined) for name in (link.a, link.b)):
-                links.add((link.a, link.b))
+        # What the hub does not take is in no network of it, and carries nobody.
+        taken = {fit.device.id for fit in found.fits} - set(found.not_listed)
+        inside = {found.hub.id, *(taken if joined is None else taken & joined)}
+        links |= {(one.a, one.b) for one in found.links if one.verdict is not Verdict.NO and {one.a, one.b} <= inside}
         for fit in found.fits:
             # A Wi-Fi device is at the router, not at a hub.
             if fit.device.card.band is Band.WIFI:
                 links.discard((found.hub.id, fit.device.id))
-                if fit.hops is not None and _is_in(house, fit.device.id, joined):
+                if fit.hops is not None and fit.device.id in inside:
                     links.add((ROUTER, fit.device.id))
     return parts, links
-
-
-def _is_in(house: House, name: str, joined: frozenset[str] | None) -> bool:
-    return joined is None or name in joined or house.hub(name) is not None
 
 
 def _lamp(device: Placed) -> str:
@@ -103,8 +100,16 @@ def _ways(house: House, device: Placed, joined: frozenset[str] | None) -> list[W
 
 
 def unknown(house: House) -> frozenset[str]:
-    """Devices of which nobody can say whether they are in range: what lies between is not noted."""
-    return frozenset(fit.device.id for found in fits(house) for fit in found.fits if fit.verdict is None)
+    """Devices of which nobody can say whether they are in range: what lies between is not noted.
+
+    Not among them is what its hub does not take, wherever it is.
+    """
+    return frozenset(
+        fit.device.id
+        for found in fits(house)
+        for fit in found.fits
+        if fit.verdict is None and fit.device.id not in found.not_listed
+    )
 
 
 def relays(house: House) -> frozenset[str]:

@@ -100,6 +100,7 @@ function Editor({ gang, loop, kept, mayEdit }: EditorProps) {
   const saving = useKeepPrograms(gang);
   const draft = begun?.draft ?? draftOf(kept);
   const seen = useProving(loop).data?.items.find((item) => item.act === "power_on" && item.result in SEEN);
+  const differs = seen !== undefined && draft.restart !== "" && draft.restart !== SEEN[seen.result];
   const version = begun?.version ?? kept.version;
   const set = (part: Partial<Draft>) => keep({ draft: { ...draft, ...part }, version });
   const document = documentOf(draft);
@@ -181,15 +182,10 @@ function Editor({ gang, loop, kept, mayEdit }: EditorProps) {
           </label>
         </div>
         {seen && (
-          <p
-            className={
-              draft.restart in words.restarts && draft.restart !== SEEN[seen.result] ? "wrong" : "quiet"
-            }
-          >
+          <p className={differs ? "wrong" : "quiet"}>
+            {differs && "! "}
             {say(words.restartSeen, { what: seen.result_text })}
-            {draft.restart in words.restarts &&
-              draft.restart !== SEEN[seen.result] &&
-              ` ${words.restartDiffers}`}
+            {differs && ` ${words.restartDiffers}`}
           </p>
         )}
       </fieldset>
