@@ -5,6 +5,9 @@ from __future__ import annotations
 import re
 import uuid
 from typing import Any
+from unittest.mock import patch
+
+from django.template.loader import render_to_string
 
 from accounts.models import Role
 from audit.models import Change
@@ -14,6 +17,7 @@ from ember_core.programs.conflicts import Code
 from ember_core.rules.names import Confusion
 from ember_core.rules.paths import Failure
 from ember_core.survey.isolation import Scope
+from handover.services.papers import client_pdf
 from instruments.hub import HttpHub, HubError
 from setup.api.shapes import TRY_ACTS
 from setup.models import House, PairMark, Programs
@@ -206,6 +210,28 @@ class Joining(SetupTest):
         self.mark("reset:dim:")
         self.assertEqual(self.pairing()["joined"], [])
         self.assertEqual(PairMark.objects.count(), 4)
+
+    def test_the_clients_page_promises_a_remote_only_once_it_was_seen_to_be_linked(self) -> None:
+        """Linked in the plan is not linked; seen to work it is, until either of the two is reset."""
+        meant, works = "that it is linked was not noted: Door remote", "Also by remote: Door remote"
+        for step, came, said in (
+            ("join:dim:", "worked", meant),
+            ("join:remote:", "worked", meant),
+            ("link:remote:", "again", meant),
+            ("link:remote:", "worked", works),
+            ("reset:dim:", "worked", meant),
+            ("link:remote:", "worked", works),
+            ("reset:remote:", "worked", meant),
+        ):
+            self.assertEqual(self.mark(step, came).status_code, 201)
+            with (
+                patch("handover.services.papers.bound", return_value=b"") as bound,
+                patch("handover.services.papers.laid_out", side_effect=render_to_string),
+            ):
+                client_pdf(self.loop, ["en"])
+            (page,) = bound.call_args.args[0]
+            told = [one for one in (meant, works) if one in page]
+            self.assertEqual(told, [said], (step, came))
 
     def test_the_same_mark_twice_is_one_and_nobody_marks_a_ghost(self) -> None:
         """By identity; a step of a device that is not there is refused."""

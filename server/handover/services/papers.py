@@ -23,6 +23,7 @@ from loops.models import Gang, Loop
 from proving.services.answers import prove_answer
 from setup.models import Programs
 from setup.services.houses import house_answer, house_of
+from setup.services.marks import linked_at
 from setup.services.working import works_answer
 from sites.models import Site
 from survey.models import Survey
@@ -70,12 +71,17 @@ def _client_gang(gang: Gang) -> Json:
         dims = None
     house = house_of(gang.loop.site)
     device = house.of_gang(str(gang.pk))
-    remotes = [one.name for one in house.devices if device is not None and one.dimmer == device.id]
+    remotes = [one for one in house.devices if device is not None and one.dimmer == device.id]
+    linked = linked_at(gang.loop.site, house) if remotes else set()
     programs = Programs.objects.filter(gang=gang).first()
     lamps = [f"{lamp.figures.get('count', 1):g} × {lamp.label}" for lamp in gang.lamps.all() if _is_number(lamp)]
     how = [texts["dims" if dims else "switches" if dims is False else "unknown"]]
-    if remotes:
-        how.append(fill(texts["remotes"], {"names": ", ".join(remotes)}))
+    for code, named in (
+        ("remotes", [one.name for one in remotes if one.id in linked]),
+        ("remotes_not_linked", [one.name for one in remotes if one.id not in linked]),
+    ):
+        if named:
+            how.append(fill(texts[code], {"names": ", ".join(named)}))
     if programs is not None and programs.document.get("programs"):
         how.append(texts["programs"])
     return {

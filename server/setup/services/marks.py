@@ -10,6 +10,7 @@ from accounts.models import User
 from audit import trail
 from bench.services.keep_gang import update_loop
 from common.problems import Problem
+from ember_core.house.document import House
 from ember_core.pairing.plan import Do
 from loops.models import Gang
 from setup.models import Came, PairMark
@@ -42,6 +43,21 @@ def joined_of(marks: list[PairMark]) -> dict[str, set[str]]:
             found.setdefault(mark.hub, set()).add(mark.device)
         elif do == RESET:
             found.get(mark.hub, set()).discard(mark.device)
+    return found
+
+
+def linked_at(site: Site, house: House) -> set[str]:
+    """Remotes that were seen to drive their dimmer; resetting either of the two takes that away."""
+    dimmers = {device.id: device.dimmer for device in house.devices if device.dimmer}
+    found: set[str] = set()
+    for mark in marks_of(site):
+        if mark.came != Came.WORKED:
+            continue
+        do = mark.step.partition(":")[0]
+        if do == Do.LINK and mark.device in dimmers:
+            found.add(mark.device)
+        elif do == RESET:
+            found -= {remote for remote, dimmer in dimmers.items() if mark.device in {remote, dimmer}}
     return found
 
 
