@@ -46,6 +46,12 @@ def whole_minute(moment: datetime) -> str:
     return f"{minute_of(moment)} {zone_word()}"
 
 
+def duration_of(minutes: int) -> str:
+    """How long something takes, as people say it: 6 h 40 min."""
+    hours, rest = divmod(minutes, 60)
+    return " ".join([f"{hours} h"] * (hours > 0) + [f"{rest} min"] * (rest > 0 or hours == 0))
+
+
 def zone_word() -> str:
     """How the zone in force is told: by its city, which holds in summer and winter."""
     name = timezone.get_current_timezone_name()

@@ -139,9 +139,12 @@ class Visits(FitPage):
 
         head = page.locator(".visit-card header p").inner_text()
         begins, ends = clocks(head)
-        minutes = int(re.findall(r"(\d+) min", head)[0])
-        self.assertEqual(ends - begins, minutes)
-        self.assertIn(f"{minutes} min", page.locator(".plan-cost b").inner_text())
+        took = head.rpartition(", ")[2]
+        hours, minutes = re.fullmatch(r"(?:(\d+) h ?)?(?:(\d+) min)?", took).groups("0")
+        self.assertEqual(ends - begins, int(hours) * 60 + int(minutes))
+        self.assertGreater(ends - begins, 60)
+        self.assertLess(int(minutes), 60)
+        self.assertIn(f", {took}.", page.locator(".plan-cost b").inner_text())
         times = [clocks(text) for text in page.locator(".stop-time").all_inner_texts()]
         told = [int(re.findall(r"(\d+) min", text)[0]) for text in page.locator(".stop-name small").all_inner_texts()]
         self.assertEqual([end - begin for begin, end in times], told)

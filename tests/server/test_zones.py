@@ -16,7 +16,7 @@ from handover.services.lines import lines_in
 from sites.models import Site
 from survey.models import Isolation
 from tests.server.test_handover import HandoverTest
-from wording.moments import in_zone, minute_of, zone_word
+from wording.moments import duration_of, in_zone, minute_of, zone_word
 
 
 class Moments(TestCase):
@@ -32,6 +32,11 @@ class Moments(TestCase):
             self.assertEqual((minute_of(winter), zone_word()), ("2026-01-01 08:00", "Ortszeit Kolkata"))
         with in_zone(""):
             self.assertEqual((minute_of(winter), zone_word()), ("2026-01-01 02:30", "UTC"))
+
+    def test_how_long_is_told_in_hours_and_minutes(self) -> None:
+        """Nothing is told that is none, but for no time at all."""
+        for minutes, said in ((0, "0 min"), (59, "59 min"), (60, "1 h"), (400, "6 h 40 min")):
+            self.assertEqual(duration_of(minutes), said)
 
 
 @tag("long")

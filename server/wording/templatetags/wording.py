@@ -6,10 +6,11 @@ from typing import Any
 
 from django import template
 
-from wording.moments import zone_word
+from wording.moments import duration_of, zone_word
 from wording.texts import catalogue, fill, language
 
 register = template.Library()
+register.filter("duration", duration_of)
 
 
 def word_at(path: str) -> str:

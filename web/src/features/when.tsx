@@ -20,26 +20,43 @@ export function useWhen(): (at: string) => string {
   return useCallback((at: string) => when(at, zone), [zone]);
 }
 
-// Hours as plans and papers have them, in every language.
-const MINUTE: Intl.DateTimeFormatOptions = { dateStyle: "medium", timeStyle: "short", hourCycle: "h23" };
+// Days and hours as papers and the server's sentences have them, in every language: Sweden writes 2026-12-01 09:12.
+const AS_ON_PAPER = "sv-SE";
+const DAY: Intl.DateTimeFormatOptions = { dateStyle: "short" };
+const HOUR: Intl.DateTimeFormatOptions = { timeStyle: "short", hourCycle: "h23" };
 
 /** A moment in the time of a zone; its city is named where the clock of this device shows another time. */
 export function when(at: string, zone = OWN_ZONE): string {
-  return inZone(new Date(at), zone, MINUTE);
+  return inZone(new Date(at), zone, { ...DAY, ...HOUR });
 }
 
-export function inZone(date: Date, zone: string, format: Intl.DateTimeFormatOptions): string {
-  const there = date.toLocaleString(language, { ...format, timeZone: zone });
-  return there === date.toLocaleString(language, format) ? there : `${there} (${cityOf(zone)})`;
+/** The hour alone of a moment of today there, and with its day of any other. */
+export function hourOf(at: string, zone: string): string {
+  const date = new Date(at);
+  const isToday = told(date, zone, DAY) === told(new Date(), zone, DAY);
+  return inZone(date, zone, isToday ? HOUR : { ...DAY, ...HOUR });
+}
+
+function inZone(date: Date, zone: string, format: Intl.DateTimeFormatOptions): string {
+  const there = told(date, zone, format);
+  return there === told(date, OWN_ZONE, format) ? there : `${there} (${cityOf(zone)})`;
+}
+
+function told(date: Date, zone: string, format: Intl.DateTimeFormatOptions): string {
+  return date.toLocaleString(AS_ON_PAPER, { ...format, timeZone: zone });
 }
 
 function cityOf(zone: string): string {
   return (zone.split("/").pop() ?? zone).replaceAll("_", " ");
 }
 
-/** A day, of its date as it is kept. */
-export function dayOf(date: string): string {
-  return new Date(`${date}T12:00:00`).toLocaleDateString(language, { dateStyle: "medium" });
+/** A date as it is kept, after its day of the week. */
+export function dayOfWeek(date: string): string {
+  const day = new Date(`${date}T12:00:00Z`).toLocaleDateString(language, {
+    weekday: "short",
+    timeZone: "UTC",
+  });
+  return `${day} ${date}`;
 }
 
 /** Today as dates are kept, by the clock of the device. */

@@ -5,7 +5,7 @@ import type { Schemas } from "../../api/client";
 import { say, texts } from "../../texts";
 import { addressOf, placeOf } from "../bench/steps";
 import { OffLine } from "../isolation/OffLine";
-import { dayOf, today } from "../when";
+import { today } from "../when";
 import { WorksMark } from "../WorksMark";
 
 export type LoopRow = Schemas["LoopRow"];
@@ -135,7 +135,7 @@ function Row({ row, isArchived, mayEdit, onBack }: RowProps) {
 function Whose({ row }: { row: LoopRow }) {
   if (!row.assigned_name && !row.due_on) return null;
   const isLate = Boolean(row.due_on) && row.next_step !== "done" && String(row.due_on) < today();
-  const due = row.due_on && say(isLate ? texts.list.overdue : texts.list.due, { day: dayOf(row.due_on) });
+  const due = row.due_on && say(isLate ? texts.list.overdue : texts.list.due, { day: row.due_on });
   return (
     <small>
       {row.assigned_name}

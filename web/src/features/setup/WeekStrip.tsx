@@ -1,10 +1,11 @@
 /** Eight days of the light, one row each; a day on which the clock changes is as long as it is. */
 import { say, texts } from "../../texts";
+import { dayOfWeek } from "../when";
 import type { Programs } from "./queries";
 
 const words = texts.setup.programs;
 const WIDTH = 760;
-const LEFT = 116;
+const LEFT = 124;
 const ROW = 30;
 const LONGEST_H = 25;
 
@@ -29,20 +30,13 @@ export function WeekStrip({ programs }: { programs: Programs }) {
       }))
       .filter((bar) => bar.to > bar.from),
   }));
-  const named = (day: string) =>
-    new Date(`${day}T12:00:00Z`).toLocaleDateString(document.documentElement.lang || "en", {
-      weekday: "short",
-      day: "numeric",
-      month: "short",
-      timeZone: "UTC",
-    });
   return (
     <figure className="week-strip">
       <svg viewBox={`0 0 ${WIDTH} ${rows.length * ROW + 26}`} role="img" aria-label={words.strip}>
         {rows.map((row, k) => (
           <g key={row.day} transform={`translate(0 ${k * ROW})`}>
             <text x={0} y={20}>
-              {named(row.day)}
+              {dayOfWeek(row.day)}
             </text>
             <rect className="day" x={x(0)} y={5} width={x(row.hours) - x(0)} height={20} />
             {row.bars.map((bar) => (
@@ -70,7 +64,7 @@ export function WeekStrip({ programs }: { programs: Programs }) {
           {rows.map((row) => (
             <li key={row.day}>
               {say(words.lit, {
-                day: named(row.day),
+                day: dayOfWeek(row.day),
                 times:
                   row.bars.length === 0
                     ? words.never

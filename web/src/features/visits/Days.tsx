@@ -1,10 +1,11 @@
 /** The plan: whose day, which loop when, who sits in the dark, what it costs, and moving things about. */
 import { type DragEvent, useState } from "react";
 import { Link } from "react-router";
-import { language, say, texts } from "../../texts";
+import { say, texts } from "../../texts";
 import { ProgressLine } from "../ProgressLine";
+import { dayOfWeek } from "../when";
 import { type Arrangement, arrangementOf, moved, without, withVisit } from "./arrange";
-import { clock } from "./clock";
+import { clock, duration } from "./clock";
 import { type Plan, type PlannedVisit, useCompute, usePutVisits } from "./queries";
 
 const words = texts.visits;
@@ -61,7 +62,7 @@ export function Days({ plan, mayEdit }: { plan: Plan; mayEdit: boolean }) {
     <div className="days">
       <div className="plan-cost" role="status">
         <p>
-          <b>{say(words.cost, { ...cost })}</b>{" "}
+          <b>{say(words.cost, { ...cost, duration: duration(cost.minutes) })}</b>{" "}
           {waiting_min > 0 && <b>{say(words.waiting, { minutes: waiting_min })}.</b>} {beside(plan)}
         </p>
         {plan.bounds.map((bound) => (
@@ -154,11 +155,6 @@ interface CardProps {
 
 function VisitCard({ visit, plan, isFixed, onMove, onAdd, onOut }: CardProps) {
   const faults = plan.faults.filter((fault) => fault.visit === visit.number);
-  const date = new Date(`${visit.date}T12:00`).toLocaleDateString(language, {
-    weekday: "short",
-    day: "numeric",
-    month: "short",
-  });
   const drop = (at: number) => (event: DragEvent) => {
     event.preventDefault();
     event.stopPropagation();
@@ -176,11 +172,11 @@ function VisitCard({ visit, plan, isFixed, onMove, onAdd, onOut }: CardProps) {
     >
       <header>
         <h2>
-          {visit.person_name} · {date}
+          {visit.person_name} · {dayOfWeek(visit.date)}
         </h2>
         <p>
           {clock(plan.begins_min)} – {clock(visit.ends_min)} ·{" "}
-          {say(words.visitCost, { isolations: visit.isolations, minutes: visit.minutes })}
+          {say(words.visitCost, { isolations: visit.isolations, duration: duration(visit.minutes) })}
           {visit.waiting_min > 0 && `, ${say(words.waiting, { minutes: visit.waiting_min })}`}
         </p>
       </header>
