@@ -1,3 +1,3 @@
 """Version of the computation; stored with every judgement."""
 
-CORE_VERSION = "0.6.14"
+CORE_VERSION = "0.6.15"

@@ -14,6 +14,7 @@ import numpy as np
 from ember_core.catalogue.class_defaults import typical_lamp
 from ember_core.diagnosis.exchanged import LED_W, figures_for
 from ember_core.diagnosis.world import (
+    NOTHING,
     BoxIs,
     BypassIs,
     ContactIs,
@@ -411,7 +412,7 @@ INJECTED: Mapping[str, Change] = {
 }
 
 
-def changed_world(code: str, world: World, random: Random, follows: str) -> World | None:
+def changed_world(code: str, world: World, random: Random, follows: tuple[str, ...]) -> World | None:
     """A world with a cause put in; None where that cannot be in this loop."""
     try:
         made = INJECTED[code](world, random)
@@ -419,4 +420,4 @@ def changed_world(code: str, world: World, random: Random, follows: str) -> Worl
         return None
     if made is None:
         return None
-    return replace(made, changed=follows if made.changed == "nothing" else made.changed)
+    return replace(made, changed=follows if made.changed == (NOTHING,) else made.changed)

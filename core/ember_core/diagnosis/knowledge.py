@@ -65,13 +65,13 @@ class CauseClass:
     Parameters
     ----------
     weight : how often it is met, relative to the others. because : where the weight is from.
-    follows : what was changed when it came about, as the customer tells it.
+    follows : what may have been changed when it came about, as the customer tells it; each is as likely as another.
     """
 
     code: str
     area: Area
     weight: float
-    follows: str
+    follows: tuple[str, ...]
     because: str
 
 
@@ -144,7 +144,10 @@ def knowledge() -> Knowledge:
     """The data beside this file."""
     given = json.loads(files(__package__).joinpath("knowledge.json").read_text(encoding="utf-8"))
     return Knowledge(
-        causes={one["code"]: CauseClass(**{**one, "area": Area(one["area"])}) for one in given["causes"]},
+        causes={
+            one["code"]: CauseClass(**{**one, "area": Area(one["area"]), "follows": tuple(one["follows"])})
+            for one in given["causes"]
+        },
         tests={
             one["code"]: TestClass(
                 **{

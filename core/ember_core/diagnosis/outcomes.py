@@ -10,7 +10,7 @@ from scipy.special import ndtr
 from ember_core.diagnosis.exchanged import figures_for, other_lamps, with_good_bypass, with_one_filament
 from ember_core.diagnosis.shows import FADE_WANTED_DB, FADING_DB, UNKNOWN, Shows
 from ember_core.diagnosis.symptoms import Symptom
-from ember_core.diagnosis.world import BoxIs, BypassIs, HubIs
+from ember_core.diagnosis.world import NOTHING, BoxIs, BypassIs, HubIs
 from ember_core.errors import InputError
 from ember_core.loop import Loop
 from ember_core.parts import PhaseMode
@@ -149,9 +149,10 @@ def _swapped(shows: Shows, told: tuple[Symptom, ...]) -> Mapping[str, float]:
 
 
 def _remembered(shows: Shows, told: tuple[Symptom, ...]) -> Mapping[str, float]:
-    """What was changed, as far as anybody remembers or knew."""
-    changed = shows.world.changed
-    return {changed: REMEMBERED, "nothing": 1.0 - REMEMBERED} if changed != "nothing" else {"nothing": 1.0}
+    """What was changed, as far as anybody remembers or knew; of several things, one."""
+    changed = [one for one in shows.world.changed if one != NOTHING]
+    remembered = {one: REMEMBERED / len(changed) for one in changed}
+    return {**remembered, NOTHING: 1.0 - sum(remembered.values())}
 
 
 def _one(code: Symptom, yes: str, no: str) -> Outcome:

@@ -9,6 +9,9 @@ from ember_core.lit.ranges import LitFigures
 from ember_core.loop import Loop
 from ember_core.parts import PhaseMode
 
+# What was changed, where nothing was.
+NOTHING = "nothing"
+
 
 class BypassIs(StrEnum):
     """What is found where the bypass should be."""
@@ -126,7 +129,7 @@ class World:
     ----------
     loop, lit : its parts with figures drawn from their ranges, off and on. dimming : None where it does not dim.
     step_ratio : rises of the mains' peak that other loads make here, over the peak [1].
-    changed : what was changed before the complaint, as the customer would tell it.
+    changed : what may have been changed before the complaint, as the customer would tell it.
     is_dark : no lamp of the gang can light.
     """
 
@@ -135,7 +138,7 @@ class World:
     dimming: Dimming | None
     air: Air
     step_ratio: float
-    changed: str = "nothing"
+    changed: tuple[str, ...] = (NOTHING,)
     bypass: BypassIs = BypassIs.NONE
     lamps: LampsAre = LampsAre.AS_RECORDED
     box: BoxIs = BoxIs.AS_MAPPED
