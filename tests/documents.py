@@ -134,12 +134,13 @@ def symptoms() -> Iterator[str]:
 def causes() -> Iterator[str]:
     """Every cause with its weight and remedies."""
     texts = catalogue("diagnosis")
-    yield "| code | cause | area | put in, or by itself | weight | because | remedies offered |"
-    yield "|---|---|---|---|---|---|---|"
+    yield "| code | cause | area | put in, or by itself | weight | because | may follow | remedies offered |"
+    yield "|---|---|---|---|---|---|---|---|"
     for code, cause in knowledge().causes.items():
         how = [*(["put in"] if code in INJECTED else []), *(["by itself"] if code in BY_ITSELF else [])]
         row = [f"`{code}`", fill(texts["causes"][code]["title"], {}), texts["areas"][cause.area.value], ", ".join(how)]
-        row += [f"{cause.weight:g}", cause.because, ", ".join(f"`{one}`" for one in OFFERED[code])]
+        row += [f"{cause.weight:g}", cause.because, ", ".join(f"`{one}`" for one in cause.follows)]
+        row += [", ".join(f"`{one}`" for one in OFFERED[code])]
         yield "| " + " | ".join(row) + " |"
 
 

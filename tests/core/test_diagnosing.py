@@ -16,6 +16,7 @@ from ember_core.diagnosis.inference import Diagnosis, diagnose, population_of
 from ember_core.diagnosis.knowledge import Area, Danger, Power, TestKind, knowledge
 from ember_core.diagnosis.outcomes import found_by
 from ember_core.diagnosis.population import base_worlds, priors
+from ember_core.diagnosis.posterior import EXPLAINS_FROM
 from ember_core.diagnosis.remedies import CURES, OFFERED, cured
 from ember_core.diagnosis.shows import Shows
 from ember_core.diagnosis.symptoms import Symptom
@@ -238,6 +239,17 @@ class Weighing(TestCase):
             self.assertEqual((found.causes[0].code, found.explained), ("no_bypass", True), changed)
         found = asked(read_sheet(BLINKS), "blink_off", changed_asked="network")
         self.assertFalse(found.explained)
+
+    def test_whatever_a_cause_may_follow_is_likely_to_be_told_of_it(self) -> None:
+        """So likely that a case with this cause counts as explained by it, whichever of its changes is remembered."""
+        known = knowledge()
+        world = base_worlds(read_sheet(DIMMED), 1, 2)[0]
+        wrong, outcomes = known.wrong_ratio[TestKind.ASK], known.tests["changed_asked"].outcomes
+        for cause in known.causes.values():
+            said = found_by(Shows(replace(world, changed=cause.follows)), "changed_asked", ())
+            self.assertAlmostEqual(sum(said.values()), 1.0)
+            for one in cause.follows:
+                self.assertGreater(said[one] * (1.0 - wrong) + wrong / len(outcomes), 1.1 * EXPLAINS_FROM, cause.code)
 
     @tag("long")
     def test_swapped_gangs_tell_what_hangs_on_the_feed(self) -> None:

@@ -39,8 +39,9 @@ READ_EACH, READ = 5, 20
 NOT_NEEDED = 0.02
 # So many causes are paired, each pair in so many worlds.
 MOST_PAIRED, PAIR_WORLDS = 4, 5
-# An explanation makes each piece of evidence at least this likely.
-EXPLAINS_FROM = 0.2
+# An explanation makes each piece of evidence at least this likely: less likely than any of the three changes that a
+# cause may follow, likelier than an answer that somebody gives by chance.
+EXPLAINS_FROM = 0.18
 # A value is likely by its kernel, which is wide where worlds are few.
 EXPLAINS_VALUE_FROM = 0.05
 
