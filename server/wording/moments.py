@@ -49,7 +49,9 @@ def whole_minute(moment: datetime) -> str:
 def duration_of(minutes: int) -> str:
     """How long something takes, as people say it: 6 h 40 min."""
     hours, rest = divmod(minutes, 60)
-    return " ".join([f"{hours} h"] * (hours > 0) + [f"{rest} min"] * (rest > 0 or hours == 0))
+    if hours == 0:
+        return f"{rest} min"
+    return f"{hours} h {rest} min" if rest else f"{hours} h"
 
 
 def zone_word() -> str:

@@ -212,7 +212,7 @@ class Joining(SetupTest):
         self.assertEqual(PairMark.objects.count(), 4)
 
     def test_the_clients_page_promises_a_remote_only_once_it_was_seen_to_be_linked(self) -> None:
-        """Linked in the plan is not linked; seen to work it is, until either of the two is reset."""
+        """Linked in the plan is not linked; in and seen to work it is, until either of the two is reset."""
         meant, works = "that it is linked was not noted: Door remote", "Also by remote: Door remote"
         for step, came, said in (
             ("join:dim:", "worked", meant),
@@ -222,6 +222,8 @@ class Joining(SetupTest):
             ("reset:dim:", "worked", meant),
             ("link:remote:", "worked", works),
             ("reset:remote:", "worked", meant),
+            ("link:remote:", "worked", meant),
+            ("join:remote:", "worked", works),
         ):
             self.assertEqual(self.mark(step, came).status_code, 201)
             with (
@@ -232,6 +234,24 @@ class Joining(SetupTest):
             (page,) = bound.call_args.args[0]
             told = [one for one in (meant, works) if one in page]
             self.assertEqual(told, [said], (step, came))
+
+    def test_a_linked_remote_is_not_pointed_elsewhere_until_it_is_reset(self) -> None:
+        """Neither at another dimmer nor at none, by what can be reset; before it is in and after that it may be."""
+        second = self.device("other", "Store wall", "two_wire_dimmer", "b")
+        self.assertEqual(self.keep(1, devices=[*self.house["devices"], second]).status_code, 200)
+        others = [one for one in [*self.house["devices"], second] if one["id"] != "remote"]
+        remote = self.house["devices"][2]
+        self.mark("link:remote:")
+        elsewhere = [*others, {**remote, "dimmer": "other"}]
+        self.assertEqual(self.keep(2, devices=elsewhere).status_code, 200)
+        self.assertEqual(self.keep(3, devices=[*others, remote]).status_code, 200)
+        self.mark("join:remote:")
+        for devices in (elsewhere, [*others, {**remote, "dimmer": ""}]):
+            self.refused(self.keep(4, devices=devices), "remote_is_linked")
+        self.assertEqual(self.keep(4, devices=[*others, {**remote, "name": "Hall remote"}]).status_code, 200)
+        self.assertIn("remote", [one["id"] for one in self.pairing()["joined"]])
+        self.mark("reset:remote:")
+        self.assertEqual(self.keep(5, devices=elsewhere).status_code, 200)
 
     def test_the_same_mark_twice_is_one_and_nobody_marks_a_ghost(self) -> None:
         """By identity; a step of a device that is not there is refused."""

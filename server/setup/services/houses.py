@@ -17,7 +17,7 @@ from ember_core.radio.mesh import Link
 from ember_core.rules.names import confusions, proposed
 from loops.models import Gang
 from setup.models import House as HouseRow
-from setup.services.marks import joined_at
+from setup.services.marks import joined_at, linked_at
 from sites.models import Site
 from wording.texts import catalogue, fill
 
@@ -40,7 +40,7 @@ def keep_house(who: User, site_pk: Any, version: int, document: Json) -> HouseRo
     Raises
     ------
     StaleVersion : somebody kept another meanwhile. InputErrors, Problem : something in it cannot be, a gang is none
-        of this site, or a device that has joined is missing; nothing is kept.
+        of this site, a device that has joined is missing, or a linked remote is meant for another; nothing is kept.
     """
     with transaction.atomic():
         site = Site.objects.select_for_update().get(pk=site_pk)
@@ -53,6 +53,7 @@ def keep_house(who: User, site_pk: Any, version: int, document: Json) -> HouseRo
         _check_gangs(site, house)
         _check_joined(site, house)
         before = row.document
+        _check_linked(site, read(before), house)
         row.document, row.version = document, version + 1
         row.save(force_insert=version == 0)
         trail.record(who, "radio kept", site, before=before, after=document)
@@ -76,6 +77,15 @@ def _check_joined(site: Site, house: House) -> None:
         there = {device.id for device in house.devices if device.hub == hub}
         for name in sorted(names - there):
             raise Problem(422, "device_has_joined", path="devices", name=name)
+
+
+def _check_linked(site: Site, before: House, house: House) -> None:
+    """A remote that drives its dimmer is not meant for another until it is reset, and that is marked."""
+    linked = linked_at(site, before)
+    meant = {device.id: device.dimmer for device in house.devices}
+    for device in before.devices:
+        if device.id in linked and meant.get(device.id) != device.dimmer:
+            raise Problem(422, "remote_is_linked", path="devices", name=device.name)
 
 
 def house_answer(site: Site) -> Json:

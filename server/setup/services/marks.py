@@ -47,10 +47,11 @@ def joined_of(marks: list[PairMark]) -> dict[str, set[str]]:
 
 
 def linked_at(site: Site, house: House) -> set[str]:
-    """Remotes that were seen to drive their dimmer; resetting either of the two takes that away."""
+    """Remotes that are in and were seen to drive their dimmer; resetting either of the two takes that away."""
     dimmers = {device.id: device.dimmer for device in house.devices if device.dimmer}
+    marks = marks_of(site)
     found: set[str] = set()
-    for mark in marks_of(site):
+    for mark in marks:
         if mark.came != Came.WORKED:
             continue
         do = mark.step.partition(":")[0]
@@ -58,7 +59,7 @@ def linked_at(site: Site, house: House) -> set[str]:
             found.add(mark.device)
         elif do == RESET:
             found -= {remote for remote, dimmer in dimmers.items() if mark.device in {remote, dimmer}}
-    return found
+    return found & {name for names in joined_of(marks).values() for name in names}
 
 
 def mark_step(who: User, site_pk: Any, given: Json, device: str, name: str, gang: Gang | None) -> PairMark:

@@ -6,7 +6,8 @@ export function clock(minutes: number): string {
 /** How long something takes, as people say it: 6 h 40 min. */
 export function duration(minutes: number): string {
   const [hours, rest] = [Math.floor(minutes / 60), minutes % 60];
-  return [hours > 0 && `${hours} h`, (rest > 0 || hours === 0) && `${rest} min`].filter(Boolean).join(" ");
+  if (hours === 0) return `${rest} min`;
+  return rest > 0 ? `${hours} h ${rest} min` : `${hours} h`;
 }
 
 /** Null for an empty field. */
