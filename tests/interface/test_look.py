@@ -65,6 +65,21 @@ class Colours(SimpleTestCase):
 class Pages(InterfaceTest):
     """Every page at both sizes."""
 
+    def test_light_or_dark_is_the_devices_wish_until_one_of_them_is_chosen(self) -> None:
+        """A tablet that turns dark at dusk takes the open page along; what was chosen stays, after a reload too."""
+        page = self.sign_in()
+        mode = page.locator("html")
+        for wish in ("dark", "light"):
+            page.emulate_media(color_scheme=wish)
+            expect(mode).to_have_attribute("data-mode", wish)
+        page.get_by_role("button", name="Dark", exact=True).click()
+        expect(mode).to_have_attribute("data-mode", "dark")
+        for wish in ("dark", "light"):
+            page.emulate_media(color_scheme=wish)
+        page.reload()
+        expect(page.get_by_role("button", name="Light", exact=True)).to_be_visible()
+        expect(mode).to_have_attribute("data-mode", "dark")
+
     def test_no_figure_of_a_reason_leaves_a_narrow_page(self) -> None:
         """On a telephone a long name makes room for the figure beside it."""
         self.page.set_viewport_size({"width": 390, "height": 844})

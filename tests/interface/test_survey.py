@@ -11,7 +11,7 @@ from demo.management.commands.load_demo import survey_document
 from demo.sites import SURVEYS
 from loops.models import Loop
 from sites.models import Circuit, Site
-from survey.models import Photo, Survey, TakenReading
+from survey.models import Photo, StepMark, Survey, TakenReading
 from survey.services.recording import save_survey
 from tests.browser import TABLET
 from tests.interface.base import InterfaceTest
@@ -532,6 +532,26 @@ class TheBoard(SurveyPage):
         page.reload()
         expect(page.get_by_text("America/Halifax")).to_be_visible()
         self.assertEqual(Site.objects.get(name="Larkspur Cannery").zone, "America/Halifax")
+
+
+class APhotograph(SurveyPage):
+    """What it shows is said once more where it is taken."""
+
+    def test_once_cores_are_parted_it_is_none_from_before(self) -> None:
+        """What stands there chosen follows the steps of the box, so that nobody keeps the work as what was found."""
+        page = self.sign_in()
+        loop = Loop.objects.get(name="Sluice lobby")
+        shows = page.get_by_role("radiogroup", name="Photographs")
+        for step, moment in (("open", "before"), ("disconnect", "during"), ("fit", "after")):
+            StepMark.objects.create(loop=loop, step=step, is_done=True, by=User.objects.get(username="wren"))
+            page.goto(f"{self.live_server_url}/loops/{loop.pk}/1?step=box")
+            expect(shows.get_by_role("radio", name=moment)).to_be_checked()
+        page.get_by_label("Add photograph").set_input_files(
+            {"name": "a.jpg", "mimeType": "image/jpeg", "buffer": picture()}
+        )
+        expect(page.get_by_role("region", name="Photographs").get_by_role("img", name="after")).to_be_visible()
+        self.all_sent()
+        self.assertEqual(Photo.objects.get().moment, "after")
 
 
 class APhotographWithoutConnection(SurveyPage):

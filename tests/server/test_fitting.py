@@ -375,7 +375,7 @@ class HalfDone(FitTest):
 
     @tag("long")
     def test_put_back_another_way_may_be_chosen(self) -> None:
-        """Before that the choice stands, since hands have begun on it."""
+        """Before that the choice stands, since hands have begun on it; what they worked on is photographed anew."""
         self.to_parted()
         basis = self.api.get(self.at("ways/")).json()["basis"]
         body = {"id": str(uuid.uuid4()), "number": 1, "way": "two_wire", "control": None, "why": "", "basis": basis}
@@ -388,6 +388,11 @@ class HalfDone(FitTest):
         self.assertEqual(self.power_back().status_code, 200)
         self.assertEqual(self.choose("two_wire", number=1)["choices"][0]["way"], "two_wire")
         self.assertEqual(self.fitting()["earlier"], FitMark.objects.count())
+        self.do(until="photograph@box")
+        told = [reason["code"] for reason in self.tick("photograph@box").json()["reasons"]]
+        self.assertEqual(told, ["no_photo_yet"])
+        self.do(until="loosen@box")
+        self.assertEqual(self.fitting()["next"], "loosen@box")
 
 
 @tag("long")

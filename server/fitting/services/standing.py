@@ -6,6 +6,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
+from django.db.models import Max
+
 from accounts.models import User
 from ember_core.fitting.gates import Here, Outcome, Record, parted_places
 from ember_core.fitting.leaving import Leaving
@@ -16,7 +18,7 @@ from ember_core.wiring.drawing import Control
 from fitting.models import FitLeft, FitMark
 from loops.models import Loop, NextStep
 from loops.services.seen import Seen
-from survey.models import Isolation, Photo, Survey
+from survey.models import Isolation, Moment, Photo, Survey
 from survey.services.covering import (
     bench_of,
     circuits_of,
@@ -119,7 +121,7 @@ def places_here(standing: Standing, who: User | None) -> dict[str, Here]:
     """What keeps the power off each place of the work, for one person."""
     loop = standing.loop
     isolations = list(open_isolations(loop.site_id))
-    photographed = set(Photo.objects.filter(loop=loop, moment="before").values_list("place", flat=True))
+    photographed = _photographed(standing)
     found: dict[str, Here] = {}
     surveys = {row.place: row for row in Survey.objects.filter(loop=loop).prefetch_related("other_circuits")}
     numbers = {place: number_of(place) for place in dict.fromkeys(step.place for step in standing.steps if step.place)}
@@ -135,6 +137,15 @@ def places_here(standing: Standing, who: User | None) -> dict[str, Here]:
             has_photo=number in photographed,
         )
     return found
+
+
+def _photographed(standing: Standing) -> set[int]:
+    """Places of which there is a photograph from before this work; what was taken before other work shows another box."""
+    photos = Photo.objects.filter(loop=standing.loop, moment=Moment.BEFORE)
+    worked = FitMark.objects.filter(loop=standing.loop).exclude(choice=standing.choice).aggregate(Max("at"))["at__max"]
+    if worked is not None:
+        photos = photos.filter(at__gt=worked)
+    return set(photos.values_list("place", flat=True))
 
 
 def half_done_under(isolation: Isolation) -> list[Json]:

@@ -1,18 +1,29 @@
-/** Light or dark: the device's wish until the user chooses. */
+/** Light or dark: the device's wish, at dusk too, until the user chooses. */
 import { useCallback, useEffect, useState } from "react";
 
 export type Mode = "light" | "dark";
 
 const KEY = "ember-mode";
 
-function firstMode(): Mode {
-  const kept = localStorage.getItem(KEY);
-  if (kept === "light" || kept === "dark") return kept;
-  return matchMedia("(prefers-color-scheme: dark)").matches ? "dark" : "light";
+const device = matchMedia("(prefers-color-scheme: dark)");
+
+function modeNow(): Mode {
+  const chosen = localStorage.getItem(KEY);
+  if (chosen === "light" || chosen === "dark") return chosen;
+  return device.matches ? "dark" : "light";
 }
 
 export function useMode(): [Mode, () => void] {
-  const [mode, setMode] = useState<Mode>(firstMode);
+  const [mode, setMode] = useState<Mode>(modeNow);
+  useEffect(() => {
+    const follow = () => {
+      setMode(modeNow());
+    };
+    device.addEventListener("change", follow);
+    return () => {
+      device.removeEventListener("change", follow);
+    };
+  }, []);
   useEffect(() => {
     document.documentElement.dataset.mode = mode;
   }, [mode]);

@@ -9,11 +9,20 @@ import type { StepProps } from "./stepProps";
 
 const words = texts.survey.box;
 const MOMENTS = ["before", "during", "after"] as const;
+type Moment = Schemas["MomentEnum"];
+
+/** What a picture taken now shows, by the steps at this box that are done. */
+function momentNow({ steps }: StepProps["survey"]): Moment {
+  const isDone = (name: string) => steps.some(({ step, is_done }) => step === name && is_done);
+  if (isDone("fit")) return "after";
+  return isDone("disconnect") ? "during" : "before";
+}
 
 export function PhotoStrip({ survey, entries, waiting, mayEdit }: StepProps) {
   const when = useWhen();
   const file = useRef<HTMLInputElement>(null);
-  const [moment, setMoment] = useState<Schemas["MomentEnum"]>("before");
+  const [said, setSaid] = useState<Moment | null>(null);
+  const moment = said ?? momentNow(survey);
   const [caption, setCaption] = useLeftText(`caption:${survey.loop}:${survey.place}`);
   const [out, setOut] = useState<StepProps["survey"]["photos"][number] | null>(null);
   const onTheirWay = waiting.filter((entry) => entry.file !== null);
@@ -38,7 +47,7 @@ export function PhotoStrip({ survey, entries, waiting, mayEdit }: StepProps) {
           <div className="ticks" role="radiogroup" aria-label={words.photos}>
             {MOMENTS.map((value) => (
               <label className="tick" key={value}>
-                <input type="radio" checked={moment === value} onChange={() => setMoment(value)} />
+                <input type="radio" checked={moment === value} onChange={() => setSaid(value)} />
                 {words.moments[value]}
               </label>
             ))}
