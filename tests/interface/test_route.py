@@ -128,6 +128,15 @@ class Route(InterfaceTest):
         self.go("Fit")
         expect(page.get_by_text("Isolate and prove dead: Junction box 1").first).to_be_visible()
 
+    def test_what_is_chosen_is_named_as_it_was_compared(self) -> None:
+        """The control and the bypass with which a way was judged stand once more where it is chosen."""
+        page = self.open_ways("Kiln room")
+        card = page.get_by_role("article", name="Two-wire control with a bypass")
+        told = card.locator("b", has_text="With ")
+        expect(told).to_contain_text(" + ")
+        card.get_by_role("button", name="Choose this way").click()
+        expect(page.get_by_role("dialog")).to_contain_text(told.inner_text())
+
     def test_a_way_is_chosen_and_another_person_sees_its_map(self) -> None:
         """Why is typed; the map opens, its states can be switched; a colleague who chooses late is told."""
         page = self.open_ways("Wheelhouse stair")

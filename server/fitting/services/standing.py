@@ -140,7 +140,7 @@ def places_here(standing: Standing, who: User | None) -> dict[str, Here]:
 
 
 def _photographed(standing: Standing) -> set[int]:
-    """Places of which there is a photograph from before this work; what was taken before other work shows another box."""
+    """Places of which there is a photograph from before this work; from before other work it shows another box."""
     photos = Photo.objects.filter(loop=standing.loop, moment=Moment.BEFORE)
     worked = FitMark.objects.filter(loop=standing.loop).exclude(choice=standing.choice).aggregate(Max("at"))["at__max"]
     if worked is not None:

@@ -4,6 +4,7 @@ import { useLeftText } from "../../app/useLeft";
 import { say, texts } from "../../texts";
 import { FormDialog } from "../dialog/FormDialog";
 import { useChooseWay, type WayRow } from "./queries";
+import { WhatIsDone } from "./WayCard";
 
 const words = texts.ways;
 
@@ -47,7 +48,7 @@ export function ChooseDialog({ loop, row, number, basis, onClose, onDone }: Prop
       }
     >
       <p>
-        {row.text} {row.control_name && <b>{say(words.with, { what: row.control_name })}.</b>}
+        <WhatIsDone row={row} />
       </p>
       <p>
         <b>{words.columns.isolation}:</b> {row.isolation}

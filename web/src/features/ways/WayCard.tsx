@@ -34,7 +34,6 @@ export function WayCard({
   onChoose,
   children,
 }: Props) {
-  const parts = [row.control_name, ...row.bypass.map((bypass) => bypass.name)].filter(Boolean);
   return (
     <article className={`way${isFirst ? " is-favoured" : ""}`} aria-label={row.title}>
       <header>
@@ -48,7 +47,7 @@ export function WayCard({
         <WorksMark works={row.works as Works} />
       </header>
       <p>
-        {row.text} {parts.length > 0 && <b>{say(words.with, { what: parts.join(" + ") })}.</b>}
+        <WhatIsDone row={row} />
       </p>
       {because && <p className="way-because">{because}</p>}
       <dl className="way-figures">
@@ -113,5 +112,15 @@ function Figure({ name, children }: { name: string; children: ReactNode }) {
       <dt>{name}</dt>
       <dd>{children}</dd>
     </div>
+  );
+}
+
+/** The way in words, and the parts that it is judged with. */
+export function WhatIsDone({ row }: { row: WayRow }) {
+  const parts = [row.control_name, ...row.bypass.map((bypass) => bypass.name)].filter(Boolean);
+  return (
+    <>
+      {row.text} {parts.length > 0 && <b>{say(words.with, { what: parts.join(" + ") })}.</b>}
+    </>
   );
 }
