@@ -253,7 +253,7 @@ class WholeJob(FitTest):
 
     def test_a_torque_that_is_declared_stands_at_its_line(self) -> None:
         """From the part's own leaflet."""
-        notes = [step["note"] for step in self.fitting()["steps"] if step["note"]]
+        notes = [step["note"] for step in self.fitting()["steps"] if step["act"] == "line" and step["note"]]
         self.assertTrue(notes)
         self.assertTrue(all("0.5 N·m" in note for note in notes))
 

@@ -9,8 +9,10 @@ from typing import Any
 from django.apps import apps
 from django.test import override_settings, tag
 
+from handover.services.lines import part_lines
 from judgements.models import Judgement
-from loops.models import FittedBypass, FittedControl, Gang
+from loops.documents import gang_document
+from loops.models import FittedBypass, FittedControl, Gang, LampGroup
 from parts.models import Part
 from tests.server.base import CONTROL, fit
 from tests.server.test_fitting import FitTest
@@ -128,6 +130,40 @@ class AnotherControl(PutIn):
         """Keep the gang with other parts on its bench."""
         now = self.api.get(f"/api/v1/gangs/{self.gang.pk}/").json()
         return self.api.put(f"/api/v1/gangs/{self.gang.pk}/", {**now, **parts}, format="json")
+
+
+@tag("long")
+class LampsOnRecord(PutIn):
+    """Planned, as they come to a gang, until somebody has tried them with what was put in."""
+
+    def lamps(self) -> list[str]:
+        """Their status."""
+        return list(LampGroup.objects.filter(gang=self.gang).values_list("status", flat=True))
+
+    def test_those_that_were_tried_hang_there(self) -> None:
+        """Which are meant is said where they are tried; what is signed calls them fitted."""
+        (note,) = [step["note"] for step in self.fitting()["steps"] if step["act"] == "try_lamp"]
+        self.assertIn("4 × own", note)
+        self.finish_but_one()
+        self.assertEqual(self.lamps(), ["planned"])
+        self.assertEqual(self.tick("power_back").status_code, 201)
+        self.assertEqual(self.lamps(), ["fitted"])
+        self.assertEqual(on_paper(gang_document(self.stored()))["lamps:1"], "4 × own (fitted)")
+
+    def test_they_hang_there_too_when_the_last_step_is_taken_back(self) -> None:
+        """The control is to be looked at again; nobody took the lamps away. A trial is never left out."""
+        self.do(until="try:lamp1")
+        answer = self.tick("try:lamp1", "skipped", reason="lamps come next week")
+        self.assertEqual(answer.json()["code"], "step_is_needed")
+        self.finish_but_one()
+        self.tick("power_back")
+        self.assertEqual(self.tick("power_back", "open", reason="a screw was loose").status_code, 201)
+        self.assertEqual((self.control().status, self.lamps()), ("planned", ["fitted"]))
+
+
+def on_paper(document: Json) -> dict[str, str]:
+    """The parts of a gang as they stand on what is signed."""
+    return {key: text for key, _, text in part_lines(document)}
 
 
 class HowItHangs(PutIn):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import asdict
 from typing import Any
 
@@ -16,13 +16,15 @@ from ember_core.survey import isolation
 from ember_core.times.minutes import said_minutes
 from fitting.models import FitMark, KitCheck
 from fitting.services.marking import left_shortfalls
-from fitting.services.standing import Standing, places_here, standing_of
+from fitting.services.standing import Standing, gang_of_lamp, places_here, standing_of
 from fitting.services.timing import actual_minutes
 from fitting.services.words import FitWords
 from judging.services.words import caution_words
-from loops.models import Loop
+from loops.models import LampGroup, Loop
 from survey.services.answers import CAUTIONS
 from survey.services.safety import name_of
+from wording.templatetags.wording import word
+from wording.texts import fill
 from work.models import RouteChoice
 from work.services.chosen import Chosen, chosen_of
 from work.services.mapping import line_answer, map_answer, torque_note
@@ -58,10 +60,13 @@ def fit_answer(loop: Loop, who: User) -> Json:
     record = standing.record
     here = places_here(standing, who)
     chosen = chosen_of(loop, standing.choice)
+    lamps = _lamps(loop)
     following = gates.next_step(standing.steps, record)
     return {
         "choice": _choice(loop, standing.choice),
-        "steps": [_step(step, standing, here, words, chosen) for step in standing.steps],
+        "steps": [
+            _step(step, standing, here, words, _note(step, standing, words, chosen, lamps)) for step in standing.steps
+        ],
         "next": None if following is None else following.key,
         "places": [_place(place, one, words) for place, one in here.items()],
         "leaving": [
@@ -106,7 +111,7 @@ def _choice(loop: Loop, row: RouteChoice) -> Json:
     }
 
 
-def _step(step: Step, standing: Standing, here: Mapping[str, Here], words: FitWords, chosen: Chosen) -> Json:
+def _step(step: Step, standing: Standing, here: Mapping[str, Here], words: FitWords, note: str) -> Json:
     mark = standing.marks.get(step.key)
     record = standing.record
     is_settled = record.is_settled(step.key)
@@ -121,7 +126,7 @@ def _step(step: Step, standing: Standing, here: Mapping[str, Here], words: FitWo
         "place_number": number_of(step.place) if step.place else 1,
         "place_text": words.place(step.place),
         **words.of(step),
-        "note": _note(step, standing, words, chosen),
+        "note": note,
         "points": [] if step.line is None else list(step.line.points),
         "may_skip": step.may_skip,
         "after": list(step.after),
@@ -133,8 +138,21 @@ def _step(step: Step, standing: Standing, here: Mapping[str, Here], words: FitWo
     }
 
 
-def _note(step: Step, standing: Standing, words: FitWords, chosen: Chosen) -> str:
-    """The torque of the terminal that a line ends in, where somebody declares one."""
+def _lamps(loop: Loop) -> dict[int, list[str]]:
+    """The lamps on record, by the position of their gang."""
+    found: dict[int, list[str]] = {}
+    for group in LampGroup.objects.filter(gang__loop=loop).select_related("gang"):
+        count = group.figures.get("count", 1)
+        number = count["typical"] if isinstance(count, dict) else count
+        name = group.label or word("kinds", group.figures["kind"])
+        found.setdefault(group.gang.position, []).append(f"{number:g} × {name}")
+    return found
+
+
+def _note(step: Step, standing: Standing, words: FitWords, chosen: Chosen, lamps: Mapping[int, Sequence[str]]) -> str:
+    """The lamps on record that are tried; the declared torque of the terminal that a line ends in."""
+    if tried := lamps.get(gang_of_lamp(step)):
+        return fill(words.texts["lamps_on_record"], {"lamps": ", ".join(tried)})
     torque = None if chosen.hardware is None else chosen.hardware.torque_nm
     return "" if step.line is None else torque_note(step.line, standing.wanted, words.route, torque)
 

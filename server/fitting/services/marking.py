@@ -21,7 +21,7 @@ from ember_core.survey import isolation
 from ember_core.survey.isolation import Step as Survey
 from fitting.models import FitLeft, FitMark, KitCheck
 from fitting.services.putting_in import Ahead, ahead, put_in, take_out
-from fitting.services.standing import Standing, places_here, standing_of, standing_seen
+from fitting.services.standing import Standing, lamps_tried, places_here, standing_of, standing_seen
 from fitting.services.timing import record_minutes
 from fitting.services.words import FitWords
 from loops.models import Loop
@@ -158,7 +158,7 @@ def _follow(standing: Standing, step: Step, who: User, worked: Ahead) -> None:
     choice.done_at = (choice.done_at or timezone.now()) if is_complete else None
     choice.save(update_fields=("begun_at", "done_at"))
     if is_complete and not was_complete:
-        put_in(who, choice, worked)
+        put_in(who, choice, worked, lamps_tried(standing))
         record_minutes(standing)
     elif was_complete and not is_complete:
         take_out(choice)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Collection, Iterator, Mapping
 from typing import Any
 
 from accounts.models import User
@@ -11,7 +11,7 @@ from ember_core.errors import InputErrors, SolverError
 from ember_core.routes.as_wired import wired_by
 from ember_core.routes.ways import Way
 from loops.documents import gang_document, sheet_document
-from loops.models import FitStatus, FittedBypass, FittedControl, Gang
+from loops.models import FitStatus, FittedBypass, FittedControl, Gang, LampGroup
 from parts.models import Part
 from parts.services.entries import part_key
 from work.models import RouteChoice
@@ -35,8 +35,13 @@ def ahead(loop_pk: Any, choice_pk: Any, step: str) -> Ahead:
     return {} if choice is None else {gang.pk: (given, _worked(gang, given)) for gang, given in _other(choice)}
 
 
-def put_in(who: User, choice: RouteChoice, before: Ahead) -> None:
-    """The parts of a way are in: others on record are replaced by them; the caller holds the loop."""
+def put_in(who: User, choice: RouteChoice, before: Ahead, tried: Collection[int]) -> None:
+    """The parts of a way are in: others on record are replaced by them; the caller holds the loop.
+
+    Parameters
+    ----------
+    tried : gangs whose lamps were tried with it, and are those on record.
+    """
     for gang, given in _other(choice):
         then, worked = before.get(gang.pk, ({}, None))
         # The parts or the supply may be others by now.
@@ -44,10 +49,15 @@ def put_in(who: User, choice: RouteChoice, before: Ahead) -> None:
             worked = _worked(gang, given)
         write(who, gang, given, worked)
     _set(choice, FitStatus.FITTED)
+    for gang in Gang.objects.select_for_update().filter(loop=choice.loop_id, position__in=tried):
+        lamps = LampGroup.objects.filter(gang=gang).exclude(status=FitStatus.FITTED)
+        if lamps.update(status=FitStatus.FITTED):
+            gang.version += 1
+            gang.save(update_fields=("version",))
 
 
 def take_out(choice: RouteChoice) -> None:
-    """They are not all in any more."""
+    """They are not all in any more; its lamps hang where they hung."""
     _set(choice, FitStatus.PLANNED)
 
 

@@ -11,7 +11,7 @@ from django.db.models import Max
 from accounts.models import User
 from ember_core.fitting.gates import Here, Outcome, Record, parted_places
 from ember_core.fitting.leaving import Leaving
-from ember_core.fitting.steps import Step, steps_of
+from ember_core.fitting.steps import Act, Step, steps_of
 from ember_core.routes.seats import Seats
 from ember_core.survey.box import EarthFound, Material
 from ember_core.wiring.drawing import Control
@@ -146,6 +146,16 @@ def _photographed(standing: Standing) -> set[int]:
     if worked is not None:
         photos = photos.filter(at__gt=worked)
     return set(photos.values_list("place", flat=True))
+
+
+def gang_of_lamp(step: Step) -> int:
+    """The position of the gang whose lamps a step tries; 0 of any other step."""
+    return int(step.lamp.removeprefix("lamp")) if step.act is Act.TRY_LAMP else 0
+
+
+def lamps_tried(standing: Standing) -> set[int]:
+    """Positions of the gangs whose lamps are tried; none of these steps can be left out."""
+    return {gang_of_lamp(step) for step in standing.steps} - {0}
 
 
 def half_done_under(isolation: Isolation) -> list[Json]:
