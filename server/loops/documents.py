@@ -51,6 +51,12 @@ def gang_document(gang: Gang) -> Json:
     }
 
 
+def count_of(figures: Json) -> float:
+    """How many lamps a group has [1]; where that is a range, the typical number."""
+    count = figures.get("count", 1)
+    return float(count["typical"] if isinstance(count, dict) else count)
+
+
 def hung_of(gang: Gang) -> str:
     """A mark of the parts that hang on a gang: another one once a part is another, or another one less or more.
 

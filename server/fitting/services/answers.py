@@ -20,6 +20,7 @@ from fitting.services.standing import Standing, gang_of_lamp, places_here, stand
 from fitting.services.timing import actual_minutes
 from fitting.services.words import FitWords
 from judging.services.words import caution_words
+from loops.documents import count_of
 from loops.models import LampGroup, Loop
 from survey.services.answers import CAUTIONS
 from survey.services.safety import name_of
@@ -142,10 +143,8 @@ def _lamps(loop: Loop) -> dict[int, list[str]]:
     """The lamps on record, by the position of their gang."""
     found: dict[int, list[str]] = {}
     for group in LampGroup.objects.filter(gang__loop=loop).select_related("gang"):
-        count = group.figures.get("count", 1)
-        number = count["typical"] if isinstance(count, dict) else count
         name = group.label or word("kinds", group.figures["kind"])
-        found.setdefault(group.gang.position, []).append(f"{number:g} × {name}")
+        found.setdefault(group.gang.position, []).append(f"{count_of(group.figures):g} × {name}")
     return found
 
 

@@ -13,7 +13,7 @@ from fitting.services.standing import standing_seen
 from fitting.services.words import FitWords
 from handover.services.standing import loop_standing
 from judging.services.summing import overall_words
-from loops.documents import gang_document
+from loops.documents import count_of, gang_document
 from loops.models import Gang, Loop
 from loops.services.seen import Seen
 from proving.models import Case
@@ -123,9 +123,7 @@ def part_lines(document: Json) -> Iterator[Row]:
     for k, item in enumerate(document["bypasses"], 1):
         yield f"bypass:{k}", texts["bypass"], part(item, texts["bypass"])
     for k, item in enumerate(document["lamps"], 1):
-        count = item["figures"].get("count", 1)
-        number = count["typical"] if isinstance(count, dict) else count
-        yield f"lamps:{k}", texts["lamps"], f"{number:g} × {part(item, texts['lamps'])}"
+        yield f"lamps:{k}", texts["lamps"], f"{count_of(item['figures']):g} × {part(item, texts['lamps'])}"
 
 
 def _of_gang(gang: Gang, texts: Json) -> Iterator[Row]:

@@ -18,7 +18,7 @@ from ember_core.survey.box import EarthFound, Material
 from fitting.services.standing import Standing as FitStanding
 from fitting.services.standing import standing_seen
 from judging.services.spreading import complete
-from loops.documents import gang_document, sheet_document
+from loops.documents import count_of, gang_document, sheet_document
 from loops.models import Gang, Loop, MeasuredValue, NextStep, Occasion, WiredWord
 from loops.services.seen import Seen
 from parts.services.entries import entry_of
@@ -158,8 +158,7 @@ def _gang(gang: Gang) -> ProveGang:
 
 def lamps_of(gang: Gang) -> int:
     """How many lamps a gang has."""
-    counts = [item.figures.get("count", 1) for item in gang.lamps.all()]
-    return sum(int(count["typical"] if isinstance(count, dict) else count) for count in counts)
+    return sum(int(count_of(item.figures)) for item in gang.lamps.all())
 
 
 def _wants_earth(gangs: tuple[Gang, ...], boxes: list[Survey]) -> bool:
