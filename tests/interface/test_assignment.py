@@ -28,9 +28,7 @@ class Assignment(InterfaceTest):
         dialog.get_by_role("button", name="Change").click()
         expect(dialog).to_be_hidden()
         self.assertEqual(Loop.objects.get(name="Kiln room", site__name="Kestrel Mill").due_on, late)
-        other = self.browser.new_context(viewport=self.size)
-        self.addCleanup(other.close)
-        tam = self.sign_in("tam", other.new_page())
+        tam = self.another("tam")
         tam.get_by_role("button", name="My work").click()
         rows = tam.locator("table.rows tbody tr")
         expect(rows).to_have_count(1)
@@ -41,6 +39,25 @@ class Assignment(InterfaceTest):
         expect(rows).to_have_count(1)
         page.goto(f"{self.live_server_url}/?mine=1")
         expect(page.get_by_text("Nothing is yours to do.")).to_be_visible()
+
+    def test_my_work_stays_where_the_finger_goes_down(self) -> None:
+        """The sites arrive late: *New loop* comes into its own place, and nothing slips under a finger that is down."""
+        page = self.sign_in("tam")
+        held: list[Route] = []
+        page.route("**/api/v1/sites/*", lambda one: held.append(one))
+        page.reload()
+        mine, new = (page.get_by_role("button", name=name) for name in ("My work", "New loop"))
+        expect(mine).to_be_visible()
+        page.evaluate("document.fonts.ready")
+        mine.hover()
+        page.mouse.down()
+        expect(new).to_be_disabled()
+        for one in held:
+            one.continue_()
+        page.unroute("**/api/v1/sites/*")
+        expect(new).to_be_enabled()
+        page.mouse.up()
+        expect(mine).to_have_attribute("aria-pressed", "true")
 
     def test_what_a_colleague_gave_meanwhile_is_not_taken_back(self) -> None:
         """The dialog is open while another gives the loop away and the page asks anew: told once, nothing is lost."""

@@ -241,6 +241,27 @@ class Away(FitPage):
         self.all_sent()
         self.assertEqual(set(FitMark.objects.values_list("step", flat=True)), {"safe@box", "photograph@box"})
 
+    def test_a_picture_on_its_way_keeps_its_step_open(self) -> None:
+        """The press before it arrives first: the step that opened on the picture does not shut under the thumb."""
+        self.chosen("Wheelhouse stair", "two_wire")
+        page = self.sign_in()
+        self.at_fit("Wheelhouse stair")
+        self.cut_off(page)
+        page.route("**/photos/", lambda route: route.abort())
+        with page.expect_response(lambda answer: answer.url.endswith("/fit/marks/")):
+            self.tick(page, "Isolate and prove dead", "Proved dead here")
+        card = self.card(page, "Photograph before anything moves")
+        expect(card).to_contain_text("No photograph of this place")
+        self.all_sent()
+        card.locator('input[type="file"]').set_input_files(PICTURE)
+        expect(page.locator(".tray-bar")).to_contain_text("1 entry waits")
+        self.tick(page, "Photograph before anything moves", "Photographed")
+        expect(page.locator(".tray-bar")).to_contain_text("2 entries wait")
+        self.card(page, "Loosen and draw out")
+        page.unroute("**/photos/")
+        self.all_sent()
+        self.assertEqual(set(FitMark.objects.values_list("step", flat=True)), {"safe@box", "photograph@box"})
+
     def test_what_hangs_there_is_left_to_the_server_while_a_press_is_on_its_way(self) -> None:
         """A reading names the parts on its page, unless a step of fitting that may change them has not arrived."""
         self.chosen("Wheelhouse stair", "two_wire")

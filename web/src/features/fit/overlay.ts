@@ -35,14 +35,16 @@ export function shownSteps(fitting: Fitting, entries: readonly Entry[]): Shown[]
 }
 
 /**
- * What stands against a step. While a press of this step's loop has not arrived, the gates speak of before it: the
- * step before is no reason then, nor is what else waits here to arrive, a picture, a lock, a proof. All the rest is.
+ * What stands against a step. A picture that waits here is no reason any more: it goes before whatever is pressed
+ * now. While a press of this step's loop has not arrived, the gates speak of before it: the step before is no reason
+ * then, nor are a lock and a proof that wait here to arrive. All the rest is.
  */
 export function missingNow(step: Shown, pressed: readonly Entry[], waits: Waiting) {
-  if (!pressed.some((entry) => entry.state === "waiting")) return step.missing;
+  const isPressed = pressed.some((entry) => entry.state === "waiting");
   return step.missing.filter((one) => {
-    if (one.code === "step_before_it") return false;
-    return one.code === "no_photo_yet" ? !waits.pictures.has(step.place_number) : !waits.isPower;
+    if (one.code === "no_photo_yet") return !waits.pictures.has(step.place_number);
+    if (one.code === "step_before_it") return !isPressed;
+    return !isPressed || !waits.isPower;
   });
 }
 

@@ -103,8 +103,14 @@ export function RoundTools({ wish, change, sites, mayEdit, mayKeepSites, onNewLo
           {texts.survey.schedule.open}
         </Link>
       )}
-      {mayEdit && (mayKeepSites || (sites?.count ?? 0) > 0) && (
-        <button type="button" className="solid" onClick={onNewLoop}>
+      {/* Its room is kept until it is known whether there is a site: what stands before it is not pushed from under a finger. */}
+      {mayEdit && (mayKeepSites || sites === undefined || sites.count > 0) && (
+        <button
+          type="button"
+          className="solid"
+          disabled={!mayKeepSites && sites === undefined}
+          onClick={onNewLoop}
+        >
           {texts.list.newLoop}
         </button>
       )}
