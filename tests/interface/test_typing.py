@@ -290,3 +290,64 @@ class Touch(InterfaceTest):
         was = spacer.is_checked()
         spacer.tap()
         expect(spacer).to_be_checked(checked=not was)
+
+    def test_a_tap_counts_for_what_the_finger_went_down_on(self) -> None:
+        """An answer pushes the button away before the finger is up: it is pressed, what slid there instead is not."""
+        context = self.browser.new_context(viewport=self.size, has_touch=True, reduced_motion="reduce")
+        self.addCleanup(context.close)
+        page: Page = self.sign_in(page=context.new_page())
+        at = middle(page.get_by_role("button", name="My work"))
+        fingers = context.new_cdp_session(page)
+        fingers.send("Input.dispatchTouchEvent", {"type": "touchStart", "touchPoints": [at]})
+        slid = pushed_in(page)
+        fingers.send("Input.dispatchTouchEvent", {"type": "touchEnd", "touchPoints": []})
+        expect(page.get_by_role("button", name="My work")).to_have_attribute("aria-pressed", "true")
+        expect(slid).to_have_text("not pressed")
+
+
+class Pointer(InterfaceTest):
+    """A mouse whose button is held while the page changes under it."""
+
+    def test_a_press_counts_for_what_was_there_as_it_began(self) -> None:
+        """As by touch; one that is drawn away before it is let go presses nothing."""
+        page = self.sign_in()
+        mine = page.get_by_role("button", name="My work")
+        at = middle(mine)
+        page.mouse.move(**at)
+        page.mouse.down()
+        slid = pushed_in(page)
+        page.mouse.up()
+        expect(mine).to_have_attribute("aria-pressed", "true")
+        expect(slid).to_have_text("not pressed")
+        at = middle(mine)
+        page.mouse.move(**at)
+        page.mouse.down()
+        page.evaluate("document.querySelector('#slid').remove()")
+        page.mouse.move(at["x"], at["y"] + 40)
+        page.mouse.up()
+        page.evaluate("new Promise((done) => setTimeout(done, 100))")
+        expect(mine).to_have_attribute("aria-pressed", "true")
+
+
+def middle(button: Locator) -> dict[str, float]:
+    """Where a finger goes down on it."""
+    expect(button).to_be_enabled()
+    button.page.evaluate("document.fonts.ready")
+    box = button.bounding_box()
+    assert box is not None
+    return {"x": box["x"] + box["width"] / 2, "y": box["y"] + box["height"] / 2}
+
+
+def pushed_in(page: Page) -> Locator:
+    """A wide button that comes in above the tools of the round and lies where they were."""
+    page.evaluate(
+        """() => {
+          const slid = document.createElement("button");
+          slid.id = "slid";
+          slid.style.cssText = "display: block; width: 100%; height: 160px";
+          slid.textContent = "not pressed";
+          slid.addEventListener("click", () => (slid.textContent = "pressed"));
+          document.querySelector(".round-tools").before(slid);
+        }"""
+    )
+    return page.locator("#slid")

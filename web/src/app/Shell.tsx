@@ -56,7 +56,8 @@ export function Shell({ user, mode, onMode, children }: Props) {
           </NavLink>
           <NavLink to="/isolations">
             {texts.isolation.board}
-            {isolations.length > 0 && <b className="count">{isolations.length}</b>}
+            {/* Its room is there before the count: the pages beside it stay where they are. */}
+            <b className={isolations.length > 0 ? "count" : "count is-none"}>{isolations.length}</b>
           </NavLink>
           <NavLink to="/visits">{texts.visits.title}</NavLink>
           <NavLink to="/handing-over">{texts.handover.board}</NavLink>

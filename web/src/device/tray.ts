@@ -13,7 +13,7 @@ import { dropEntry, everyEntry, putEntry, settleEntry } from "./store";
 const RETRY_MS = 3000;
 const DRAWN_MS = 30;
 /** An entry that was taken is shown until the screen has what it changed, and no longer than this. */
-const SHOWN_MS = 2000;
+const SHOWN_MS = 10_000;
 const LOCK = "ember-tray-sender";
 /** After so many failures of the server itself the entry is laid aside, so that the others can go. */
 const MOST_SERVER_FAILURES = 4;

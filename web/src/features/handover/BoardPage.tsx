@@ -16,7 +16,12 @@ export function HandoverBoardPage({ mayKeepRules }: { mayKeepRules: boolean }) {
   const waiting = board.data?.waiting ?? [];
   return (
     <div className="page handover-board">
-      <h1>{words.board}</h1>
+      <div className="round-tools">
+        <h1>{words.board}</h1>
+        <Link className="outlined" to="/statistics">
+          {words.statistics.open}
+        </Link>
+      </div>
       {board.isError && (
         <p className="wrong" role="alert">
           {board.error.message}
@@ -31,9 +36,6 @@ export function HandoverBoardPage({ mayKeepRules }: { mayKeepRules: boolean }) {
           </li>
         ))}
       </ol>
-      <p>
-        <Link to="/statistics">{words.statistics.open}</Link>
-      </p>
       <h2>{words.waiting}</h2>
       {board.isSuccess && waiting.length === 0 && <p className="empty">{words.nothingWaits}</p>}
       {board.data && board.data.waiting_count > waiting.length && (

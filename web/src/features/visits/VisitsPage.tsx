@@ -71,7 +71,7 @@ export function VisitsPage({ mayEdit, maySetMinutes }: { mayEdit: boolean; maySe
             {isNew && <option value="new">{words.newPlan}</option>}
           </select>
         )}
-        {mayEdit && site !== null && (
+        {mayEdit && site !== null && !plans.isPending && (
           <button type="button" className="outlined" onClick={() => set({ plan: "new", look: "ask" })}>
             {words.newPlan}
           </button>

@@ -25,13 +25,16 @@ export function Remedies({ gang, draft, change, onAll }: Props) {
   const best = (found?.parts ?? []).filter((choice) => choice.verdict !== "rejected").slice(0, BEST);
   return (
     <section className="remedies" aria-label={words.best} aria-busy={choosing.isFetching}>
-      <h2>{words.best}</h2>
-      <ChoosingLine choosing={choosing} />
+      <div className="head-line">
+        <h2>{words.best}</h2>
+        <ChoosingLine choosing={choosing} />
+      </div>
       {error && (
         <p className="wrong" role="alert">
           {error.message}
         </p>
       )}
+      {!found && !choosing.isError && <div className="remedies-room" />}
       {found && (
         <OldAnswer isOld={choosing.isOld || choosing.isError}>
           {found.none_cures && <p className="wrong">✗ {found.none_cures}</p>}

@@ -11,10 +11,12 @@ const words = texts.spread;
 export function HowSure({ spread }: { spread: ReturnType<typeof useSpread> }) {
   return (
     <section className="how-sure" aria-label={words.title} aria-busy={spread.isFetching}>
-      <h2>{words.title}</h2>
-      {spread.isFetching && (
-        <ProgressLine label={words.computing} progress={spread.progress} onStop={spread.stop} />
-      )}
+      <div className="head-line">
+        <h2>{words.title}</h2>
+        {spread.isFetching && (
+          <ProgressLine label={words.computing} progress={spread.progress} onStop={spread.stop} />
+        )}
+      </div>
       {spread.isError && (
         <p className="wrong" role="alert">
           {spread.error.message}
