@@ -45,7 +45,7 @@ class LightOn(LitTest):
         """Ring transformers: leading goes if, trailing must not; the other edge can be looked at."""
         lit = self.look("Eel weir porch")
         edges = lit.get_by_role("list", name="Both edges")
-        expect(edges.get_by_role("listitem").nth(0)).to_contain_text("goes if")
+        expect(edges.get_by_role("listitem").nth(0)).to_contain_text("goes with conditions")
         expect(edges.get_by_role("listitem").nth(1)).to_contain_text("must not")
         expect(edges).to_contain_text("No iron core on a trailing edge")
         lit.get_by_role("button", name="trailing edge").click()
@@ -88,7 +88,7 @@ class LightOn(LitTest):
         self.page.get_by_role("link", name="Round").click()
         row = self.page.get_by_role("row", name=re.compile("Eel weir porch"))
         expect(row).to_contain_text("2 lamps, wanted 2 to 4")
-        expect(row).to_contain_text("when on: goes if")
+        expect(row).to_contain_text("when on: goes with conditions")
 
     def test_the_matrix_opens_row_by_row(self) -> None:
         """Each answer with its reason, without a pointer to hover with."""

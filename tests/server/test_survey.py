@@ -169,6 +169,15 @@ class Box(SurveyTest):
         self.assertEqual((deep["fit"], deep["spacer_m"]), ("fits_with_spacer", 0.016))
         self.assertIn("spacer of 16 mm", deep["text"])
 
+    def test_no_spacer_at_hand_is_not_the_same_as_nothing_said(self) -> None:
+        """Unsaid, it is reckoned with what is usually sold and told as unsaid; none at hand stays none."""
+        box = {**ONE_WAY, "depth_m": 0.035, "width_m": 0.07, "height_m": 0.07}
+        body = {"depth_m": 0.038, "width_m": 0.045, "height_m": 0.045, "lead_count": 0}
+        unsaid = self.save(box=box, control_body=body).json()
+        self.assertEqual((unsaid["spacers_m"], unsaid["depth"]["fit"]), ([], "fits_with_spacer"))
+        none = self.save(version=1, box=box, control_body=body, spacers_m=[0.0]).json()
+        self.assertEqual((none["spacers_m"], none["depth"]["fit"]), ([0.0], "does_not_fit"))
+
     def test_a_checker_reads_and_does_not_write(self) -> None:
         """Roles hold here too."""
         checker = self.clients[Role.CHECKER]

@@ -26,7 +26,10 @@ LEAD_BEND_M = 0.008
 CONNECTOR_VOLUME_M3 = 1.2e-6
 # A plate compresses no conductor: what is left must be at least this [m] [A].
 LEAST_SPARE_M = 0.001
+# Reckoned with where nobody said what is at hand: heights as they are usually sold [m] [A].
 DEFAULT_SPACERS_M = (0.010, 0.016, 0.022)
+# What is at hand where somebody said: none [m].
+NO_SPACER_M = 0.0
 
 
 class Fit(StrEnum):

@@ -68,7 +68,7 @@ def survey_answer(loop: Loop, place: int, who: User) -> Json:
         "box": survey.box,
         "practice": survey.practice,
         "control_body": survey.control_body,
-        "spacers_m": survey.spacers_m or list(DEFAULT_SPACERS_M),
+        "spacers_m": survey.spacers_m,
         "travellers_m": survey.travellers_m,
         "circuits": [_circuit(circuit) for circuit in circuits],
         "judgement": box_answer(judgement, box, words),

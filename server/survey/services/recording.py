@@ -16,7 +16,7 @@ from ember_core.errors import InputError, InputErrors
 from ember_core.quantities import quantity_of
 from ember_core.survey import isolation as rules
 from ember_core.survey.box import METAL_BOX, Box
-from ember_core.survey.depth import ControlBody
+from ember_core.survey.depth import NO_SPACER_M, ControlBody
 from ember_core.survey.document import read_enquiry, read_reading
 from ember_core.survey.practices import BY_ID
 from ember_core.survey.readings import Reading, check
@@ -163,7 +163,7 @@ def _check_body(body: Json | None, spacers: list[float]) -> None:
                 except InputError as error:
                     raise InputErrors([error]) from error
     for k, spacer in enumerate(spacers):
-        if not LOWEST_SPACER_M <= spacer <= HIGHEST_SPACER_M:
+        if spacer != NO_SPACER_M and not LOWEST_SPACER_M <= spacer <= HIGHEST_SPACER_M:
             raise Problem(
                 422,
                 "out_of_bounds",

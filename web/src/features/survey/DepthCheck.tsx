@@ -12,6 +12,8 @@ const BODY = [
   ["height_m", words.bodyHeight],
 ] as const;
 const SPACERS_M = [0.01, 0.016, 0.022, 0.03];
+/** Said where none is at hand; where nothing is said the server reckons with those usually sold. */
+const NONE_M = 0;
 
 const cubic = (value_m3: number) => `${significant(value_m3 * 1e6)} cm³`;
 
@@ -59,12 +61,19 @@ export function DepthCheck({ survey, draft, mayEdit }: StepProps) {
             onChange={(isOn) =>
               draft.change({
                 spacers_m: isOn
-                  ? [...draft.doc.spacers_m, spacer].sort((a, b) => a - b)
+                  ? [...draft.doc.spacers_m.filter((entry) => entry !== NONE_M), spacer].sort((a, b) => a - b)
                   : draft.doc.spacers_m.filter((entry) => entry !== spacer),
               })
             }
           />
         ))}
+        <Tick
+          label={words.noSpacer}
+          disabled={!mayEdit}
+          isOn={draft.doc.spacers_m.includes(NONE_M)}
+          onChange={(isOn) => draft.change({ spacers_m: isOn ? [NONE_M] : [] })}
+        />
+        {draft.doc.spacers_m.length === 0 && <p className="quiet">{words.spacersNotNoted}</p>}
       </fieldset>
       {depth === null ? (
         <p className="quiet">{words.fitEmpty}</p>

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { texts } from "../../../texts";
 import { OldAnswer } from "../../OldAnswer";
 import { Tabs } from "../../Tabs";
+import { useLook } from "../../useLook";
 import type { Draft, Gang } from "../draft";
 import { useShelf } from "../queries";
 import { ChoosingLine } from "./ChoosingLine";
@@ -14,7 +15,6 @@ import { Which } from "./Which";
 
 const words = texts.choose;
 const TABS = ["which", "where", "habits"] as const;
-type Tab = (typeof TABS)[number];
 
 interface Props {
   gang: Gang;
@@ -23,7 +23,7 @@ interface Props {
 }
 
 export function ChooseBypass({ gang, draft, change }: Props) {
-  const [tab, setTab] = useState<Tab>("which");
+  const [tab, setTab] = useLook(TABS);
   const [year, setYear] = useState<Year>(USUAL_YEAR);
   const choosing = useChoosing(gang.id, draft, year);
   const shelf = useShelf();

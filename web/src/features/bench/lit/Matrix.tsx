@@ -50,9 +50,7 @@ function MatrixRow({ row }: { row: Row }) {
         <td>{row.declared}</td>
         {row.cells.map((cell) => (
           <td key={cell.mode} className={`goes-${cell.verdict}`}>
-            <b>
-              {words.marks[cell.verdict]} {cell.verdict_text}
-            </b>
+            <b>{`${words.marks[cell.verdict]}\u00a0${cell.verdict_text}`}</b>
           </td>
         ))}
       </tr>

@@ -1,8 +1,8 @@
 /** The off-state step: the judgement with its certainty, and four further looks at the same loop. */
-import { useState } from "react";
 import { texts } from "../../../texts";
 import type { Draft, Gang } from "../draft";
 import { Tabs } from "../../Tabs";
+import { useLook } from "../../useLook";
 import { OffState } from "../OffState";
 import type { Judgement } from "../queries";
 import { HowSure } from "../spread/HowSure";
@@ -15,7 +15,6 @@ import { OneFigure } from "./OneFigure";
 import { usePredictions } from "./queries";
 
 const TABS = ["sure", "measure", "figure", "waves"] as const;
-type Tab = (typeof TABS)[number];
 const words = texts.off;
 
 interface Props {
@@ -26,7 +25,7 @@ interface Props {
 }
 
 export function OffStep({ gang, draft, judgement, mayEdit }: Props) {
-  const [tab, setTab] = useState<Tab>("sure");
+  const [tab, setTab] = useLook(TABS);
   const isWhole = draft.control !== null && draft.lamps.length > 0;
   const spread = useSpread(gang.id, draft);
   const predictions = usePredictions(gang.id, draft, isWhole && (tab === "measure" || tab === "waves"));
