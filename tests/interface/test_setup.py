@@ -304,8 +304,19 @@ class Week(SetupPage):
         after = page.get_by_label("After a power cut")
         expect(after.locator("option:checked")).to_have_text("not noted")
         expect(strip).to_contain_text("is not noted: shown here as if it stayed off")
+        expect(strip).to_contain_text("goes on without supply is not noted: shown here as if it lost no time")
         after.select_option("comes on")
+        expect(strip).not_to_contain_text("as if it stayed off")
+        holds, again = page.get_by_label("Its clock goes on"), page.get_by_label("A network sets its clock again")
+        expect(again.locator("option:checked")).to_have_text("not noted")
+        self.typed(holds, "60")
+        expect(strip).not_to_contain_text("as if it lost no time")
+        expect(strip).to_contain_text("sets its clock again is not noted: shown here as if one did")
+        again.select_option("no")
         expect(strip).not_to_contain_text("is not noted")
+        expect(strip).to_contain_text("The control has lost its clock on 2027-03-24")
+        again.select_option("not noted")
+        self.typed(holds, "")
         expect(strip.get_by_role("status")).not_to_contain_text("37.0 h")
         after.select_option("not noted")
         expect(strip.get_by_role("status")).to_contain_text("37.0 h")
@@ -315,7 +326,7 @@ class Week(SetupPage):
         expect(on).to_have_value("18:00")
         document = Programs.objects.get(gang__loop__name="Gallery").document
         self.assertEqual(document["programs"][0]["on"], "18:00")
-        self.assertNotIn("restart", document["device"])
+        self.assertEqual(document["device"], {"most_programs": None, "clock_holds_s": None})
 
     def test_what_was_seen_after_a_power_cut_stands_beside_what_is_noted(self) -> None:
         """Seen at the proof to stay off: noted otherwise, one of the two is wrong, and that is said at the field."""

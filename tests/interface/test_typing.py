@@ -10,6 +10,7 @@ from loops.models import Gang
 from sites.models import Site
 from tests.browser import TABLET
 from tests.interface.base import InterfaceTest
+from work.models import CeilingPoint
 
 CAPACITANCE = "capacitance"
 
@@ -265,6 +266,54 @@ class Dialogs(InterfaceTest):
         expect(dialog).to_be_hidden()
         page.keyboard.press("1")
         expect(page.locator("[aria-current=step]")).to_contain_text("Visit")
+
+
+class OnTheWay(InterfaceTest):
+    """What is kept as it is put in, over a connection that takes its time: the next field is not shut meanwhile."""
+
+    def test_the_supply_of_a_site_is_typed_field_after_field(self) -> None:
+        """Volts, the next field, hertz, the next, a choice by its keys: all of it arrives, nothing is a colleague's."""
+        mill = Site.objects.get(name="Kestrel Mill")
+        page = self.sign_in("fenna")
+        page.goto(f"{self.live_server_url}/sites/{mill.pk}/schedule")
+        supply = page.get_by_role("group", name="Supply")
+        volts, hertz = (supply.get_by_role("textbox").nth(k) for k in (0, 1))
+        expect(volts).to_have_value("230 V")
+        self.slow(700)
+        with page.expect_response(lambda one: "tolerance_ratio" in (one.request.post_data or "")) as last:
+            self.typed(volts, "231")
+            expect(hertz).to_be_focused()
+            page.keyboard.press("Control+a")
+            for key in "60":
+                page.keyboard.type(key)
+            page.keyboard.press("Tab")
+            page.keyboard.press("ArrowDown")
+            expect(volts).to_have_value("231 V")
+            expect(hertz).to_have_value("60 Hz")
+        # The third is answered upon the two before it.
+        self.assertEqual(last.value.status, 200)
+        mill.refresh_from_db()
+        self.assertEqual((mill.v_rms, mill.f_hz, mill.tolerance_ratio), (231.0, 60.0, 0.15))
+
+    def test_what_was_seen_at_the_ceiling_is_chosen_by_keys(self) -> None:
+        """Two presses of a key choose the second word, upon the first; a digit leads to no other step."""
+        page = self.sign_in()
+        self.open_loop("Kiln room")
+        self.go("Route")
+        live = page.get_by_label("A permanent live is there")
+        expect(live).to_have_value("unknown")
+        self.slow(700)
+        live.focus()
+        with page.expect_response(lambda one: '"line":"yes"' in (one.request.post_data or "")) as last:
+            page.keyboard.press("ArrowUp")
+            page.keyboard.press("ArrowUp")
+            page.keyboard.press("5")
+            expect(live).to_be_focused()
+            expect(live).to_have_value("yes")
+        self.assertEqual(last.value.status, 200)
+        expect(page.locator("[aria-current=step]").first).to_contain_text("Route")
+        seen = CeilingPoint.objects.get()
+        self.assertEqual((seen.seen["line"], seen.version), ("yes", 2))
 
 
 class Touch(InterfaceTest):

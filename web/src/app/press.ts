@@ -39,7 +39,7 @@ export function keepPresses(): void {
       const under = document.elementFromPoint(event.clientX, event.clientY);
       if ((now.top === was.top && now.left === was.left) || under === null || was.at.contains(under)) return;
       // Whatever slid under the finger is not what was pressed.
-      pressed = { at: was.at, until: performance.now() + CLICK_WITHIN_MS };
+      pressed = { at: was.at, until: event.timeStamp + CLICK_WITHIN_MS };
       setTimeout(() => was.at.click());
     },
     true,
@@ -47,8 +47,9 @@ export function keepPresses(): void {
   addEventListener(
     "click",
     (event) => {
-      if (pressed === null || !event.isTrusted || performance.now() > pressed.until) return;
+      if (pressed === null || !event.isTrusted || event.timeStamp > pressed.until) return;
       if (event.target instanceof Node && pressed.at.contains(event.target)) return;
+      pressed = null;
       event.preventDefault();
       event.stopImmediatePropagation();
     },

@@ -8,10 +8,12 @@ const words = texts.handover.rules;
 const NAMES = ["needs_client", "needs_checker", "own_work"] as const;
 
 export function RulesForm() {
-  const rules = useRules().data;
+  const held = useRules().data;
   const keeping = useKeepRules();
   const [contact, setContact] = useState<string | null>(null);
-  if (rules === undefined) return null;
+  if (held === undefined) return null;
+  // What is on its way counts: the next tick goes upon it.
+  const rules = keeping.isPending ? { ...held, ...keeping.variables } : held;
   return (
     <section aria-label={words.title}>
       <h2>{words.title}</h2>
@@ -19,8 +21,7 @@ export function RulesForm() {
         <label key={name} className="check">
           <input
             type="checkbox"
-            checked={(keeping.isPending ? keeping.variables[name] : rules[name]) ?? false}
-            disabled={keeping.isPending}
+            checked={rules[name] ?? false}
             onChange={(event) => keeping.mutate({ ...rules, [name]: event.target.checked })}
           />
           {words[name]}

@@ -89,6 +89,7 @@ export function useKeepRules() {
   const client = useQueryClient();
   const forget = useForget();
   return useMutation({
+    scope: { id: "rules" },
     mutationFn: (body: Schemas["RulesRequest"]) => answered(api.PUT("/api/v1/handover/rules/", { body })),
     onSuccess: (kept) => client.setQueryData(["handover", "rules"], kept),
     onSettled: forget,

@@ -30,7 +30,8 @@ export function SchedulePage({ mayEdit, mayKeepSites }: { mayEdit: boolean; mayK
   const [open, setOpen] = useState<"none" | "members" | "archive">("none");
   const navigate = useNavigate();
   const changeSite = useChangeSite(siteId);
-  const site = sites.data?.results.find((entry) => entry.id === siteId);
+  const held = sites.data?.results.find((entry) => entry.id === siteId);
+  const site = held && { ...held, ...changeSite.waiting };
   const rows = circuits.data?.results ?? [];
   useTitle(words.open, ...(site ? [site.name] : []));
   return (
@@ -71,9 +72,9 @@ export function SchedulePage({ mayEdit, mayKeepSites }: { mayEdit: boolean; mayK
             {texts.isolation.lasts}{" "}
             <select
               value={site.proof_lasts_s}
-              disabled={!mayKeepSites || changeSite.isPending}
+              disabled={!mayKeepSites}
               onChange={(event) =>
-                changeSite.mutate({ version: site.version, proof_lasts_s: Number(event.target.value) })
+                changeSite.change({ proof_lasts_s: Number(event.target.value) }, site.version)
               }
             >
               {[...new Set([...HOURS.map((hours) => hours * 3600), site.proof_lasts_s ?? 0])]
@@ -92,20 +93,20 @@ export function SchedulePage({ mayEdit, mayKeepSites }: { mayEdit: boolean; mayK
             <SearchSelect
               label={texts.make.zone}
               value={site.zone || NO_ZONE}
-              disabled={!mayKeepSites || changeSite.isPending}
+              disabled={!mayKeepSites}
               options={zoneOptions(site.zone ?? "")}
-              onChange={(zone) => changeSite.mutate({ version: site.version, zone })}
+              onChange={(zone) => changeSite.change({ zone }, site.version)}
             />
           </div>
         )}
         {site && (
           <SupplyForm
             site={site}
-            isDisabled={!mayKeepSites || changeSite.isPending}
-            onChange={(part) => changeSite.mutate({ version: site.version, ...part })}
+            isDisabled={!mayKeepSites}
+            onChange={(part) => changeSite.change(part, site.version)}
           />
         )}
-        {changeSite.isError && (
+        {changeSite.error && (
           <p className="wrong" role="alert">
             {changeSite.error.message}
           </p>

@@ -2,6 +2,7 @@
 import type { Schemas } from "../../api/client";
 import { texts } from "../../texts";
 import { QuantityInput } from "../quantity/QuantityInput";
+import type { SiteChange } from "./queries";
 
 const words = texts.survey.schedule;
 const TOLERANCES = [0, 0.05, 0.06, 0.1, 0.15, 0.2];
@@ -9,7 +10,7 @@ const TOLERANCES = [0, 0.05, 0.06, 0.1, 0.15, 0.2];
 interface Props {
   site: Schemas["Site"];
   isDisabled: boolean;
-  onChange: (part: Schemas["PatchedSiteChangeRequest"]) => void;
+  onChange: (part: SiteChange) => void;
 }
 
 export function SupplyForm({ site, isDisabled, onChange }: Props) {

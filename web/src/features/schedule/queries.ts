@@ -1,6 +1,7 @@
 /** Breakers of a site and the corrections of their labels. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answered, api, type Schemas } from "../../api/client";
+import { useInTurn } from "../inTurn";
 
 export function useCorrections(circuit: string, isWanted: boolean) {
   return useQuery({
@@ -37,12 +38,17 @@ export function useAddCircuit() {
   );
 }
 
+export type SiteChange = Omit<Schemas["PatchedSiteChangeRequest"], "version">;
+
 export function useChangeSite(site: string) {
   const client = useQueryClient();
-  return useMutation({
-    mutationFn: (body: Schemas["PatchedSiteChangeRequest"]) =>
-      answered(api.PATCH("/api/v1/sites/{id}/", { params: { path: { id: site } }, body })),
+  return useInTurn<SiteChange>(
+    `site ${site}`,
+    async (change, version) => {
+      const at = { params: { path: { id: site } }, body: { ...change, version } };
+      return (await answered(api.PATCH("/api/v1/sites/{id}/", at))).version;
+    },
     // Every judgement hangs on the supply, those on the bench too.
-    onSettled: () => client.invalidateQueries(),
-  });
+    () => client.invalidateQueries(),
+  );
 }

@@ -9,7 +9,7 @@ import { useProving } from "../prove/queries";
 import { useDraft } from "../visits/useDraft";
 import { type Programs, useKeepPrograms, usePrograms, useTried } from "./queries";
 import { ProgramRow } from "./ProgramRow";
-import { type Draft, documentOf, draftOf, freshProgram } from "./programs";
+import { assumedAt, type Draft, documentOf, draftOf, freshProgram } from "./programs";
 import { Refused } from "./Refused";
 import { WeekStrip } from "./WeekStrip";
 
@@ -172,13 +172,13 @@ function Editor({ gang, loop, kept, mayEdit }: EditorProps) {
           </label>
           {number("most", words.most, "device.most_programs")}
           {number("holds", words.holds, "device.clock_holds_s")}
-          <label className="check">
-            <input
-              type="checkbox"
-              checked={draft.setAgain}
-              onChange={(event) => set({ setAgain: event.target.checked })}
-            />
+          <label className="field">
             {words.setAgain}
+            <select value={draft.again ?? ""} onChange={(event) => set({ again: event.target.value })}>
+              <option value="">{words.restartUnknown}</option>
+              <option value="yes">{texts.setup.form.yes}</option>
+              <option value="no">{texts.setup.form.no}</option>
+            </select>
           </label>
         </div>
         {seen && (
@@ -245,7 +245,12 @@ function Editor({ gang, loop, kept, mayEdit }: EditorProps) {
               `, ${say(words.energy, { kwh: Math.round(shown.kwh_a_year) })}`}.{" "}
             <small>{say(words.stripLead, { day: shown.first, zone: shown.zone })}</small>
           </p>
-          {cut !== "none" && draft.restart === "" && <p className="quiet">! {words.restartAssumed}</p>}
+          {cut !== "none" &&
+            assumedAt(Number(cut), draft).map((what) => (
+              <p key={what} className="quiet">
+                ! {words.assumed[what]}
+              </p>
+            ))}
           <WeekStrip programs={shown} />
           <h3>{words.conflicts}</h3>
           {shown.conflicts.length === 0 ? (

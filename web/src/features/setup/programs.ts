@@ -26,7 +26,8 @@ export interface Draft {
   restart: string;
   most: string;
   holds: string;
-  setAgain: boolean;
+  /** Whether a network sets its clock again: yes, no, empty or not there where nobody noted it. */
+  again?: string;
 }
 
 type Json = Record<string, unknown>;
@@ -78,6 +79,11 @@ function programOf(data: Json): ProgramDraft {
   };
 }
 
+const AGAIN = new Map<unknown, string>([
+  [true, "yes"],
+  [false, "no"],
+]);
+
 export function draftOf(kept: Programs): Draft {
   const document = kept.document as Json;
   const device = (document["device"] ?? {}) as Json;
@@ -86,7 +92,7 @@ export function draftOf(kept: Programs): Draft {
     restart: text(device["restart"] ?? ""),
     most: text(device["most_programs"]),
     holds: text(device["clock_holds_s"]),
-    setAgain: device["clock_set_again"] !== false,
+    again: AGAIN.get(device["clock_set_again"]) ?? "",
   };
 }
 
@@ -117,6 +123,17 @@ function dataOf(program: ProgramDraft): Json {
   };
 }
 
+/** What a power cut of so many seconds is reckoned with though nobody noted it. */
+export function assumedAt(cut_s: number, draft: Draft): ("restart" | "holds" | "setAgain")[] {
+  const holds_s = number(draft.holds);
+  const isLost = typeof holds_s === "number" && holds_s < cut_s;
+  return [
+    ...(draft.restart === "" ? (["restart"] as const) : []),
+    ...(holds_s === null ? (["holds"] as const) : []),
+    ...(isLost && !draft.again ? (["setAgain"] as const) : []),
+  ];
+}
+
 export function documentOf(draft: Draft): Json {
   return {
     programs: draft.programs.map(dataOf),
@@ -125,7 +142,7 @@ export function documentOf(draft: Draft): Json {
       ...(draft.restart === "" ? {} : { restart: draft.restart }),
       most_programs: number(draft.most),
       clock_holds_s: number(draft.holds),
-      clock_set_again: draft.setAgain,
+      ...(draft.again ? { clock_set_again: draft.again === "yes" } : {}),
     },
   };
 }

@@ -40,40 +40,43 @@ interface Props {
 }
 
 export function CeilingForm({ loop, points, asksCircuit, mayEdit }: Props) {
-  const see = useSeeCeiling(loop);
-  const set = (point: Ceiling, change: Partial<Seen>) =>
-    see.mutate({ gang: point.gang, version: point.version, seen: { ...point.seen, ...change } });
   return (
     <section aria-label={words.ceilingTitle}>
       <h3>{words.ceilingTitle}</h3>
-      {see.isError && (
+      {points.map((point) => (
+        <Point key={point.gang} {...{ loop, point, asksCircuit, mayEdit }} isOne={points.length === 1} />
+      ))}
+    </section>
+  );
+}
+
+type PointProps = Omit<Props, "points"> & { point: Ceiling; isOne: boolean };
+
+function Point({ loop, point, isOne, asksCircuit, mayEdit }: PointProps) {
+  const see = useSeeCeiling(loop, point.gang);
+  const seen = { ...point.seen, ...see.waiting };
+  return (
+    <fieldset className="plain-set" disabled={!mayEdit}>
+      {!isOne && <legend>{say(words.ceilingOf, { position: point.position, name: point.name })}</legend>}
+      {see.error && (
         <p className="wrong" role="alert">
           {see.error.message}
         </p>
       )}
-      {points.map((point) => (
-        <fieldset key={point.gang} className="plain-set" disabled={!mayEdit || see.isPending}>
-          {points.length > 1 && (
-            <legend>{say(words.ceilingOf, { position: point.position, name: point.name })}</legend>
-          )}
-          <div className="field-grid">
-            {FIELDS.filter(({ name }) => asksCircuit || name !== "hangs_on").map(({ name, ...field }) => (
-              <Pick
-                key={name}
-                {...field}
-                value={point.seen[name] ?? "unknown"}
-                onPick={(word) =>
-                  set(point, {
-                    ...(name === "junction" ? elsewhere(point.seen.junction ?? "unknown", word) : {}),
-                    [name]: word,
-                  })
-                }
-              />
-            ))}
-          </div>
-        </fieldset>
-      ))}
-    </section>
+      <div className="field-grid">
+        {FIELDS.filter(({ name }) => asksCircuit || name !== "hangs_on").map(({ name, ...field }) => (
+          <Pick
+            key={name}
+            {...field}
+            value={seen[name] ?? "unknown"}
+            onPick={(word) => {
+              const left = name === "junction" ? elsewhere(seen.junction ?? "unknown", word) : {};
+              see.change({ ...seen, ...left, [name]: word }, point.version);
+            }}
+          />
+        ))}
+      </div>
+    </fieldset>
   );
 }
 

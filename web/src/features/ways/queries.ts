@@ -2,6 +2,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answered, api, type Schemas } from "../../api/client";
 import { useStreamed } from "../../api/useStreamed";
+import { useInTurn } from "../inTurn";
 
 export type Work = Schemas["Work"];
 export type WayRow = Schemas["WayRow"];
@@ -61,9 +62,16 @@ export function useChooseWay(loop: string) {
   );
 }
 
-export function useSeeCeiling(loop: string) {
-  return useWorkWrite(loop, ({ gang, ...body }: Schemas["CeilingSaveRequest"] & { gang: string }) =>
-    answered(api.PUT("/api/v1/gangs/{id}/ceiling/", { params: { path: { id: gang } }, body })),
+export function useSeeCeiling(loop: string, gang: string) {
+  const client = useQueryClient();
+  return useInTurn<Ceiling["seen"]>(
+    `ceiling ${gang}`,
+    async (seen, version) => {
+      const at = { params: { path: { id: gang } }, body: { version, seen } };
+      const points = await answered(api.PUT("/api/v1/gangs/{id}/ceiling/", at));
+      return points.find((point) => point.gang === gang)?.version ?? version;
+    },
+    () => client.invalidateQueries({ queryKey: ["work", loop] }),
   );
 }
 
