@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from collections.abc import Iterator
 from dataclasses import fields
 from pathlib import Path
@@ -20,7 +21,7 @@ from ember_core.catalogue.entry import KINDS
 from ember_core.parts import BYPASS_CLASSES, FEED_CLASSES, LAMP_CLASSES, Cable, Control, Hardware, Supply
 from ember_core.quantities import quantity_of
 from ember_core.survey.box import Box, Conductor
-from ember_core.survey.depth import ControlBody
+from ember_core.survey.depth import DEFAULT_SPACERS_M, ControlBody
 from judging.services.bypassing import SERIES_5, SERIES_20
 from loops.documents import SUPPLY, SUPPLY_AND_TOLERANCE
 from parts.models import Part
@@ -111,6 +112,13 @@ class Catalogues(SimpleTestCase):
             with translation.override(spoken):
                 self.assertNotIn("marked", reference_words("the watts marked on it"))
                 self.assertEqual(reference_words("bench, 3 h"), "bench, 3 h")
+
+    def test_the_spacers_reckoned_with_are_those_told(self) -> None:
+        """The form's sentence names the heights that the depth check takes where nobody said any, and no other."""
+        for spoken in (FIRST, *OTHERS):
+            told = json.loads((TEXTS / spoken / "web" / "survey.json").read_text(encoding="utf-8"))
+            heights_mm = [int(number) for number in re.findall(r"\d+", told["box"]["spacersNotNoted"])]
+            self.assertEqual(heights_mm, [round(height_m * 1e3) for height_m in DEFAULT_SPACERS_M])
 
 
 class Filling(SimpleTestCase):
