@@ -165,6 +165,30 @@ class Joining(SetupPage):
             expect(card.get_by_role("heading", level=2)).not_to_have_text(shown)
         raise AssertionError(f"no step {title}")
 
+    def test_what_is_left_out_is_ticked_before_the_plan_without_it_is_there(self) -> None:
+        """The tick stands at once; the plan that still has it cannot be begun."""
+        page = self.sign_in()
+        self.at_tab("Dock office", "Join")
+        page.get_by_text("Leave out this time").click()
+        left_out = page.get_by_role("group", name="Leave out this time")
+        lamp = left_out.get_by_role("checkbox", name="Packing stair lamp")
+        begin = page.get_by_role("button", name="Begin")
+        expect(begin).to_be_enabled()
+        self.slow(1500)
+        lamp.click()
+        self.assertTrue(lamp.is_checked())
+        self.assertTrue(begin.is_disabled())
+        begin.click()
+        expect(page.get_by_role("article")).to_be_visible()
+        for _ in range(30):
+            card = page.get_by_role("article")
+            if card.count() == 0:
+                break
+            shown = card.get_by_role("heading", level=2).inner_text()
+            self.assertNotIn("Packing stair lamp", shown)
+            card.get_by_role("button", name=re.compile("Done|It is linked|It has joined")).click()
+            expect(page.get_by_role("heading", name=shown, exact=True)).to_have_count(0)
+
     def test_against_the_clock_with_a_reload_and_a_miss(self) -> None:
         """The window runs on over a reload; once it has closed only what closed is repeated; then it is in."""
         page = self.sign_in()

@@ -6,6 +6,8 @@ import re
 
 from playwright.sync_api import Locator, Page, expect
 
+from handover.models import Rules
+from handover.services.standing import rules as rules_of_firm
 from loops.models import Gang
 from sites.models import Site
 from tests.browser import TABLET
@@ -13,6 +15,12 @@ from tests.interface.base import InterfaceTest
 from work.models import CeilingPoint
 
 CAPACITANCE = "capacitance"
+
+# What a busy tablet does: everything that was put off to "in a moment" comes when the next key is long pressed.
+BUSY = """
+const at = window.setTimeout;
+window.setTimeout = (what, later = 0, ...given) => at(what, later < 5 ? 400 : later, ...given);
+"""
 
 
 class Keys(InterfaceTest):
@@ -269,7 +277,11 @@ class Dialogs(InterfaceTest):
 
 
 class OnTheWay(InterfaceTest):
-    """What is kept as it is put in, over a connection that takes its time: the next field is not shut meanwhile."""
+    """What is kept as it is put in, on a busy device and a slow connection: no field is shut or goes back meanwhile."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.page.add_init_script(BUSY)
 
     def test_the_supply_of_a_site_is_typed_field_after_field(self) -> None:
         """Volts, the next field, hertz, the next, a choice by its keys: all of it arrives, nothing is a colleague's."""
@@ -314,6 +326,41 @@ class OnTheWay(InterfaceTest):
         expect(page.locator("[aria-current=step]").first).to_contain_text("Route")
         seen = CeilingPoint.objects.get()
         self.assertEqual((seen.seen["line"], seen.version), ("yes", 2))
+
+    def test_rules_are_ticked_one_after_the_other(self) -> None:
+        """Both ticks stand at once, and the second does not take the first back."""
+        page = self.sign_in("fenna")
+        page.goto(f"{self.live_server_url}/handing-over")
+        rules = page.get_by_role("region", name="What the firm wants")
+        client, checker, own = (rules.get_by_role("checkbox").nth(k) for k in range(3))
+        expect(client).to_be_visible()
+        before = rules_of_firm()
+        self.slow(700)
+        with page.expect_response(lambda one: f'"version":{before.version + 1}' in (one.request.post_data or "")):
+            client.press("Space")
+            self.assertEqual(client.is_checked(), not before.needs_client)
+            own.press("Space")
+            self.assertEqual(own.is_checked(), not before.own_work)
+        kept = Rules.objects.get()
+        self.assertEqual(
+            (kept.needs_client, kept.needs_checker, kept.own_work),
+            (not before.needs_client, before.needs_checker, not before.own_work),
+        )
+
+    def test_rules_that_another_changed_are_not_changed_back(self) -> None:
+        """A tick upon what stood here before is refused, told, and leaves the other one's."""
+        page = self.sign_in("fenna")
+        page.goto(f"{self.live_server_url}/handing-over")
+        rules = page.get_by_role("region", name="What the firm wants")
+        own = rules.get_by_role("checkbox").nth(2)
+        expect(own).to_be_visible()
+        before = rules_of_firm()
+        Rules.objects.create(needs_checker=not before.needs_checker)
+        own.press("Space")
+        expect(rules.get_by_role("alert")).to_be_visible()
+        expect(rules.get_by_role("checkbox").nth(1)).to_be_checked(checked=not before.needs_checker)
+        expect(own).to_be_checked(checked=before.own_work)
+        self.assertEqual(Rules.objects.get().own_work, before.own_work)
 
 
 class Touch(InterfaceTest):

@@ -13,7 +13,7 @@ export function RulesForm() {
   const [contact, setContact] = useState<string | null>(null);
   if (held === undefined) return null;
   // What is on its way counts: the next tick goes upon it.
-  const rules = keeping.isPending ? { ...held, ...keeping.variables } : held;
+  const rules = { ...held, ...keeping.waiting };
   return (
     <section aria-label={words.title}>
       <h2>{words.title}</h2>
@@ -22,7 +22,9 @@ export function RulesForm() {
           <input
             type="checkbox"
             checked={rules[name] ?? false}
-            onChange={(event) => keeping.mutate({ ...rules, [name]: event.target.checked })}
+            onChange={(event) =>
+              keeping.change({ ...rules, [name]: event.target.checked }, held.version ?? 0)
+            }
           />
           {words[name]}
         </label>
@@ -31,10 +33,7 @@ export function RulesForm() {
         className="rules-contact"
         onSubmit={(event) => {
           event.preventDefault();
-          keeping.mutate(
-            { ...rules, contact: contact ?? rules.contact },
-            { onSuccess: () => setContact((now) => (now === contact ? null : now)) },
-          );
+          keeping.change({ ...rules, contact: contact ?? rules.contact }, held.version ?? 0);
         }}
       >
         <TextLine
@@ -43,11 +42,11 @@ export function RulesForm() {
           maxLength={200}
           onChange={setContact}
         />
-        <button type="submit" className="outlined" disabled={contact === null || keeping.isPending}>
+        <button type="submit" className="outlined" disabled={contact === null || contact === rules.contact}>
           {words.keep}
         </button>
       </form>
-      {keeping.isError && (
+      {keeping.error && (
         <p className="wrong" role="alert">
           {keeping.error.message}
         </p>

@@ -1,6 +1,7 @@
 /** Where a loop stands, its issues and signatures, and what waits for whom. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answered, api, type Schemas } from "../../api/client";
+import { useInTurn } from "../inTurn";
 
 export type Handover = Schemas["Handover"];
 export type Issue = Schemas["Issue"];
@@ -87,13 +88,15 @@ export function useRules() {
 
 export function useKeepRules() {
   const client = useQueryClient();
-  const forget = useForget();
-  return useMutation({
-    scope: { id: "rules" },
-    mutationFn: (body: Schemas["RulesRequest"]) => answered(api.PUT("/api/v1/handover/rules/", { body })),
-    onSuccess: (kept) => client.setQueryData(["handover", "rules"], kept),
-    onSettled: forget,
-  });
+  return useInTurn<Omit<Schemas["RulesRequest"], "version">>(
+    "rules",
+    async (rules, version) => {
+      const kept = await answered(api.PUT("/api/v1/handover/rules/", { body: { ...rules, version } }));
+      client.setQueryData(["handover", "rules"], kept);
+      return kept.version ?? version;
+    },
+    useForget(),
+  );
 }
 
 /** What the record of all loops says, or of those of one site. */

@@ -106,7 +106,8 @@ function AtHub({ hub, loop, mayEdit, onRadio }: Omit<Props, "house"> & { hub: st
             without={without}
             onLeaveOut={leaveOut}
             onRadio={onRadio}
-            onBegin={() => setRun(freshRun(pairing, without))}
+            isOld={query.isPlaceholderData}
+            onBegin={() => setRun(freshRun(pairing))}
           />
         )
       )}
@@ -136,6 +137,8 @@ interface BeginningProps {
   mayEdit: boolean;
   /** Devices that are left out this time. */
   without: readonly string[];
+  /** The plan is of what was left out before. */
+  isOld: boolean;
   onLeaveOut: (next: readonly string[]) => void;
   onRadio: () => void;
   onBegin: () => void;
@@ -146,14 +149,16 @@ function LeaveOut({
   without,
   onLeaveOut,
 }: Pick<BeginningProps, "pairing" | "without" | "onLeaveOut">) {
+  const goesAlong = (one: Pairing["open"][number]) => one.is_left_out && !pairing.without.includes(one.id);
   return (
     <fieldset className="leave-out" aria-label={words.leaveOut}>
       {pairing.open.map((one) => (
         <label key={one.id}>
           <input
             type="checkbox"
-            checked={one.is_left_out}
-            disabled={one.is_left_out && !without.includes(one.id)}
+            // Its own tick at once; what is left out along with others when the plan is there.
+            checked={without.includes(one.id) || goesAlong(one)}
+            disabled={goesAlong(one) && !without.includes(one.id)}
             onChange={(event) =>
               onLeaveOut(
                 event.target.checked ? [...without, one.id] : without.filter((other) => other !== one.id),
@@ -168,7 +173,7 @@ function LeaveOut({
 }
 
 function Beginning(props: BeginningProps) {
-  const { pairing, mayEdit, without, onLeaveOut, onRadio, onBegin } = props;
+  const { pairing, mayEdit, without, isOld, onLeaveOut, onRadio, onBegin } = props;
   // The list does not shut under the hand that unticks the last one.
   const [isListShown, showList] = useState(false);
   const hindered = pairing.against.map((one) => one.device).filter(Boolean);
@@ -208,7 +213,7 @@ function Beginning(props: BeginningProps) {
   return (
     <>
       {mayEdit && pairing.steps.length > 0 && (
-        <button type="button" className="solid fit-tick" onClick={onBegin}>
+        <button type="button" className="solid fit-tick" disabled={isOld} onClick={onBegin}>
           {words.begin}
         </button>
       )}

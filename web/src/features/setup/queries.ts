@@ -9,7 +9,8 @@ import { useTray } from "../../device/useTray";
 export type House = Schemas["House"];
 export type HubFits = Schemas["HubFits"];
 export type Reached = Schemas["ReachedDevice"];
-export type Pairing = Schemas["Pairing"];
+/** The plan of joining what is open, and what was left out of it on demand. */
+export type Pairing = Schemas["Pairing"] & { without: readonly string[] };
 export type PairStep = Schemas["PairStep"];
 export type PlanStep = Schemas["PlanStep"];
 export type Rehearsal = Schemas["Rehearsal"];
@@ -43,12 +44,10 @@ export function useKeepHouse(site: string) {
 export function usePairing(site: string, hub: string, without: readonly string[]) {
   return useQuery({
     queryKey: ["pairing", site, hub, [...without]],
-    queryFn: () =>
-      answered(
-        api.GET("/api/v1/sites/{id}/pairing/", {
-          params: { path: { id: site }, query: { hub, without: [...without] } },
-        }),
-      ),
+    queryFn: async () => {
+      const params = { path: { id: site }, query: { hub, without: [...without] } };
+      return { ...(await answered(api.GET("/api/v1/sites/{id}/pairing/", { params }))), without };
+    },
     placeholderData: (before) => before,
     refetchInterval: ASK_EVERY_MS,
     refetchIntervalInBackground: false,

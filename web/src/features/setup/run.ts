@@ -16,8 +16,8 @@ export interface Run {
   againAt: number;
 }
 
-export function freshRun(pairing: Pairing, without: readonly string[]): Run {
-  return { steps: pairing.steps, without, at: 0, openedAt: null, askedAt: null, again: [], againAt: 0 };
+export function freshRun({ steps, without }: Pairing): Run {
+  return { steps, without, at: 0, openedAt: null, askedAt: null, again: [], againAt: 0 };
 }
 
 const nameOf = (site: string, hub: string) => `pairing:${site}:${hub}`;

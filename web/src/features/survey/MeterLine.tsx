@@ -19,9 +19,9 @@ export function MeterLine({ mayEdit }: { mayEdit: boolean }) {
         <label>
           {words.fault}{" "}
           <select
-            value={meter.data.fault}
+            value={turn.waiting.fault ?? meter.data.fault}
             disabled={!mayEdit}
-            onChange={(event) => turn.mutate(event.target.value as Schemas["MeterFaultEnum"])}
+            onChange={(event) => turn.change({ fault: event.target.value as Schemas["MeterFaultEnum"] }, 0)}
           >
             {meter.data.faults.map((fault) => (
               <option key={fault} value={fault}>

@@ -1,6 +1,7 @@
 /** The survey of a loop, what its forms choose from, and the meter. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answered, api, type Schemas } from "../../api/client";
+import { useInTurn } from "../inTurn";
 
 export type Survey = Schemas["Survey"];
 export type Choices = Schemas["SurveyChoices"];
@@ -42,11 +43,14 @@ export function useMeter() {
 
 export function useMeterFault() {
   const client = useQueryClient();
-  return useMutation({
-    mutationFn: (fault: Schemas["MeterFaultEnum"]) =>
-      answered(api.PUT("/api/v1/meter/", { body: { fault } })),
-    onSuccess: (meter) => client.setQueryData(["meter"], meter),
-  });
+  return useInTurn<Schemas["MeterFaultRequest"]>(
+    "meter",
+    async (body, version) => {
+      client.setQueryData(["meter"], await answered(api.PUT("/api/v1/meter/", { body })));
+      return version;
+    },
+    () => Promise.resolve(),
+  );
 }
 
 export function useReadMeter(loop: string) {
