@@ -78,6 +78,31 @@ class Visits(FitPage):
         expect(page.locator(".plan-cost b")).to_have_text(before)
         self.assertFalse(Plan.objects.get().is_by_hand)
 
+    def test_a_stop_is_moved_again_and_again_by_keys_alone(self) -> None:
+        """No line of its menu is done on the way to the one that is wanted; the keys go on at the same stop."""
+        page = self.planned()
+        first = self.stops(page)
+        move = page.get_by_label(f"{first[1]}: move to")
+        move.focus()
+        page.keyboard.press("ArrowDown")
+        page.keyboard.press("ArrowDown")
+        page.keyboard.press("Escape")
+        expect(move).to_be_focused()
+        self.assertEqual(self.stops(page), first)
+        page.keyboard.press("ArrowDown")
+        # The second line: the first goes to a new day.
+        page.keyboard.press("End")
+        page.keyboard.press("ArrowUp")
+        page.keyboard.press("Enter")
+        expect(page.locator(".visit-card")).to_have_count(2)
+        expect(page.get_by_label(f"{first[1]}: move to")).to_be_focused()
+        later = page.get_by_role("button", name=f"{first[0]}: later")
+        later.focus()
+        page.keyboard.press("Enter")
+        # It is the last one now, and goes no later.
+        expect(later).to_be_disabled()
+        expect(page.get_by_label(f"{first[0]}: move to")).to_be_focused()
+
     def test_undo_takes_back_what_one_did_oneself(self) -> None:
         """Of two who move loops, the one who was late is refused, and has nothing of the other's to undo."""
         page = self.planned()

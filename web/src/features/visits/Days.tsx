@@ -1,7 +1,8 @@
 /** The plan: whose day, which loop when, who sits in the dark, what it costs, and moving things about. */
-import { type DragEvent, useState } from "react";
+import { type DragEvent, useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import { say, texts } from "../../texts";
+import { PickMenu } from "../PickMenu";
 import { ProgressLine } from "../ProgressLine";
 import { dayOfWeek } from "../when";
 import { type Arrangement, arrangementOf, moved, without, withVisit } from "./arrange";
@@ -42,7 +43,10 @@ export function Days({ plan, mayEdit }: { plan: Plan; mayEdit: boolean }) {
   // What somebody else did since is not ours to undo.
   const mine = last?.after === plan.version ? changes : [];
   const noted = { onSuccess: (made: Plan) => setChanges([...mine, { before: now, after: made.version }]) };
-  const change = (next: Arrangement) => put.mutate({ version: plan.version, visits: next }, noted);
+  const change = (next: Arrangement) => {
+    remember();
+    put.mutate({ version: plan.version, visits: next }, noted);
+  };
   const undo = (one: Change) =>
     put.mutate(
       { version: plan.version, visits: one.before },
@@ -56,6 +60,7 @@ export function Days({ plan, mayEdit }: { plan: Plan; mayEdit: boolean }) {
       },
     );
   const isBusy = put.isPending || compute.isPending;
+  const remember = useFocusBack(isBusy);
   const { cost } = plan;
   const waiting_min = plan.planned.reduce((sum, visit) => sum + visit.waiting_min, 0);
   return (
@@ -140,6 +145,27 @@ export function Days({ plan, mayEdit }: { plan: Plan; mayEdit: boolean }) {
   );
 }
 
+/**
+ * While a change is reckoned nothing can be pressed, and the stop may stand elsewhere then; whoever moves it by keys
+ * goes on from the same stop: from the same button, or from its menu where that button is at an end.
+ */
+function useFocusBack(isBusy: boolean): () => void {
+  const left = useRef<string | null>(null);
+  useEffect(() => {
+    if (isBusy || left.current === null) return;
+    const [button, ...loop] = left.current.split("-");
+    left.current = null;
+    if (document.activeElement !== document.body) return;
+    for (const one of [button, "move"]) {
+      document.getElementById(`${one}-${loop.join("-")}`)?.focus();
+      if (document.activeElement !== document.body) return;
+    }
+  }, [isBusy]);
+  return () => {
+    left.current = document.activeElement?.id ?? null;
+  };
+}
+
 function signed(value: number): string {
   return value > 0 ? `+${value}` : String(value);
 }
@@ -214,6 +240,7 @@ function VisitCard({ visit, plan, isFixed, onMove, onAdd, onOut }: CardProps) {
             <span className="stop-do">
               <button
                 type="button"
+                id={`earlier-${stop.loop}`}
                 className="outlined"
                 disabled={isFixed || at === 0}
                 aria-label={say(words.earlier, { loop: stop.name })}
@@ -223,6 +250,7 @@ function VisitCard({ visit, plan, isFixed, onMove, onAdd, onOut }: CardProps) {
               </button>
               <button
                 type="button"
+                id={`later-${stop.loop}`}
                 className="outlined"
                 disabled={isFixed || at === visit.stops.length - 1}
                 aria-label={say(words.later, { loop: stop.name })}
@@ -230,18 +258,17 @@ function VisitCard({ visit, plan, isFixed, onMove, onAdd, onOut }: CardProps) {
               >
                 ↓
               </button>
-              <select
-                aria-label={say(words.moveTo, { loop: stop.name })}
-                value=""
-                disabled={isFixed}
-                onChange={(event) => {
-                  const value = event.target.value;
+              <PickMenu
+                id={`move-${stop.loop}`}
+                label={say(words.moveTo, { loop: stop.name })}
+                first={`${words.move} …`}
+                isDisabled={isFixed}
+                onPick={(value) => {
                   if (value === "out") onOut(stop.loop);
                   else if (value.startsWith(NEW)) onAdd(stop.loop, value.slice(NEW.length + 1));
                   else onMove(stop.loop, Number(value), plan.planned[Number(value)]?.stops.length ?? 0);
                 }}
               >
-                <option value="">{words.move} …</option>
                 {plan.planned
                   .filter((other) => other.number !== visit.number)
                   .map((other) => (
@@ -255,7 +282,7 @@ function VisitCard({ visit, plan, isFixed, onMove, onAdd, onOut }: CardProps) {
                   </option>
                 ))}
                 <option value="out">{words.out}</option>
-              </select>
+              </PickMenu>
             </span>
           </li>
         ))}

@@ -1,6 +1,7 @@
 /** What touches what, entered point by point. */
 import { useState } from "react";
 import { say, texts, wordOf } from "../../texts";
+import { PickMenu } from "../PickMenu";
 import { type Drawn, newDevice, pointsOf, without } from "./document";
 
 const words = texts.ways.drawing;
@@ -135,14 +136,13 @@ interface AddProps {
 
 function Add({ label, options, textOf = (option) => option, onAdd }: AddProps) {
   return (
-    <select aria-label={label} value="" onChange={(event) => event.target.value && onAdd(event.target.value)}>
-      <option value="">{label} …</option>
+    <PickMenu label={label} first={`${label} …`} onPick={onAdd}>
       {options.map((option) => (
         <option key={option} value={option}>
           {textOf(option)}
         </option>
       ))}
-    </select>
+    </PickMenu>
   );
 }
 

@@ -1,6 +1,7 @@
 /** One way: what it does, whether it goes in, what it costs and what is lost. */
 import type { ReactNode } from "react";
 import { say, texts } from "../../texts";
+import { PickMenu } from "../PickMenu";
 import { type Works, WorksMark } from "../WorksMark";
 import type { WayRow } from "./queries";
 
@@ -90,14 +91,13 @@ export function WayCard({
         {isOpen && row.others.length > 0 && (
           <label className="field">
             {words.otherControl}
-            <select value="" onChange={(event) => event.target.value && onControl(event.target.value)}>
-              <option value="">{row.control_name}</option>
+            <PickMenu first={row.control_name} onPick={onControl}>
               {row.others.map((other) => (
                 <option key={other.key} value={other.key}>
                   {other.name}
                 </option>
               ))}
-            </select>
+            </PickMenu>
           </label>
         )}
       </div>
