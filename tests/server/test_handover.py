@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import json
 import uuid
 from typing import Any
@@ -17,6 +18,7 @@ from weasyprint import HTML
 
 from accounts.models import Role, User
 from audit.models import Change
+from bench.services.keep_gang import update_loop
 from bench.services.make_loop import make_loop
 from ember_core.handover.frozen import GENESIS, digest
 from ember_core.handover.unusual import Unusual
@@ -506,6 +508,25 @@ class Signing(HandoverTest):
         self.assertEqual(self.issue(note="it has its earth").status_code, 201)
         self.loop.refresh_from_db()
         self.assertEqual(self.loop.next_step, "hand_over")
+
+    def test_one_loop_that_cannot_be_worked_out_stops_no_start(self) -> None:
+        """It is told; every other one stands where it stands."""
+        broken = Loop.objects.create(site=self.loop.site, name="A loop of before")
+        Loop.objects.update(stage="")
+
+        def fails(loop: Loop) -> None:
+            if loop.pk == broken.pk:
+                raise ZeroDivisionError
+            update_loop(loop)
+
+        told = io.StringIO()
+        with (
+            patch("handover.management.commands.restage.update_loop", fails),
+            self.assertLogs("handover.management.commands.restage", "ERROR"),
+        ):
+            call_command("restage", stderr=told)
+        self.assertIn("A loop of before", told.getvalue())
+        self.assertEqual(list(Loop.everything.filter(stage="").values_list("pk", flat=True)), [broken.pk])
 
     def test_asked_back_reaches_the_technician_and_stops_every_signature(self) -> None:
         """The note stands on every page of whoever made it; nothing is signed until the next issue."""
