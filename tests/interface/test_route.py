@@ -36,7 +36,7 @@ class Route(InterfaceTest):
         page = self.open_ways("Wheelhouse stair")
         favoured = page.get_by_role("article", name="Two-wire control, no bypass")
         expect(favoured).to_contain_text("Favoured")
-        expect(favoured).to_contain_text("light off: works in 64 of 64 trials")
+        expect(favoured).to_contain_text("Light off: it works in 64 of 64 trials")
         expect(favoured).to_contain_text("electronics do not isolate")
         cannot = page.get_by_role("region", name="What cannot be here")
         expect(cannot).to_contain_text("There is no neutral of this circuit in the box")

@@ -94,12 +94,21 @@ def overall_words(kept: Json, given: Sheet | None = None) -> Json:
     }
 
 
+def _cause_of(kept: Json) -> str:
+    entry = catalogue("overall")["causes"][kept["cause"]]
+    return str(entry if isinstance(entry, str) else entry[kept["works"]])
+
+
+def tells_share(kept: Json) -> bool:
+    """The sentence of why says in how many trials it works with the light off."""
+    return bool(kept) and "{well_count}" in _cause_of(kept)
+
+
 def cause_text(kept: Json) -> str:
     """Why, in a sentence or two; empty where nothing was judged."""
     if not kept:
         return ""
-    entry = catalogue("overall")["causes"][kept["cause"]]
-    text = entry if isinstance(entry, str) else entry[kept["works"]]
+    text = _cause_of(kept)
     if kept["cause"] == CONDITIONAL and kept.get("conditions"):
         tests = catalogue("dimming")["tests"]
         return fill(

@@ -61,6 +61,7 @@ class WayRowSerializer(serializers.Serializer):
     gang = serializers.IntegerField(help_text="the gang that fares worst")
     well_count = serializers.IntegerField()
     sample_count = serializers.IntegerField()
+    is_share_told = serializers.BooleanField(help_text="`works_text` says in how many of them it works")
     fit = serializers.CharField(allow_null=True)
     fit_text = serializers.CharField()
     dims = serializers.CharField()

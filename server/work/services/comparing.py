@@ -16,7 +16,7 @@ from ember_core.routes.rated import Comparison, Rated, Value
 from ember_core.routes.tasks import places_of
 from ember_core.routes.ways import ALOFT, COMPANION_AT_WALL, IN_JUNCTION, OLD_SWITCH_STAYS, Way
 from ember_core.times.minutes import said_minutes
-from judging.services.summing import cause_text
+from judging.services.summing import cause_text, tells_share
 from wording.quantities import with_unit
 from wording.texts import catalogue, fill
 from work.services.finding import Loaded
@@ -129,6 +129,7 @@ def row_answer(loaded: Loaded, row: Rated, words: RouteWords) -> Json:
         "gang": row.gang,
         "well_count": 0 if row.overall is None else row.overall.well_count,
         "sample_count": 0 if row.overall is None else row.overall.sample_count,
+        "is_share_told": kept is not None and tells_share(kept),
         "fit": None if row.depth is None else row.depth.fit.value,
         "fit_text": words.text("depth", _depth_word(row), {"height": height}),
         "dims": texts["dims"]["none"] if row.dims is None else catalogue("choices")[PhaseMode(row.dims).value],

@@ -7870,6 +7870,8 @@ export interface components {
             gang: number;
             well_count: number;
             sample_count: number;
+            /** @description `works_text` says in how many of them it works */
+            is_share_told: boolean;
             fit: string | null;
             fit_text: string;
             dims: string;

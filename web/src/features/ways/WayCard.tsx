@@ -54,7 +54,7 @@ export function WayCard({
       <dl className="way-figures">
         <Figure name={columns.works}>
           {row.works_text || row.works_title}
-          {row.sample_count > 0 && (
+          {row.sample_count > 0 && !row.is_share_told && (
             <small>{say(words.share, { well: row.well_count, of: row.sample_count })}</small>
           )}
         </Figure>
