@@ -14,6 +14,7 @@ from django.test import tag
 from weasyprint import HTML
 
 from accounts.models import Role
+from audit.models import Change
 from bench.services.make_loop import make_loop
 from fitting.models import KitCheck
 from sites.models import Circuit
@@ -387,6 +388,9 @@ class Along(PlanTest):
             ],
         }
         made = self.api.put(f"/api/v1/plans/{made['id']}/visits/", body, format="json").json()
+        # The trail tells the days as the page does: by their date.
+        told = Change.objects.filter(action="plan changed by hand").latest("at").after["visits"]
+        self.assertEqual([visit["day"] for visit in told], [visit["date"] for visit in made["planned"]])
         changed = {**self.asked(), "version": made["version"]}
         after = self.api.put(f"/api/v1/plans/{made['id']}/", changed, format="json").json()
         self.assertEqual([[stop["name"] for stop in visit["stops"]] for visit in after["planned"]], [["Loft A"]])

@@ -262,8 +262,12 @@ def visits_data(row: Plan) -> Json:
     jobs = list(row.jobs.select_related("loop"))
     return {
         "visits": [
-            {"person": str(v.person), "day": v.day, "loops": [j.loop.name for j in jobs if j.visit == v.number]}
-            for v in row.visits.select_related("person")
+            {
+                "person": str(visit.person),
+                "day": working_day(row.first_day, visit.day).isoformat(),
+                "loops": [job.loop.name for job in jobs if job.visit == visit.number],
+            }
+            for visit in row.visits.select_related("person")
         ]
     }
 

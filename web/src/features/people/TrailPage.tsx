@@ -5,6 +5,7 @@ import { useTitle } from "../../app/useTitle";
 import { say, texts, wordOf } from "../../texts";
 import { Pages } from "../Pages";
 import { when } from "../when";
+import { OWN_ZONE } from "../zones";
 import { useTrail } from "./queries";
 
 const words = texts.people.trail;
@@ -44,7 +45,7 @@ export function TrailPage() {
           {words.export}
         </a>
       </div>
-      <p className="quiet">{words.lead}</p>
+      <p className="quiet">{say(words.lead, { zone: OWN_ZONE })}</p>
       {trail.isError && (
         <p className="wrong" role="alert">
           {trail.error.message}
