@@ -8,7 +8,7 @@ from playwright.sync_api import Locator, Page, expect
 
 from handover.models import Rules
 from handover.services.standing import rules as rules_of_firm
-from loops.models import Gang
+from loops.models import Gang, Loop
 from sites.models import Site
 from tests.browser import TABLET
 from tests.interface.base import InterfaceTest
@@ -346,6 +346,29 @@ class OnTheWay(InterfaceTest):
             (kept.needs_client, kept.needs_checker, kept.own_work),
             (not before.needs_client, before.needs_checker, not before.own_work),
         )
+
+    def test_a_button_that_is_pressed_twice_makes_one(self) -> None:
+        """A gang by two clicks, a loop by Enter upon Enter: nothing is made twice, nothing refused as already there."""
+        page = self.sign_in()
+        self.open_loop("Kiln room")
+        kiln = Loop.objects.get(name="Kiln room")
+        before = kiln.gangs.count()
+        self.slow(300)
+        page.get_by_role("button", name="+ Add gang").dblclick()
+        expect(page).to_have_url(re.compile(f"/loops/{kiln.pk}/{before + 1}"))
+        self.assertEqual(kiln.gangs.count(), before + 1)
+        asked: list[str] = []
+        page.on("request", lambda one: asked.append(one.url) if one.method == "POST" else None)
+        page.goto(self.live_server_url)
+        page.get_by_role("button", name="New loop").click()
+        dialog = page.get_by_role("dialog")
+        dialog.get_by_role("combobox", name="Site").click()
+        page.get_by_title("Kestrel Mill", exact=True).click()
+        dialog.get_by_label("Name of the loop").press_sequentially("Hayloft")
+        page.keyboard.press("Enter")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("heading", name="Hayloft")).to_be_visible()
+        self.assertEqual(len([url for url in asked if url.endswith("/api/v1/loops/")]), 1)
 
     def test_rules_that_another_changed_are_not_changed_back(self) -> None:
         """A tick upon what stood here before is refused, told, and leaves the other one's."""

@@ -1,5 +1,5 @@
 /** Providers, addresses, and the door: nothing is shown without a session. */
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { notifyManager, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { BrowserRouter, Navigate, Route, Routes, useLocation } from "react-router";
 import { Refusal } from "../api/client";
@@ -63,6 +63,10 @@ function isAway(error: unknown): boolean {
 function isBusy(error: unknown): boolean {
   return error instanceof Refusal && error.status === 503;
 }
+
+// What is on its way is known before the next key or press, not "in a moment": a busy device would take that press upon
+// a field that went back to what it was, or twice upon a button.
+notifyManager.setScheduler(queueMicrotask);
 
 const client = new QueryClient({
   defaultOptions: {

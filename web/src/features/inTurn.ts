@@ -1,6 +1,6 @@
 /** Changes of one record that are made faster than they are answered: one after the other, each upon the answer before. */
 import { useMutation, useMutationState } from "@tanstack/react-query";
-import { useReducer, useRef, useState } from "react";
+import { useRef, useState } from "react";
 
 interface Sent<Change> {
   change: Change;
@@ -19,7 +19,6 @@ export function useInTurn<Change extends object>(
   onSettled: () => Promise<unknown>,
 ) {
   const newest = useRef(0);
-  const [, look] = useReducer((looks: number) => looks + 1, 0);
   const [error, setError] = useState<Error | null>(null);
   const mutationKey = ["in-turn", record];
   const mutation = useMutation({
@@ -38,9 +37,6 @@ export function useInTurn<Change extends object>(
   const change = (next: Change, version: number) => {
     if (waiting.length === 0) setError(null);
     mutation.mutate({ change: next, version });
-    // What waits is told of in a moment; a field that is drawn before then goes back to what it was, and the next key
-    // goes upon that.
-    look();
   };
   return { change, waiting: Object.assign({}, ...waiting) as Partial<Change>, error };
 }
