@@ -186,3 +186,12 @@ class InterfaceTest(StaticLiveServerTestCase):
         """The one verdict, once it is weighed."""
         why = (page or self.page).get_by_role("complementary", name="Why")
         expect(why.get_by_role("status")).to_have_text(title)
+
+
+def middle(button: Locator) -> dict[str, float]:
+    """Where a finger goes down on it."""
+    expect(button).to_be_enabled()
+    button.page.evaluate("document.fonts.ready")
+    box = button.bounding_box()
+    assert box is not None
+    return {"x": box["x"] + box["width"] / 2, "y": box["y"] + box["height"] / 2}

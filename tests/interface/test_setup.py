@@ -12,7 +12,8 @@ from demo.management.commands.load_demo import load_radio
 from loops.models import Loop
 from setup.models import House, PairMark, Programs
 from survey.services.isolating import energise, open_new
-from tests.interface.base import InterfaceTest
+from tests.browser import TABLET
+from tests.interface.base import InterfaceTest, middle
 
 
 class SetupPage(InterfaceTest):
@@ -297,6 +298,55 @@ class Joining(SetupPage):
         page.reload()
         expect(page.get_by_role("article")).to_contain_text("Step 1 of")
         expect(page.get_by_text("0 in, 8 to join")).to_be_visible()
+
+
+class Bounce(SetupPage):
+    """A thumb that bounces, a key that is held: one press."""
+
+    def joining(self, page: Page) -> tuple[Locator, Locator]:
+        """The first step of joining, and its button."""
+        self.at_tab("Dock office", "Join", page)
+        page.get_by_role("button", name="Begin").click()
+        card = page.get_by_role("article")
+        return card, card.get_by_role("button", name="Done")
+
+    def one_step(self, card: Locator, first: str) -> None:
+        """The second step stands there, not the third."""
+        expect(card.locator(".fit-stage")).to_contain_text(re.compile(r"\b2\b"))
+        expect(card).not_to_contain_text(first)
+
+    def test_a_double_click_is_one_step(self) -> None:
+        """By mouse; the next press counts again."""
+        card, done = self.joining(self.sign_in())
+        first = card.get_by_role("heading", level=2).inner_text()
+        done.dblclick()
+        self.one_step(card, first)
+        done.click()
+        expect(card.locator(".fit-stage")).to_contain_text(re.compile(r"\b3\b"))
+
+    def test_a_held_key_is_one_step(self) -> None:
+        """Enter repeats itself while it is held."""
+        page = self.sign_in()
+        card, done = self.joining(page)
+        done.focus()
+        for _ in range(4):
+            page.keyboard.down("Enter")
+        page.keyboard.up("Enter")
+        expect(card.locator(".fit-stage")).to_contain_text(re.compile(r"\b2\b"))
+
+    def test_two_taps_are_one_step(self) -> None:
+        """By touch, where nobody counts taps but us."""
+        context = self.browser.new_context(viewport=TABLET, has_touch=True, reduced_motion="reduce")
+        self.addCleanup(context.close)
+        page = self.sign_in(page=context.new_page())
+        card, done = self.joining(page)
+        first = card.get_by_role("heading", level=2).inner_text()
+        at = middle(done)
+        fingers = context.new_cdp_session(page)
+        for _ in range(2):
+            fingers.send("Input.dispatchTouchEvent", {"type": "touchStart", "touchPoints": [at]})
+            fingers.send("Input.dispatchTouchEvent", {"type": "touchEnd", "touchPoints": []})
+        self.one_step(card, first)
 
 
 class Week(SetupPage):

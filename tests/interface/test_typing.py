@@ -11,7 +11,7 @@ from handover.services.standing import rules as rules_of_firm
 from loops.models import Gang, Loop
 from sites.models import Site
 from tests.browser import TABLET
-from tests.interface.base import InterfaceTest
+from tests.interface.base import InterfaceTest, middle
 from work.models import CeilingPoint
 
 CAPACITANCE = "capacitance"
@@ -332,7 +332,7 @@ class OnTheWay(InterfaceTest):
         page = self.sign_in("fenna")
         page.goto(f"{self.live_server_url}/handing-over")
         rules = page.get_by_role("region", name="What the firm wants")
-        client, checker, own = (rules.get_by_role("checkbox").nth(k) for k in range(3))
+        client, own = (rules.get_by_role("checkbox").nth(k) for k in (0, 2))
         expect(client).to_be_visible()
         before = rules_of_firm()
         self.slow(700)
@@ -415,6 +415,7 @@ class Touch(InterfaceTest):
         context = self.browser.new_context(viewport=self.size, has_touch=True, reduced_motion="reduce")
         self.addCleanup(context.close)
         page: Page = self.sign_in(page=context.new_page())
+        expect(page.get_by_role("link", name="Kiln room", exact=True)).to_be_visible()
         at = middle(page.get_by_role("button", name="My work"))
         fingers = context.new_cdp_session(page)
         fingers.send("Input.dispatchTouchEvent", {"type": "touchStart", "touchPoints": [at]})
@@ -430,6 +431,8 @@ class Pointer(InterfaceTest):
     def test_a_press_counts_for_what_was_there_as_it_began(self) -> None:
         """As by touch; one that is drawn away before it is let go presses nothing."""
         page = self.sign_in()
+        # Nothing else moves it.
+        expect(page.get_by_role("link", name="Kiln room", exact=True)).to_be_visible()
         mine = page.get_by_role("button", name="My work")
         at = middle(mine)
         page.mouse.move(**at)
@@ -446,15 +449,6 @@ class Pointer(InterfaceTest):
         page.mouse.up()
         page.evaluate("new Promise((done) => setTimeout(done, 100))")
         expect(mine).to_have_attribute("aria-pressed", "true")
-
-
-def middle(button: Locator) -> dict[str, float]:
-    """Where a finger goes down on it."""
-    expect(button).to_be_enabled()
-    button.page.evaluate("document.fonts.ready")
-    box = button.bounding_box()
-    assert box is not None
-    return {"x": box["x"] + box["width"] / 2, "y": box["y"] + box["height"] / 2}
 
 
 def pushed_in(page: Page) -> Locator:

@@ -1,9 +1,16 @@
-/** A press counts for what was under the finger as it went down, though an answer that came meanwhile moved it. */
+/**
+ * A press counts for what was under the finger as it went down, though an answer that came meanwhile moved it; and it
+ * counts once: the second half of a double press, or of a key that is held, is none upon what came in its place.
+ */
 const PRESSED = 'button, summary, a[href], label, [role="tab"], input[type="checkbox"], input[type="radio"]';
 /** A finger that stayed within this meant no drag [CSS px]. */
 const STILL_PX = 8;
 /** The click of a browser follows the finger's going up within this. */
 const CLICK_WITHIN_MS = 400;
+
+/** Two taps at one place within this are one hand that bounced; for a mouse the system counts its clicks. */
+const BOUNCE_MS = 400;
+const SAME_PLACE_PX = 24;
 
 interface Down {
   at: HTMLElement;
@@ -41,6 +48,36 @@ export function keepPresses(): void {
       // Whatever slid under the finger is not what was pressed.
       pressed = { at: was.at, until: event.timeStamp + CLICK_WITHIN_MS };
       setTimeout(() => was.at.click());
+    },
+    true,
+  );
+  let before: { at: HTMLElement; x: number; y: number; time: number } | null = null;
+  addEventListener(
+    "click",
+    (event) => {
+      const at = event.target instanceof Element ? event.target.closest<HTMLElement>(PRESSED) : null;
+      if (at === null || !event.isTrusted || !(event instanceof PointerEvent) || event.detail === 0) return;
+      const { clientX: x, clientY: y, timeStamp: time } = event;
+      const isBounce =
+        before !== null &&
+        !before.at.contains(at) &&
+        !at.contains(before.at) &&
+        Math.hypot(x - before.x, y - before.y) < SAME_PLACE_PX &&
+        (event.detail > 1 || (event.pointerType === "touch" && time - before.time < BOUNCE_MS));
+      if (isBounce) {
+        event.preventDefault();
+        event.stopImmediatePropagation();
+      } else {
+        before = { at, x, y, time };
+      }
+    },
+    true,
+  );
+  addEventListener(
+    "keydown",
+    (event) => {
+      const isPress = event.key === "Enter" || event.key === " ";
+      if (event.repeat && isPress && event.target instanceof HTMLButtonElement) event.preventDefault();
     },
     true,
   );

@@ -61,7 +61,7 @@ export function JoinStep({ loop, hub, run, locked, joined, mayEdit, onRun }: Pro
     onRun({ ...run, again: againOf(run, Date.now()), againAt: 0 });
   };
   return (
-    <article className="fit-card join-step" aria-label={step.title}>
+    <article key={step.key} className="fit-card join-step" aria-label={step.title}>
       <p className="fit-stage">
         {run.again.length > 0 ? words.repeat : say(words.step, { number: run.at + 1, of: run.steps.length })}{" "}
         · {isOpen ? say(words.networkOpen, { time: clockOf(left.network ?? 0) }) : words.networkClosed}
