@@ -82,20 +82,18 @@ class Visits(FitPage):
         """No line of its menu is done on the way to the one that is wanted; the keys go on at the same stop."""
         page = self.planned()
         first = self.stops(page)
+        moves: list[str] = []
+        page.on("request", lambda one: moves.append(one.url) if one.method == "PUT" else None)
         move = page.get_by_label(f"{first[1]}: move to")
         move.focus()
         page.keyboard.press("ArrowDown")
-        page.keyboard.press("ArrowDown")
-        page.keyboard.press("Escape")
-        expect(move).to_be_focused()
-        self.assertEqual(self.stops(page), first)
-        page.keyboard.press("ArrowDown")
-        # The second line: the first goes to a new day.
+        # The list is open; its last line is *out of the plan*, the one before it a new day.
         page.keyboard.press("End")
         page.keyboard.press("ArrowUp")
         page.keyboard.press("Enter")
         expect(page.locator(".visit-card")).to_have_count(2)
         expect(page.get_by_label(f"{first[1]}: move to")).to_be_focused()
+        self.assertEqual(len(moves), 1)
         later = page.get_by_role("button", name=f"{first[0]}: later")
         later.focus()
         page.keyboard.press("Enter")

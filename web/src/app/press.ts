@@ -23,6 +23,7 @@ interface Down {
 /** Listens as long as the page is open. */
 export function keepPresses(): void {
   let down: Down | null = null;
+  let before: { at: HTMLElement; x: number; y: number; time: number } | null = null;
   let pressed: { at: HTMLElement; until: number } | null = null;
   addEventListener(
     "pointerdown",
@@ -47,19 +48,20 @@ export function keepPresses(): void {
       if ((now.top === was.top && now.left === was.left) || under === null || was.at.contains(under)) return;
       // Whatever slid under the finger is not what was pressed.
       pressed = { at: was.at, until: event.timeStamp + CLICK_WITHIN_MS };
+      before = { at: was.at, x: event.clientX, y: event.clientY, time: event.timeStamp };
       setTimeout(() => was.at.click());
     },
     true,
   );
-  let before: { at: HTMLElement; x: number; y: number; time: number } | null = null;
   addEventListener(
     "click",
     (event) => {
+      if (!event.isTrusted || !(event instanceof PointerEvent) || event.detail === 0) return;
       const at = event.target instanceof Element ? event.target.closest<HTMLElement>(PRESSED) : null;
-      if (at === null || !event.isTrusted || !(event instanceof PointerEvent) || event.detail === 0) return;
       const { clientX: x, clientY: y, timeStamp: time } = event;
       const isBounce =
         before !== null &&
+        at !== null &&
         !before.at.contains(at) &&
         !at.contains(before.at) &&
         Math.hypot(x - before.x, y - before.y) < SAME_PLACE_PX &&
@@ -67,7 +69,7 @@ export function keepPresses(): void {
       if (isBounce) {
         event.preventDefault();
         event.stopImmediatePropagation();
-      } else {
+      } else if (at !== null) {
         before = { at, x, y, time };
       }
     },

@@ -34,6 +34,8 @@ function opened(event: KeyboardEvent<HTMLSelectElement>) {
   const goesOn = event.key.startsWith("Arrow") || ["Home", "End", "PageUp", "PageDown"].includes(event.key);
   const isLetter = event.key.length === 1 && event.key !== " ";
   if (event.ctrlKey || event.metaKey || event.altKey || !(goesOn || isLetter)) return;
+  // A browser that cannot be asked to opens it by itself on such a key.
+  if (!("showPicker" in event.currentTarget)) return;
   event.preventDefault();
   event.currentTarget.showPicker();
 }

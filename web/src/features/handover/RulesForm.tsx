@@ -12,6 +12,7 @@ export function RulesForm() {
   const keeping = useKeepRules();
   const [contact, setContact] = useState<string | null>(null);
   if (held === undefined) return null;
+  if (contact !== null && contact === held.contact) setContact(null);
   // What is on its way counts: the next tick goes upon it.
   const rules = { ...held, ...keeping.waiting };
   return (

@@ -162,7 +162,8 @@ function useFocusBack(isBusy: boolean): () => void {
     }
   }, [isBusy]);
   return () => {
-    left.current = document.activeElement?.id ?? null;
+    const at = document.activeElement;
+    left.current = at?.matches(":focus-visible") ? at.id : null;
   };
 }
 
