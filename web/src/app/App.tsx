@@ -9,6 +9,7 @@ import { DoorOver } from "../features/session/DoorOver";
 import { SignIn } from "../features/session/SignIn";
 import { useSession } from "../features/session/queries";
 import { texts } from "../texts";
+import { tellAtOnce } from "./atOnce";
 import { Broken } from "./Broken";
 import { late } from "./late";
 import { Shell } from "./Shell";
@@ -64,9 +65,7 @@ function isBusy(error: unknown): boolean {
   return error instanceof Refusal && error.status === 503;
 }
 
-// What is on its way is known before the next key or press, not "in a moment": a busy device would take that press upon
-// a field that went back to what it was, or twice upon a button.
-notifyManager.setScheduler(queueMicrotask);
+notifyManager.setScheduler(tellAtOnce);
 
 const client = new QueryClient({
   defaultOptions: {
