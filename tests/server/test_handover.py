@@ -23,6 +23,7 @@ from bench.services.make_loop import make_loop
 from ember_core.handover.frozen import GENESIS, digest
 from ember_core.handover.unusual import Unusual
 from ember_core.survey.isolation import Scope
+from fitting.models import FitMark
 from handover.models import AskBack, Issue, Rules, Signature
 from handover.services import signing
 from handover.services.issuing import _chain, faults_of, seal_of
@@ -564,6 +565,15 @@ class Signing(HandoverTest):
 @tag("long")
 class LookedAtFirst(HandoverTest):
     """What is unusual."""
+
+    def test_the_step_asks_once_for_all_proofs_that_work_rests_on(self) -> None:
+        """However many steps were done dead."""
+        resting = FitMark.objects.filter(loop=self.loop, proof__isnull=False).values("proof").distinct().count()
+        self.assertGreater(FitMark.objects.filter(loop=self.loop, proof__isnull=False).count(), resting)
+        with CaptureQueriesContext(connection) as asked:
+            self.handover()
+        of_proofs = [one["sql"] for one in asked if " FROM `survey_proof` " in one["sql"]]
+        self.assertEqual(len(of_proofs), 1, of_proofs)
 
     def test_excused_and_unmeasured_are_told_with_their_reasons(self) -> None:
         """Every item that was excused, the gravest kind first."""

@@ -6,6 +6,7 @@ from collections.abc import Collection
 from datetime import datetime
 from typing import Any
 
+from django.db.models import prefetch_related_objects
 from django.utils import translation
 
 from accounts.models import User
@@ -123,6 +124,7 @@ def _dead_work(seen: LoopSeen) -> list[DeadWork]:
     isolations = list(Isolation.objects.filter(site=loop.site).prefetch_related("circuits"))
     whole = [row for row in isolations if row.scope == Scope.WHOLE]
     places = {step.place for step in standing.steps if step.place}
+    prefetch_related_objects(list(standing.marks.values()), "proof")
     feeding = {place: circuits_of(survey_of(loop, number_of(place)), loop) for place in places}
     work = []
     for step in standing.steps:
