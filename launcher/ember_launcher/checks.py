@@ -9,6 +9,7 @@ import subprocess
 import sys
 import time
 from concurrent.futures import ThreadPoolExecutor
+from enum import StrEnum
 
 from ember_launcher import built, python_env, system_packages, web_build
 from ember_launcher.console import Refusal, Step, run_quietly, say
@@ -20,10 +21,28 @@ PYTHON_FOLDERS = ("launcher", "core", "cli", "server", "tests")
 ON_SCREEN = "on the screen:"
 # Of tests and classes of tests that take seconds each.
 LONG = "long"
+# Of those that take long and ask in another place, another state or another order what shorter ones ask.
+WHOLE = "whole"
 # Of tests that measure, which nothing else may keep waiting.
 ALONE = "alone"
 # Labels of tests, and options of the runner.
 Part = tuple[list[str], list[str]]
+
+
+class Extent(StrEnum):
+    """How much is run."""
+
+    # No browser, no copies of its own, nothing long.
+    QUICK = "quick"
+    # Every rule, and each step's own way in the browser: before each commit.
+    USUAL = "usual"
+    # Everything: as CI does.
+    WHOLE = "whole"
+    # Everything, and properties on every case that is drawn for them: before a release.
+    THOROUGH = "thorough"
+
+
+IN_PART = (Extent.QUICK, Extent.USUAL)
 BENCH_REMEDY = "mend what is listed above; ./ember format rewrites the layout of all files"
 
 
@@ -75,18 +94,19 @@ def format_all() -> None:
     run_quietly(["npx", "prettier", "--write", "src"], cwd=WEB, env=node, remedy=BENCH_REMEDY)
 
 
-def run_tests(instance: Instance, labels: list[str], *, quick: bool, thorough: bool) -> int:
+def run_tests(instance: Instance, labels: list[str], extent: Extent) -> int:
     """Run the gates and the tests; the last line is `N passed, N failed, N skipped` as counted by the runner.
 
     Parameters
     ----------
-    labels : dotted paths, files or folders of tests; none for all of them.
-    quick : no browser, no copies of its own, nothing long.
-    thorough : properties on every case that is drawn for them.
+    labels : dotted paths, files or folders of tests; none for all that the extent has.
+    extent : how much of it; what is named is run whole.
     """
     began = time.monotonic()
+    if labels and extent is Extent.USUAL:
+        extent = Extent.WHOLE
     # Read by tests.drawn.
-    os.environ["EMBER_THOROUGH"] = str(int(thorough))
+    os.environ["EMBER_EXTENT"] = extent
     named = [dotted(label) for label in labels]
     with one_at_a_time(ROOT / "var"):
         node = set_up()
@@ -96,7 +116,7 @@ def run_tests(instance: Instance, labels: list[str], *, quick: bool, thorough: b
     database = Database(instance, lasting=instance.var != ROOT / "var" / "test")
     started = database.ensure_running()
     try:
-        return _run(instance, stages_of(named, quick=quick), began, node)
+        return _run(instance, stages_of(named, extent), began, node, is_part=extent in IN_PART)
     finally:
         if started:
             database.stop()
@@ -107,7 +127,9 @@ def dotted(label: str) -> str:
     return label.removesuffix(".py").strip("/").replace("/", ".") if (ROOT / label).exists() else label
 
 
-def _run(instance: Instance, stages: list[list[Part]], began: float, node: dict[str, str]) -> int:
+def _run(
+    instance: Instance, stages: list[list[Part]], began: float, node: dict[str, str], *, is_part: bool = False
+) -> int:
     env = {**os.environ, **instance.environment(), "PYTHONPATH": str(ROOT)}
     # Tests call node too, wherever it is.
     env["PATH"] = f"{VENV / 'bin'}{os.pathsep}{node['PATH']}"
@@ -125,6 +147,8 @@ def _run(instance: Instance, stages: list[list[Part]], began: float, node: dict[
     for block in blocks:
         say("\n".join(shortened(block)))
     say(f"all of it took {time.monotonic() - began:.0f} s")
+    if is_part:
+        say(f"not everything was run: ./ember test --{Extent.WHOLE} does that, as CI")
     print(f"{passed} passed, {failed} failed, {skipped} skipped", flush=True)
     return 1 if failed else 0
 
@@ -138,12 +162,12 @@ def _part(labels: list[str], options: list[str], env: dict[str, str]) -> tuple[t
     return counted(tail, status), found
 
 
-def stages_of(labels: list[str], *, quick: bool = False) -> list[list[Part]]:
+def stages_of(labels: list[str], extent: Extent) -> list[list[Part]]:
     """Parts of the tests with the options of the runner: those of a stage side by side, then those of the next.
 
-    All of it: on every processor what shares nothing but the database's server, and beside it what starts copies of
-    its own and waits much; then what measures how soon a copy answers, and nothing beside it. Quick: the first without
-    the browser and without what is tagged as long, some hundred tests and classes that take four fifths of the time.
+    First, on every processor, what shares nothing but the database's server, and beside it what starts copies of its
+    own and waits much; then what measures how soon a copy answers, and nothing beside it. A usual run leaves out what
+    measures and what is tagged for the whole only; a quick one also the browser, copies and what is tagged as long.
     What is named is run as it is named, in one process, so that an error can be looked into.
     """
     if labels:
@@ -151,13 +175,16 @@ def stages_of(labels: list[str], *, quick: bool = False) -> list[list[Part]]:
     processes = max(2, min(4, os.cpu_count() or 2))
     together = [f"tests.{name}" for name in ("core", "cli", "server")]
     parallel = f"--parallel={processes}"
-    if quick:
-        return [[(together, [parallel, f"--exclude-tag={LONG}"])]]
+    is_part = extent in IN_PART
+    left_out = [f"--exclude-tag={WHOLE}"] if is_part else []
+    if extent is Extent.QUICK:
+        return [[(together, [parallel, *left_out, f"--exclude-tag={LONG}"])]]
     copies = ["tests.launcher"]
-    return [
-        [([*together, "tests.interface"], [parallel]), (copies, [f"--exclude-tag={ALONE}"])],
-        [(copies, [f"--tag={ALONE}"])],
+    first = [
+        ([*together, "tests.interface"], [parallel, *left_out]),
+        (copies, [*left_out, f"--exclude-tag={ALONE}"]),
     ]
+    return [first] if is_part else [first, [(copies, [f"--tag={ALONE}"])]]
 
 
 def _runner(labels: list[str], options: list[str], env: dict[str, str]) -> tuple[int, str, list[list[str]]]:

@@ -149,13 +149,16 @@ def arguments() -> argparse.Namespace:
     account = command("account", "make an account; asks for the password")
     account.add_argument("name")
     account.add_argument("--role", choices=("technician", "checker", "administrator"), default="technician")
-    test = command("test", "lint, types, build and all tests")
+    test = command("test", "lint, types, build and the tests")
     test.add_argument("labels", nargs="*", help="only these tests: dotted paths, files or folders")
     extent = test.add_mutually_exclusive_group()
-    extent.add_argument(
-        "--quick", action="store_true", help="no tests in the browser, none that start copies, none that take long"
-    )
-    extent.add_argument("--thorough", action="store_true", help="properties on all cases that are drawn, not on a part")
+    for name, help_text in (
+        (checks.Extent.QUICK, "no tests in the browser, none that start copies, none that take long"),
+        (checks.Extent.WHOLE, "every test, as CI runs them"),
+        (checks.Extent.THOROUGH, "every test, and properties on all cases that are drawn, not on a part"),
+    ):
+        extent.add_argument(f"--{name}", dest="extent", action="store_const", const=name, help=help_text)
+    test.set_defaults(extent=checks.Extent.USUAL)
     released = command("release", "what runs the application in one archive, built: no npm, no compiler needed there")
     released.add_argument("file", type=Path)
     command("format", "rewrite the layout of all source files")
@@ -195,9 +198,7 @@ def run(asked: argparse.Namespace) -> int:
     port = asked.port or places.DEFAULT_APP_PORT
     if asked.command == "test":
         # It locks its own set-up only: tests start copies of their own.
-        return checks.run_tests(
-            instance_of("test", asked.var), asked.labels, quick=asked.quick, thorough=asked.thorough
-        )
+        return checks.run_tests(instance_of("test", asked.var), asked.labels, asked.extent)
     with one_at_a_time(ROOT / "var"):
         match asked.command:
             case "demo" | "start":

@@ -33,7 +33,7 @@ class Bench(SimpleTestCase):
             answer = work()
         return answer, printed.getvalue()
 
-    @tag("long")
+    @tag("whole")
     def test_a_whole_run_tells_every_ratio(self) -> None:
         """Beside a simulator that needs an hour nothing is too slow."""
         status, printed = self.said(lambda: bench.run(1), 3600.0)

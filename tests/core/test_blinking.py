@@ -83,6 +83,7 @@ class OneDefinition(SimpleTestCase):
 class WithinItsOwnRange(SimpleTestCase):
     """What is told of the loop as typed lies in what is told of it over its ranges."""
 
+    @tag("whole")
     def test_the_nominal_figure_of_drawn_loops_lies_within_its_range(self) -> None:
         """A hundred loops with and without blinking lamps: current, volts, and what a meter will show."""
         random = np.random.default_rng(7)

@@ -32,6 +32,7 @@ print(state[2])
 """
 
 
+@tag("whole")
 class Cache(SimpleTestCase):
     """Machine code kept on disk."""
 

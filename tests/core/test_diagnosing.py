@@ -232,6 +232,7 @@ class Weighing(TestCase):
         self.assertEqual(found.remedies[0].code, "fit_bypass")
         self.assertGreater(found.remedies[0].chance, 0.9)
 
+    @tag("whole")
     def test_either_half_of_a_loop_may_have_been_what_was_changed(self) -> None:
         """The lamp that blinks needs a bypass, whether it came to the control or the control to it."""
         for changed in ("lamps", "control"):
@@ -388,7 +389,7 @@ class Weighing(TestCase):
         self.assertEqual(outcomes_of(f"{ASKED}buzz"), ("yes", "no"))
 
 
-@tag("long")
+@tag("whole")
 class DrawnLoops(TestCase):
     """Faulty loops with their truth, answered with errors: a part of the three hundred of `tests.core.faulty`."""
 

@@ -35,6 +35,7 @@ def fails(*_: object, **__: object) -> object:
 class Injected(SimpleTestCase):
     """A solver that gives up here and there."""
 
+    @tag("whole")
     def test_failed_trials_never_improve_a_verdict(self) -> None:
         """One, half and all but one of the trials fail: the verdict stays or gets worse; it never says a sure yes."""
         for number, given in enumerate(drawn_sheets(GANGS, 71)):

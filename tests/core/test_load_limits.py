@@ -131,7 +131,7 @@ class Computed(SimpleTestCase):
             self.assertEqual(sum(fed) >= 0.95 * len(fed), is_sure)
         self.assertEqual(row(limits(gang(PhaseMode.ON_OFF, LAMP, FILAMENT)), "supply_on").count, 1)
 
-    @tag("long")
+    @tag("whole")
     def test_a_finding_and_a_limit_are_of_the_same_samples(self) -> None:
         """Over drawn gangs on each edge: where the one is sure the other calls the limit met, and only there."""
         sure = {

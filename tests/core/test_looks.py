@@ -102,7 +102,7 @@ TWO_LEVELS = loop(
 )
 
 
-@tag("long")
+@tag("whole")
 class LooksAndSolutions(SimpleTestCase):
     """Two ways to the state of every lamp and of the control."""
 

@@ -61,7 +61,7 @@ class NeverLess(SimpleTestCase):
             self.assertGreaterEqual(found.i_rms_a, HAIR * max(one.i_rms_a for one in marched), kinds)
         self.assertGreater(tried, GANGS // 4)
 
-    @tag("long")
+    @tag("whole")
     def test_peak_and_rms_into_reservoirs_at_late_angles(self) -> None:
         """Angles that the search does not look at by itself, where every pulse is as the one before."""
         source, tried = random.Random(8), 0

@@ -58,7 +58,7 @@ class EveryPlan(unittest.TestCase):
                 self.assertAlmostEqual(before.end_s, after.begin_s)
                 self.assertGreaterEqual(before.end_s, before.begin_s)
 
-    @tag("long")
+    @tag("whole")
     def test_what_is_impossible_is_impossible(self) -> None:
         """On small sites a search through every order of acts finds no way either; and one wherever a plan does."""
         tried = {True: 0, False: 0}

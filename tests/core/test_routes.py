@@ -136,7 +136,7 @@ class Moves(SimpleTestCase):
             if terminals and caps:
                 self.assertLess(max(caps), min(terminals), route.way)
 
-    @tag("long")
+    @tag("whole")
     def test_a_single_mistake_in_a_map_is_noticed(self) -> None:
         """Two ends exchanged, a cap forgotten, an end elsewhere: a finding of its own, or the same behaviour."""
         random = np.random.default_rng(3)

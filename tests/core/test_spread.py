@@ -241,7 +241,7 @@ class Narrowing(SimpleTestCase):
         with self.assertRaises(InputError):
             narrow(given, [])
 
-    @tag("long")
+    @tag("whole")
     def test_what_is_given_up_early_is_explained_by_no_later_draw(self) -> None:
         """From well inside what the loop can show to far outside: the same verdict as with every draw, and sooner."""
         tried = []
@@ -270,7 +270,7 @@ class Narrowing(SimpleTestCase):
                 narrow(uncertain(), [Measurement(kind=Kind.LAMP_V, value=60.0)], samples=8)
         self.assertEqual(raised.exception.code, "no_sample_settles")
 
-    @tag("long")
+    @tag("whole")
     def test_readings_that_there_was_no_time_to_explain_accuse_nobody(self) -> None:
         """Ended after some samples: judged by those, and no assumption is called wrong."""
         left = [40]

@@ -269,6 +269,7 @@ class Faults(SimpleTestCase):
 class SingleMistakes(SimpleTestCase):
     """One end in the wrong place, drawn at random from wirings that work."""
 
+    @tag("whole")
     def test_none_goes_unnoticed(self) -> None:
         """Each gets a finding of its own that names something of it, or does exactly what was meant."""
         random = np.random.default_rng(11)

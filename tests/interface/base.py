@@ -33,6 +33,15 @@ PATIENCE_MS = 90_000
 expect.set_options(timeout=PATIENCE_MS)
 
 
+def wait_until(page: Page, is_so: Callable[[], object]) -> None:
+    """Let the page go on until that is so."""
+    for _ in range(PATIENCE_MS // 50):
+        if is_so():
+            return
+        page.wait_for_timeout(50)
+    raise AssertionError("it was waited for in vain")
+
+
 def under_way() -> str:
     """What the live server's requests do at this moment, each from its innermost call out; and how many only wait."""
     places = sys._current_frames()

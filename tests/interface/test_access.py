@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from django.test import tag
 from playwright.sync_api import Page, expect
 
 from tests.interface.base import InterfaceTest
@@ -48,6 +49,7 @@ PAGES = (
 )
 
 
+@tag("whole")
 class Access(InterfaceTest):
     """One walk through everything there is to see."""
 

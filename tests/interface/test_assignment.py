@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from datetime import date, timedelta
 
+from django.test import tag
 from playwright.sync_api import Route, expect
 
 from loops.models import Loop
@@ -40,6 +41,7 @@ class Assignment(InterfaceTest):
         page.goto(f"{self.live_server_url}/?mine=1")
         expect(page.get_by_text("Nothing is yours to do.")).to_be_visible()
 
+    @tag("whole")
     def test_my_work_stays_where_the_finger_goes_down(self) -> None:
         """The sites arrive late: *New loop* comes into its own place, and nothing slips under a finger that is down."""
         page = self.sign_in("tam")
@@ -59,6 +61,7 @@ class Assignment(InterfaceTest):
         page.mouse.up()
         expect(mine).to_have_attribute("aria-pressed", "true")
 
+    @tag("whole")
     def test_what_a_colleague_gave_meanwhile_is_not_taken_back(self) -> None:
         """The dialog is open while another gives the loop away and the page asks anew: told once, nothing is lost."""
         self.page.clock.install()
@@ -86,6 +89,7 @@ class Assignment(InterfaceTest):
         assert kept.assigned is not None
         self.assertEqual((kept.note, kept.assigned.username), ("Ring before coming", "tam"))
 
+    @tag("whole")
     def test_what_is_half_typed_is_neither_lost_nor_put_over_a_colleagues(self) -> None:
         """A touch beside the dialog and a reload lose nothing; what changed meanwhile is told; given up, it is gone."""
         page, other = self.sign_in(), self.another("fenna")
@@ -126,6 +130,7 @@ class Assignment(InterfaceTest):
         expect(theirs.get_by_text("What you had typed here before")).to_have_count(0)
 
 
+@tag("whole")
 class Everywhere(InterfaceTest):
     """Words."""
 

@@ -7,6 +7,7 @@ import re
 import tempfile
 from pathlib import Path
 
+from django.test import tag
 from playwright.sync_api import Page, Route, expect
 
 from judgements.models import Judgement
@@ -41,6 +42,7 @@ class SigningIn(InterfaceTest):
 class TheRound(InterfaceTest):
     """Finding a loop, making one."""
 
+    @tag("whole")
     def test_search_and_filter_by_keyboard(self) -> None:
         """Slash goes to the search; words narrow the rows; nothing found is said."""
         page = self.sign_in()
@@ -117,6 +119,7 @@ class TheBench(InterfaceTest):
         self.assertEqual(kept.bypasses.get().figures["c_f"]["typical"], 2.2e-7)
         self.assertEqual(Judgement.objects.filter(gang=kept).first().verdict, "dark")
 
+    @tag("whole")
     def test_a_copy_survives_a_reload(self) -> None:
         """What was typed is there again, still not kept."""
         page = self.sign_in()
@@ -165,6 +168,7 @@ class TheBench(InterfaceTest):
         expect(page.get_by_role("alert").first).to_contain_text("must stop")
         self.assertEqual(Gang.objects.get(loop__name="Wheelhouse stair").version, 2)
 
+    @tag("whole")
     def test_the_second_writer_is_asked_not_overruled(self) -> None:
         """Two people on one gang: the later one sees the conflict and chooses."""
         page = self.sign_in()
@@ -185,6 +189,7 @@ class TheBench(InterfaceTest):
         page.get_by_role("button", name="Show theirs").click()
         expect(page.get_by_label("capacitance", exact=True)).to_have_value("150 nF")
 
+    @tag("whole")
     def test_what_two_people_changed_is_put_together(self) -> None:
         """Each keeps what the other left; of what both changed one's own stands, and is named until it is kept."""
         page, other = self.sign_in(), self.another("fenna")
@@ -219,6 +224,7 @@ class TheBench(InterfaceTest):
         expect(told).to_have_count(0)
         self.assertEqual(Gang.objects.get(loop__name="Loft landing").name, "Upper landing")
 
+    @tag("whole")
     def test_a_checker_tries_but_cannot_keep(self) -> None:
         """No Keep, no new loop, and a word why."""
         page = self.sign_in("odell")
@@ -230,6 +236,7 @@ class TheBench(InterfaceTest):
         expect(page.get_by_text("what-if copy")).to_be_visible()
         expect(page.get_by_role("button", name="Keep", exact=True)).to_be_hidden()
 
+    @tag("whole")
     def test_the_thread_is_walked_by_keyboard_and_says_everything_in_words(self) -> None:
         """Each part is a button with its state in its name; Enter opens its editor."""
         page = self.sign_in()
@@ -248,6 +255,7 @@ class TheBench(InterfaceTest):
         expect(words).to_contain_text("through the control (starved)")
         expect(words).to_contain_text("through lamp group 1 (dark)")
 
+    @tag("whole")
     def test_gangs_branch_and_another_is_added(self) -> None:
         """Two gangs of the pottery, each with its own thread, and a third from nothing."""
         page = self.sign_in()
@@ -261,6 +269,7 @@ class TheBench(InterfaceTest):
         tabs = page.get_by_role("navigation", name="3 gangs")
         expect(tabs.get_by_role("link", name=re.compile("Gang 3"))).to_be_visible()
 
+    @tag("whole")
     def test_loop_and_gang_are_renamed_and_moved_to_another_breaker(self) -> None:
         """The loop at once, with a taken name refused; the gang with the rest of its copy."""
         page = self.sign_in()
@@ -282,6 +291,7 @@ class TheBench(InterfaceTest):
         tabs = page.get_by_role("navigation", name="2 gangs")
         expect(tabs.get_by_role("link", name=re.compile("Throwing"))).to_be_visible()
 
+    @tag("whole")
     def test_a_ptc_s_temperature_is_told_in_degrees(self) -> None:
         """80 °C on the screen, 353.15 K in the record."""
         page = self.sign_in()
@@ -298,6 +308,7 @@ class TheBench(InterfaceTest):
         figures = Gang.objects.get(loop__name="Loft landing").bypasses.get().figures
         self.assertEqual(figures["t_switch_k"]["typical"], 358.15)
 
+    @tag("whole")
     def test_dark_mode_and_help(self) -> None:
         """Changed by a button and kept; the help opens with its key."""
         page = self.sign_in()
@@ -346,6 +357,7 @@ class Typing(InterfaceTest):
             expect(field).to_have_value(wrong)
         expect(page.locator(".thread").get_by_text("220 nF")).to_be_visible()
 
+    @tag("whole")
     def test_a_source_is_chosen_and_an_optional_figure_left_empty(self) -> None:
         """Measured instead of declared shows among the reasons' inputs; no discharge resistor is a state of its own."""
         page = self.sign_in()
@@ -362,6 +374,7 @@ class Typing(InterfaceTest):
         figures = Gang.objects.get(loop__name="Loft landing").bypasses.get().figures
         self.assertNotIn("r_parallel_ohm", figures)
 
+    @tag("whole")
     def test_another_kind_of_bypass_asks_for_its_own_figures(self) -> None:
         """A resistor has a resistance, and until it is given the loop is told to lack it."""
         page = self.sign_in()
@@ -374,6 +387,7 @@ class Typing(InterfaceTest):
         self.verdict("Dark and fed")
 
 
+@tag("whole")
 class HowItHangs(InterfaceTest):
     """Through the lamps, or by a neutral."""
 
@@ -422,6 +436,7 @@ class HowItHangs(InterfaceTest):
         expect(proof).to_contain_text("one reading is as computed")
 
 
+@tag("whole")
 class Filtering(InterfaceTest):
     """The round by state and site."""
 
@@ -445,6 +460,7 @@ class Filtering(InterfaceTest):
         expect(page.get_by_role("heading", name="Round")).to_be_visible()
 
 
+@tag("whole")
 class Files(InterfaceTest):
     """What goes out and comes in."""
 
@@ -500,6 +516,7 @@ class OnATablet(InterfaceTest):
         )
         self.assertEqual(small, [])
 
+    @tag("whole")
     def test_a_value_is_changed_by_touch(self) -> None:
         """Tap the bypass on the thread, choose one, and the lamp goes dark."""
         page = self.sign_in()
@@ -513,6 +530,7 @@ class OnATablet(InterfaceTest):
         page.get_by_title("Quillfen X2 pack 220 nF", exact=True).click()
         self.verdict("Dark and fed")
 
+    @tag("whole")
     def test_a_dropper_on_a_dimmer_must_not(self) -> None:
         """The answer with its mark and word, and the pulse in figures."""
         page = self.sign_in()
@@ -526,6 +544,7 @@ class OnATablet(InterfaceTest):
 class HowSure(InterfaceTest):
     """The off-state step over the ranges of its figures."""
 
+    @tag("whole")
     def test_shares_margins_and_what_decides_are_shown_in_words(self) -> None:
         """And a reading narrows them, the least load is worked out, and a word is refused as a reading."""
         page = self.sign_in()
@@ -577,6 +596,7 @@ class HowSure(InterfaceTest):
         expect(cures.get_by_role("alert")).to_be_visible()
         expect(cures.get_by_role("listitem")).to_have_count(0)
 
+    @tag("whole")
     def test_what_the_meter_answers_late_is_no_value_of_another_sort(self) -> None:
         """Volts are chosen while it reads the current: milliamperes do not come to stand there as volts."""
         page = self.sign_in()
@@ -604,6 +624,7 @@ class HowSure(InterfaceTest):
         measure.get_by_role("combobox", name="Meter").select_option("400 kΩ")
         expect(value).to_have_value("")
 
+    @tag("whole")
     def test_a_reading_is_missing_at_no_moment_and_can_be_struck_before_it_arrives(self) -> None:
         """It stands in the list though the list cannot be asked for again; what was struck unsent arrives struck."""
         page = self.sign_in()
@@ -646,6 +667,7 @@ class HowSure(InterfaceTest):
         page.keyboard.press("End")
         expect(panel.get_by_role("img", name=re.compile("Then: .*dark and fed"))).to_be_visible()
 
+    @tag("whole")
     def test_of_a_switch_that_needs_no_supply_nothing_is_said_of_feeding(self) -> None:
         """A contact with a leak: the lamps are dark or not, over the ranges and where one figure is dragged to."""
         page = self.sign_in()
@@ -658,6 +680,7 @@ class HowSure(InterfaceTest):
         page.keyboard.press("End")
         expect(panel.get_by_role("img", name=re.compile("^Then: dark [0-9]+ %, blink"))).to_be_visible()
 
+    @tag("whole")
     def test_gangs_of_a_box_are_judged_together_and_swapping_is_offered(self) -> None:
         """The twin control's feeding output gets the filament lamps: it is computed and said, with its caution."""
         page = self.sign_in()
@@ -672,6 +695,7 @@ class HowSure(InterfaceTest):
         cures = page.get_by_role("region", name="One filament lamp among them")
         expect(cures).to_contain_text("cures it")
 
+    @tag("whole")
     def test_the_single_flash_complaint_is_explained(self) -> None:
         """A loop that is dark, but flashes once when another load switches, says from which step of the mains on."""
         page = self.sign_in()
@@ -679,6 +703,7 @@ class HowSure(InterfaceTest):
         sure = page.get_by_role("region", name="How sure")
         expect(sure).to_contain_text(re.compile(r"dark up to a step of [5-9] % of the mains; beyond it lamp group 1"))
 
+    @tag("whole")
     def test_the_waveforms_carry_the_band_of_their_ranges(self) -> None:
         """The band is told in words too, and the words of the verdict say what they hang on."""
         page = self.sign_in()
@@ -702,6 +727,7 @@ class HowSure(InterfaceTest):
         self.verdict("Dark and fed")
         expect(page.get_by_text("what-if copy")).to_be_visible()
 
+    @tag("whole")
     def test_a_part_that_this_page_does_not_know_yet_is_fetched_and_never_nothing_taken(self) -> None:
         """The shelf that the page has is older than the answer: what is there stays, or the part comes."""
         page = self.sign_in()
@@ -728,6 +754,7 @@ class HowSure(InterfaceTest):
         expect(choose.get_by_role("group", name=re.compile("Over the ranges"))).to_be_visible()
         return page
 
+    @tag("whole")
     def test_a_part_is_taken_on_the_window_by_keyboard(self) -> None:
         """Each part is a mark on the axis that the keyboard reaches; Enter takes it; limits are told in words."""
         page = self.open_bypass("Kiln room")
@@ -739,6 +766,7 @@ class HowSure(InterfaceTest):
         page.get_by_role("button", name="Electronic bleeder", exact=True).click()
         expect(page.get_by_role("group", name=re.compile("^Electronic bleeder: from"))).to_be_visible()
 
+    @tag("whole")
     def test_the_place_is_looked_at_and_kept(self) -> None:
         """Said to lack a conductor it speaks against the part; put right, kept, it is there again and on the thread."""
         page = self.open_bypass("Packing loft")
@@ -757,6 +785,7 @@ class HowSure(InterfaceTest):
         self.assertEqual((place["name"], place["room_m"], place["has_both_conductors"]), ("loft lamp", 0.03, True))
         expect(page.get_by_role("button", name=re.compile("^Bypass: .*at loft lamp"))).to_be_visible()
 
+    @tag("whole")
     def test_habits_and_what_was_read_afterwards(self) -> None:
         """Numbers speak for and against each habit; a lamp that still flashes gets its next remedy with a chance."""
         page = self.open_bypass("Packing loft")
@@ -768,6 +797,7 @@ class HowSure(InterfaceTest):
         page.get_by_role("button", name="Compare and weigh").click()
         expect(page.get_by_text(re.compile("Next remedy: .* with a chance of"))).to_be_visible()
 
+    @tag("whole")
     def test_the_phase_mode_of_a_control_brings_its_limits(self) -> None:
         """Said to be a leading-edge control, the window lists the pulses among its limits."""
         page = self.open_bypass("Kiln room")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
+from django.test import tag
 from playwright.sync_api import Page, expect
 
 from loops.models import Loop
@@ -54,6 +55,7 @@ class Bundles(InterfaceTest):
         dialog = self.hand_in(page, kept[:5000])
         expect(dialog.get_by_role("alert")).to_contain_text("This is no bundle of a site or loop")
 
+    @tag("whole")
     def test_whoever_keeps_no_sites_only_fetches(self) -> None:
         """The link is there, the way in is not; a loop alone goes out from its papers."""
         page = self.sign_in("tam")

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import time
 
+from django.test import tag
 from playwright.sync_api import Page, Route, expect
 
 from loops.models import Gang
 from tests.empty import SHELF, SITES, without
-from tests.interface.base import InterfaceTest
+from tests.interface.base import InterfaceTest, wait_until
 
 MOST_ACTIONS = 40
 MOST_S = 300
@@ -41,11 +42,13 @@ class FirstUse(InterfaceTest):
         self.to_a_first_verdict()
         self.assertLess(time.monotonic() - began, MOST_S)
 
+    @tag("whole")
     def test_a_slow_connection_loses_no_key(self) -> None:
         """Where each answer takes its time nothing can be pressed whose choices have not come, and no key is lost."""
         self.slow(SLOW_MS)
         self.to_a_first_verdict()
 
+    @tag("whole")
     def test_what_is_missing_is_asked_again(self) -> None:
         """Lamps whose kinds the server did not tell cannot be typed, and a press asks for them.
 
@@ -75,8 +78,7 @@ class FirstUse(InterfaceTest):
             again.click()
         own = page.get_by_role("button", name="Type its figures myself")
         expect(own).to_be_disabled()
-        while not held:
-            page.wait_for_timeout(50)
+        wait_until(page, lambda: held)
         for one in held:
             one.continue_()
         own.click()
@@ -138,6 +140,7 @@ class FirstUse(InterfaceTest):
         self.assertLess(figures["v_start_v"]["low"], figures["v_start_v"]["high"])
         self.assertLessEqual(self.actions, MOST_ACTIONS)
 
+    @tag("whole")
     def test_a_role_that_only_reads_is_not_led(self) -> None:
         """The checker sees that there is nothing yet, and whom to ask."""
         self.sign_in("odell")
@@ -145,6 +148,7 @@ class FirstUse(InterfaceTest):
         expect(self.page.get_by_role("button", name="1 · Make the site")).to_have_count(0)
 
 
+@tag("whole")
 class FromAList(InterfaceTest):
     """Loops that somebody listed elsewhere."""
 

@@ -6,6 +6,7 @@ import itertools
 import re
 import uuid
 
+from django.test import tag
 from playwright.sync_api import Locator, Page, Request, expect
 
 from accounts.models import User
@@ -114,6 +115,7 @@ class FitPage(SafetyPage):
 class WholeJob(FitPage):
     """One person, both rounds."""
 
+    @tag("whole")
     def test_from_the_first_lock_to_the_plate(self) -> None:
         """Each press in its order; what is shut says why; a reload in the middle loses nothing; the power is asked for
         twice, and the second proof cannot be the first."""
@@ -166,6 +168,7 @@ class WholeJob(FitPage):
         row = page.get_by_role("row").filter(has_text="Wheelhouse stair")
         expect(row).not_to_contain_text("fit it")
 
+    @tag("whole")
     def test_a_chosen_way_stands_beside_the_verdict_of_the_bench(self) -> None:
         """Where the thread is one line too: neither is taken for the other."""
         self.chosen("Grain loft", "module_with_switch")
@@ -176,6 +179,7 @@ class WholeJob(FitPage):
         expect(strip).to_contain_text("chosen: Module at the luminaire")
         expect(strip).to_contain_text("probably works")
 
+    @tag("whole")
     def test_a_loop_without_a_way_says_whether_there_is_anything_to_fit(self) -> None:
         """What hangs there already was put in without one and is proved next; what is planned needs a way first."""
         page = self.sign_in()
@@ -226,6 +230,7 @@ class Away(FitPage):
         self.all_sent()
         self.assertEqual(FitMark.objects.get(step="loosen@box").by.username, "wren")
 
+    @tag("whole")
     def test_a_picture_that_nobody_took_is_missing_while_a_press_is_on_its_way(self) -> None:
         """The next step opened before the answer came, and a quick press was refused; one that waits here opens it."""
         self.chosen("Wheelhouse stair", "two_wire")
@@ -241,6 +246,7 @@ class Away(FitPage):
         self.all_sent()
         self.assertEqual(set(FitMark.objects.values_list("step", flat=True)), {"safe@box", "photograph@box"})
 
+    @tag("whole")
     def test_a_picture_on_its_way_keeps_its_step_open(self) -> None:
         """The press before it arrives first: the step that opened on the picture does not shut under the thumb."""
         self.chosen("Wheelhouse stair", "two_wire")
@@ -262,6 +268,7 @@ class Away(FitPage):
         self.all_sent()
         self.assertEqual(set(FitMark.objects.values_list("step", flat=True)), {"safe@box", "photograph@box"})
 
+    @tag("whole")
     def test_what_hangs_there_is_left_to_the_server_while_a_press_is_on_its_way(self) -> None:
         """A reading names the parts on its page, unless a step of fitting that may change them has not arrived."""
         self.chosen("Wheelhouse stair", "two_wire")
@@ -294,6 +301,7 @@ class Away(FitPage):
         self.all_sent()
         self.assertEqual(second.value.post_data_json["hung"], "")
 
+    @tag("whole")
     def test_power_that_is_still_off_is_told_while_a_press_is_on_its_way(self) -> None:
         """A press that has not arrived puts no power back; with one's own lock on its way off, one may go on."""
         loop = self.chosen("Wheelhouse stair", "two_wire")
@@ -321,6 +329,7 @@ class Away(FitPage):
         self.go("Fit", page=page)
         expect(self.card(page, "Locks off").get_by_role("button", name="✓ Power is on")).to_be_enabled()
 
+    @tag("whole")
     def test_nothing_is_proved_of_what_has_not_arrived(self) -> None:
         """While a step of fitting waits on the device the list waits too, and says so; after it, a press counts."""
         self.chosen("Wheelhouse stair", "two_wire")
@@ -345,6 +354,7 @@ class Away(FitPage):
         self.all_sent()
         self.assertEqual(ProveMark.objects.get().outcome, "excused")
 
+    @tag("whole")
     def test_a_survey_that_changed_since_is_told_before_hands_go_on(self) -> None:
         """A colleague turns the terminals in the survey: what is pressed here is refused and said; it leads back."""
         loop = self.chosen("Wheelhouse stair", "two_wire")
@@ -367,6 +377,7 @@ class Away(FitPage):
         page.get_by_role("button", name="Compare again").click()
         expect(page.get_by_role("region", name="Route, Ways")).to_be_visible()
 
+    @tag("whole")
     def test_trouble_is_on_record_and_a_colleague_sees_it(self) -> None:
         """Told by one, read by the other, who cannot tick without a lock of their own; taken back it leaves a trace."""
         self.chosen("Wheelhouse stair", "two_wire")
@@ -404,6 +415,7 @@ class Away(FitPage):
         self.assertEqual(told, ["trouble", "done", "open"])
 
 
+@tag("whole")
 class HalfDone(FitPage):
     """Broken off, with a luminaire of its own."""
 

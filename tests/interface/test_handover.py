@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 import uuid
 
+from django.test import tag
 from playwright.sync_api import Locator, Page, expect
 
 from accounts.models import User
@@ -84,6 +85,7 @@ class HandoverPage(InterfaceTest):
         expect(form).to_have_count(0)
 
 
+@tag("whole")
 class FromIssueToHandedOver(HandoverPage):
     """The whole way."""
 
@@ -177,6 +179,7 @@ class FromIssueToHandedOver(HandoverPage):
 class Refused(HandoverPage):
     """What goes wrong."""
 
+    @tag("whole")
     def test_an_empty_field_and_a_lost_connection_lose_nothing(self) -> None:
         """Nothing drawn is said; drawn without a connection it says so, and the strokes are still there to send."""
         page = self.sign_in()
@@ -196,6 +199,7 @@ class Refused(HandoverPage):
         expect(form).to_have_count(0)
         self.assertEqual(Signature.objects.count(), 1)
 
+    @tag("whole")
     def test_an_issue_that_somebody_altered_says_so_and_is_not_signed(self) -> None:
         """The page tells what is not as it was made, and no button signs it."""
         page = self.sign_in()

@@ -6,6 +6,7 @@ import threading
 from typing import Any
 from unittest.mock import patch
 
+from django.test import tag
 from playwright.sync_api import Route, expect
 
 from jobs.models import Job
@@ -18,6 +19,7 @@ from tests.interface.base import InterfaceTest
 SLOW = 120_000
 
 
+@tag("whole")
 class JudgedAgain(InterfaceTest):
     """Another supply at the mill: every verdict there is out of date."""
 

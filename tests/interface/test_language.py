@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 
+from django.test import tag
 from playwright.sync_api import expect
 
 from loops.models import Gang
@@ -51,6 +52,7 @@ class Languages(InterfaceTest):
         elsewhere.get_by_role("button", name="English").click()
         expect(elsewhere.get_by_role("heading", name="Round")).to_be_visible()
 
+    @tag("whole")
     def test_where_a_figure_is_from_is_told_in_german_too(self) -> None:
         """Beside the figures of each finding, and of the figures that decide; what somebody wrote stays."""
         page = self.sign_in("wren")
@@ -67,6 +69,7 @@ class Languages(InterfaceTest):
             for english in ("declared", "measured", "assumed"):
                 self.assertEqual(panel.get_by_text(re.compile(rf"\b{english}\b")).count(), 0, english)
 
+    @tag("whole")
     def test_nobody_reads_the_language_of_who_was_here_before(self) -> None:
         """Signing out gives the device back; at the door it can be chosen for the device."""
         page = self.sign_in("wren")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 
+from django.test import tag
 from playwright.sync_api import Locator, expect
 
 from loops.models import Gang
@@ -41,6 +42,7 @@ class LightOn(LitTest):
         self.assertGreater(level, 105)
         expect(lit.get_by_role("img", name=re.compile(f"Turned off at {level}"))).to_be_visible()
 
+    @tag("whole")
     def test_a_dimmer_with_two_edges_is_judged_on_both(self) -> None:
         """Ring transformers: leading goes if, trailing must not; the other edge can be looked at."""
         lit = self.look("Eel weir porch")
@@ -52,6 +54,7 @@ class LightOn(LitTest):
         expect(lit.get_by_role("status")).to_contain_text("must not")
         expect(lit.get_by_role("img", name=re.compile("Turned off at"))).to_be_visible()
 
+    @tag("whole")
     def test_a_relay_is_seen_running_and_closing(self) -> None:
         """Its supply window in words, then the inrush against what the contact stands."""
         lit = self.look("Wheelhouse stair")
@@ -62,6 +65,7 @@ class LightOn(LitTest):
         # The band follows what is drawn: amperes of an inrush, not the milliamperes of running.
         expect(lit.get_by_text(re.compile(r"Shaded: .*up to \d+\.\d A"))).to_be_visible()
 
+    @tag("whole")
     def test_a_figure_typed_for_the_control_moves_its_window_and_is_kept(self) -> None:
         """A gap measured on site; nonsense is refused beside the field and changes nothing."""
         lit = self.look("Wheelhouse stair")
@@ -78,6 +82,7 @@ class LightOn(LitTest):
         figure = Gang.objects.get(loop__name="Wheelhouse stair").control.figures["gap_deg"]
         self.assertEqual((figure["typical"], figure["source"]), (42, "measured"))
 
+    @tag("whole")
     def test_loads_are_told_with_what_governs_and_come_to_the_round(self) -> None:
         """Each limit in a row; the round says lamps there and wanted, and whether the control drives them."""
         lit = self.look("Eel weir porch")
@@ -90,6 +95,7 @@ class LightOn(LitTest):
         expect(row).to_contain_text("2 lamps, wanted 2 to 4")
         expect(row).to_contain_text("when on: goes with conditions")
 
+    @tag("whole")
     def test_the_matrix_opens_row_by_row(self) -> None:
         """Each answer with its reason, without a pointer to hover with."""
         lit = self.look("Bell chamber")
@@ -98,6 +104,7 @@ class LightOn(LitTest):
         row.get_by_role("button").click()
         expect(lit.get_by_text(re.compile("each firing would charge its input capacitors"))).to_be_visible()
 
+    @tag("whole")
     def test_a_transformer_from_the_shelf_takes_the_place_of_lamps(self) -> None:
         """An electronic one on a trailing-edge dimmer: its maker says nothing, so it is not known."""
         page = self.sign_in()
@@ -112,6 +119,7 @@ class LightOn(LitTest):
         expect(lit.get_by_role("status")).to_contain_text("not known")
 
 
+@tag("whole")
 class OnTheTablet(LitTest):
     """Held upright."""
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 from django.conf import settings
-from django.test import SimpleTestCase
+from django.test import SimpleTestCase, tag
 from playwright.sync_api import Route, expect
 
 from accounts.models import User
@@ -80,6 +80,7 @@ class Pages(InterfaceTest):
         expect(page.get_by_role("button", name="Light", exact=True)).to_be_visible()
         expect(mode).to_have_attribute("data-mode", "dark")
 
+    @tag("whole")
     def test_no_figure_of_a_reason_leaves_a_narrow_page(self) -> None:
         """On a telephone a long name makes room for the figure beside it."""
         self.page.set_viewport_size({"width": 390, "height": 844})
@@ -96,6 +97,7 @@ class Pages(InterfaceTest):
         self.assertGreater(page.locator(".reason button").count(), 3)
         self.assertEqual(beyond, [])
 
+    @tag("whole")
     def test_every_field_and_button_has_a_name(self) -> None:
         """On every step of the bench, for those who hear the page."""
         page = self.sign_in()
@@ -112,6 +114,7 @@ class Pages(InterfaceTest):
             )
             self.assertEqual(nameless, [], f"step {key}")
 
+    @tag("whole")
     def test_no_text_runs_over_another_on_the_thread(self) -> None:
         """Boxes of the drawing's texts do not overlap, for every loop of the demo at both sizes."""
         page = self.sign_in()
@@ -125,6 +128,7 @@ class Pages(InterfaceTest):
                 overlaps = page.evaluate(OVERLAPS)
                 self.assertEqual(overlaps, [], f"{name} at {size['width']}")
 
+    @tag("whole")
     def test_what_the_chosen_way_puts_on_the_thread_covers_no_words(self) -> None:
         """Every way that is drawn, beside the conductors of a surveyed box, at both sizes."""
         who = User.objects.get(username="wren")

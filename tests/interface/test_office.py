@@ -6,12 +6,14 @@ import urllib.error
 import urllib.request
 from pathlib import Path
 
+from django.test import tag
 from playwright.sync_api import expect
 
 from loops.models import Loop
 from tests.interface.base import InterfaceTest
 
 
+@tag("whole")
 class Tokens(InterfaceTest):
     """By whoever keeps the accounts."""
 
@@ -53,6 +55,7 @@ class Tokens(InterfaceTest):
         self.assertEqual(self.status(token), 401)
 
 
+@tag("whole")
 class Personal(InterfaceTest):
     """What is kept of a client."""
 

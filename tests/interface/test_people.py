@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from django.test import tag
 from playwright.sync_api import Locator, Page, expect
 
 from accounts.models import Role, User
@@ -58,6 +59,7 @@ class People(InterfaceTest):
         page.get_by_role("button", name="Change the password").click()
         expect(page.get_by_role("heading", name="Round")).to_be_visible()
 
+    @tag("whole")
     def test_a_newcomer_from_account_to_first_loop_and_out_again(self) -> None:
         """Made, own password, no site; added to the mill; sees it after a reload; ended while the page is open."""
         fenna = self.sign_in("fenna")
@@ -96,6 +98,7 @@ class People(InterfaceTest):
         page.get_by_role("button", name="Who works here").click()
         return page.get_by_role("dialog")
 
+    @tag("whole")
     def test_two_say_at_once_who_works_there(self) -> None:
         """The second is told, sees what the first chose with the own tick on it, and keeps both."""
         mill = Site.objects.get(name="Kestrel Mill")
@@ -135,6 +138,7 @@ class People(InterfaceTest):
         tam = User.objects.get(username="tam")
         self.assertEqual((tam.display_name, tam.keeps_shelf), ("Tam Osier-Reed", True))
 
+    @tag("whole")
     def test_a_session_elsewhere_is_ended_by_oneself(self) -> None:
         """Wren finds the tablet signed in and ends it there; here the work goes on."""
         here, there = self.sign_in("wren"), self.another("wren")
@@ -146,6 +150,7 @@ class People(InterfaceTest):
         here.keyboard.press("Escape")
         self.open_loop("Kiln room", here)
 
+    @tag("whole")
     def test_who_was_not_given_it_changes_neither_sites_nor_shelf(self) -> None:
         """Tam works with what is there: no button promises what would be refused."""
         page = self.sign_in("tam")
@@ -158,6 +163,7 @@ class People(InterfaceTest):
         expect(page.get_by_role("heading", name="Round")).to_be_visible()
 
 
+@tag("whole")
 class OutOfSight(InterfaceTest):
     """Archiving and deleting."""
 

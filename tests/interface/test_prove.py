@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 
+from django.test import tag
 from playwright.sync_api import Locator, Page, expect
 
 from loops.models import Gang, Loop
@@ -72,6 +73,7 @@ WATCHED = """() => {
 class TheList(ProvePage):
     """What is tried, watched and read."""
 
+    @tag("whole")
     def test_what_was_pressed_does_not_open_again_on_its_way(self) -> None:
         """Between the press, its arrival and the next look at the list no item comes back under the thumb."""
         page = self.sign_in()
@@ -84,6 +86,7 @@ class TheList(ProvePage):
         seen = page.evaluate("window.seen")
         self.assertEqual(len(seen), 3, seen)
 
+    @tag("whole")
     def test_the_watch_runs_by_the_clock_and_outlives_a_reload(self) -> None:
         """Dark cannot be pressed before its time, nor after a reload that lost nothing."""
         page = self.sign_in()
@@ -111,6 +114,7 @@ class TheList(ProvePage):
         mark = ProveMark.objects.get(item="flicker_watch:1")
         self.assertEqual((mark.outcome, mark.detail["watched_s"]), ("passed", 600))
 
+    @tag("whole")
     def test_a_watch_that_was_left_behind_counts_no_more(self) -> None:
         """Begun, and come back to after hours: the clock begins anew, and dark cannot be pressed."""
         page = self.sign_in()
@@ -125,6 +129,7 @@ class TheList(ProvePage):
         expect(card.get_by_role("button", name="Lights off, room dark: start the clock")).to_be_visible()
         expect(card.get_by_role("button", name="✓ dark")).to_be_disabled()
 
+    @tag("whole")
     def test_away_from_the_server_nothing_is_lost_and_nothing_is_proved_yet(self) -> None:
         """Marks wait on the device, the next item comes, and they arrive in order."""
         page = self.sign_in()
@@ -153,6 +158,7 @@ class TheList(ProvePage):
         self.assertEqual(Case.objects.get().told, [{"code": "one_lamp_dark"}])
         self.assertEqual(Case.objects.get().heard, "seen")
 
+    @tag("whole")
     def test_a_reading_by_the_meter_settles_its_item(self) -> None:
         """Read by the stand-in, added, and the item lets pass only what the reading says."""
         page = self.sign_in()
@@ -173,6 +179,7 @@ class TheList(ProvePage):
         self.all_sent()
         self.assertEqual(ProveMark.objects.get(item="reading:1").outcome, "passed")
 
+    @tag("whole")
     def test_a_reading_taken_of_other_lamps_without_a_connection_proves_nothing_of_these(self) -> None:
         """Read while the page names the old ones; a colleague puts others down before it arrives: its row says so."""
         page = self.sign_in()
@@ -229,6 +236,7 @@ class TheList(ProvePage):
         self.card(page, "Each lamp")
         expect(page.get_by_role("region", name="All items")).to_contain_text("works, Fenna Brook")
 
+    @tag("whole")
     def test_who_passes_what_a_colleague_found_to_fail_is_told_and_sees_it(self) -> None:
         """Two at one item in one moment: the failure stands, beside the refusal; seen, it may be tried again."""
         page = self.sign_in()
@@ -253,6 +261,7 @@ class TheList(ProvePage):
 class Cases(ProvePage):
     """Something is wrong."""
 
+    @tag("whole")
     def test_from_a_complaint_to_a_cause(self) -> None:
         """Told key by key, a reload in the middle, questions one by one, one struck out; closed, opened again."""
         page = self.sign_in()
@@ -355,6 +364,7 @@ class Cases(ProvePage):
         expect(page.get_by_text("isolated and proved dead first")).to_be_visible()
         self.assertEqual(CaseEvidence.objects.filter(case=case).count(), 0)
 
+    @tag("whole")
     def test_half_a_value_outlives_a_reload(self) -> None:
         """The question that was taken and what was typed so far stand there again, and the rest is typed."""
         page = self.sign_in()
@@ -376,6 +386,7 @@ class Cases(ProvePage):
         expect(page.get_by_role("region", name="What was found out")).to_contain_text("234 V")
         self.assertEqual(CaseEvidence.objects.get().data["v_rms"], 234.0)
 
+    @tag("whole")
     def test_away_from_the_server_a_case_waits_on_the_device(self) -> None:
         """It is told where it is, and arrives with what was told."""
         page = self.sign_in()
@@ -389,6 +400,7 @@ class Cases(ProvePage):
         expect(page.get_by_role("heading", name="Case 1")).to_be_visible()
         self.assertEqual(Case.objects.get().told, [{"code": "drops_off_network"}])
 
+    @tag("whole")
     def test_two_people_at_one_case_see_each_other(self) -> None:
         """What the one finds out moves the other's causes, with the name."""
         page = self.sign_in()

@@ -6,6 +6,7 @@ import re
 import threading
 from unittest import mock
 
+from django.test import tag
 from playwright.sync_api import Page, expect
 
 from ember_core.routes.comparing import rate
@@ -45,6 +46,7 @@ class Route(InterfaceTest):
         # The figures beside it are those of the same loop.
         self.overall("Probably works")
 
+    @tag("whole")
     def test_nothing_is_favoured_before_all_are_compared(self) -> None:
         """The first of those that are rated is the best so far; a way that comes later may still pass it."""
         later = threading.Event()
@@ -68,6 +70,7 @@ class Route(InterfaceTest):
             expect(page.get_by_role("article").filter(has_text="Favoured")).to_have_count(1)
             expect(way).to_have_count(0)
 
+    @tag("whole")
     def test_a_ceiling_point_that_was_looked_at_changes_the_answer(self) -> None:
         """Said without a live, no drop can be turned; it outlives a reload and is compared anew."""
         page = self.open_ways("Kiln room")
@@ -83,6 +86,7 @@ class Route(InterfaceTest):
         taken = page.get_by_role("region", name="Taken for granted")
         expect(taken).to_contain_text("there is a junction box between that nobody has seen")
 
+    @tag("whole")
     def test_what_was_seen_at_one_end_was_not_seen_at_another(self) -> None:
         """Said of the luminaire it does not go over to a junction box; said of that, what cannot be is refused."""
         page = self.open_ways("Wheelhouse stair")
@@ -110,6 +114,7 @@ class Route(InterfaceTest):
         expect(end).to_have_value("unknown")
         expect(live).to_have_value("yes")
 
+    @tag("whole")
     def test_a_junction_box_is_said_and_hands_go_there(self) -> None:
         """Its ways come, their map draws it between board and box; fitting it is proved dead by itself."""
         page = self.open_ways("Wheelhouse stair")
@@ -137,6 +142,7 @@ class Route(InterfaceTest):
         card.get_by_role("button", name="Choose this way").click()
         expect(page.get_by_role("dialog")).to_contain_text(told.inner_text())
 
+    @tag("whole")
     def test_a_way_is_chosen_and_another_person_sees_its_map(self) -> None:
         """Why is typed; the map opens, its states can be switched; a colleague who chooses late is told."""
         page = self.open_ways("Wheelhouse stair")
@@ -179,6 +185,7 @@ class Route(InterfaceTest):
         self.compared(other)
         expect(other.get_by_role("region", name="Chosen so far")).to_contain_text("No neutral, four pendants")
 
+    @tag("whole")
     def test_what_is_on_the_bench_and_not_kept_is_said(self) -> None:
         """The ways are of what is kept."""
         page = self.open_ways("Wheelhouse stair")
@@ -188,6 +195,7 @@ class Route(InterfaceTest):
         self.go("Route", "Ways")
         expect(page.get_by_text("What stands on the bench is not kept yet")).to_be_visible()
 
+    @tag("whole")
     def test_a_leaflet_that_is_wrong_is_told_and_kept(self) -> None:
         """Begun with the box as found, one end taken off: the fault is named; kept it stays with the loop."""
         page = self.open_ways("Wheelhouse stair")
@@ -206,6 +214,7 @@ class Route(InterfaceTest):
         expect(kept).to_contain_text("Lamp 1 never lights.")
         self.assertEqual(CheckedDrawing.objects.get().source, "in the box, page 2")
 
+    @tag("whole")
     def test_a_drawing_from_nothing_by_keyboard_fields(self) -> None:
         """A control, a lamp, cores; joints are picked from what is free; an empty one says what is wrong."""
         page = self.open_ways("Wheelhouse stair")
@@ -231,6 +240,7 @@ class Route(InterfaceTest):
             drawing.get_by_label("add a point").nth(number).select_option(other)
         expect(drawing.get_by_text("This wiring works.")).to_be_visible()
 
+    @tag("whole")
     def test_the_ways_fit_the_tablet(self) -> None:
         """Nothing runs out of the page; each button is large enough for a thumb in a glove."""
         page = self.open_ways("Wheelhouse stair")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from django.test import tag
 from playwright.sync_api import Page, expect
 
 from survey.models import Isolation, Lock, ProofEvent, StepMark, Survey, TakenReading
@@ -81,6 +82,7 @@ class Proving(SafetyPage):
         page.get_by_text("Proofs and isolations before").click()
         expect(page.get_by_text("60 V").first).to_be_visible()
 
+    @tag("whole")
     def test_what_is_no_figure_is_told_and_kept_by_nobody(self) -> None:
         """Letters, nothing, below zero; then the meter, marked as simulated."""
         page = self.listed()
@@ -102,6 +104,7 @@ class Proving(SafetyPage):
         self.all_sent()
         self.assertEqual(ProofEvent.objects.get(kind="reading").origin, "simulated")
 
+    @tag("whole")
     def test_a_breaker_that_is_on_no_list_yet_is_added_where_it_is_found(self) -> None:
         """A second circuit comes into the box: it is on the schedule, counts for this box, and stays over a reload."""
         page = self.listed()
@@ -125,6 +128,7 @@ class Proving(SafetyPage):
         found = Survey.objects.get(loop__name="Sluice lobby")
         self.assertEqual([one.breaker for one in found.other_circuits.all()], ["21"])
 
+    @tag("whole")
     def test_steps_say_what_is_missing_and_an_override_stays_with_its_name(self) -> None:
         """Fit is shut with every reason; photograph is marked all the same, with a reason on record."""
         page = self.listed()
@@ -191,6 +195,7 @@ class TwoPeople(SafetyPage):
         page.get_by_role("button", name="I have read this").click()
         expect(page.get_by_text("Your lock on breaker 3 was taken off")).to_have_count(0)
 
+    @tag("whole")
     def test_who_may_only_read_sees_no_field_that_pretends_to_save(self) -> None:
         """The checker's box has every field shut and no button that keeps."""
         page = self.sign_in("odell")
@@ -246,6 +251,7 @@ class WithoutConnection(SafetyPage):
         expect(tray).to_contain_text("Nothing waits")
         self.assertEqual(TakenReading.objects.get().data["v"], 229.0)
 
+    @tag("whole")
     def test_what_is_changed_just_before_leaving_a_step_arrives(self) -> None:
         """A choice and the next step within a blink of an eye."""
         page = self.listed()
@@ -299,6 +305,7 @@ class OneBrowserTwoPeople(SafetyPage):
         self.all_sent()
         self.assertEqual(TakenReading.objects.get().by.username, "wren")
 
+    @tag("whole")
     def test_a_tab_whose_person_was_exchanged_sends_and_shows_nothing(self) -> None:
         """Tam signs in in a second tab: Wren's tab asks who is there, and sends only when Wren is back."""
         page = self.listed()
@@ -332,6 +339,7 @@ class OnTheBench(SafetyPage):
         page.unroute("**/judge/")
         expect(page.get_by_role("complementary", name="Why")).not_to_contain_text("Not for what stands here now")
 
+    @tag("whole")
     def test_edits_made_while_keep_is_on_its_way_are_kept(self) -> None:
         """The answer is held back; what is typed meanwhile stands on top of it."""
         page = self.sign_in()
@@ -366,6 +374,7 @@ class OnTheBench(SafetyPage):
         self.open_loop("Loft landing")
         return page
 
+    @tag("whole")
     def test_a_copy_whose_record_moved_on_is_offered_not_erased(self) -> None:
         """It is asked, over a reload too, and taken up; of the name that both changed it says so."""
         page = self.left_behind("Cable", "Name of this gang", "Mine")
@@ -376,6 +385,7 @@ class OnTheBench(SafetyPage):
         self.go("Parts", "Cable")
         expect(page.get_by_label("Name of this gang")).to_have_value("Mine")
 
+    @tag("whole")
     def test_a_copy_taken_up_leaves_what_another_changed_meanwhile(self) -> None:
         """The copy is of the bypass, the record of the name: with the copy on the bench both stand."""
         page = self.left_behind("Bypass", "capacitance", "470n")
@@ -387,6 +397,7 @@ class OnTheBench(SafetyPage):
         page.get_by_role("button", name="Keep", exact=True).click()
         expect(page.get_by_text("as recorded")).to_be_visible()
 
+    @tag("whole")
     def test_a_missing_part_of_the_application_leaves_words_not_white(self) -> None:
         """The chunk of the shelf cannot be fetched: the bar stays, the page says what to do."""
         page = self.sign_in()
@@ -399,6 +410,7 @@ class OnTheBench(SafetyPage):
     def note(self, message: object) -> None:
         """A chunk that is kept away complains in the console; the page must not."""
 
+    @tag("whole")
     def test_measured_values_stay_when_the_step_is_left(self) -> None:
         """Typed with the meter's name, beside what was computed; struck out, not erased."""
         page = self.sign_in()

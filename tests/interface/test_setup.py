@@ -6,6 +6,7 @@ import re
 import time
 import uuid
 
+from django.test import tag
 from playwright.sync_api import Locator, Page, Route, expect
 
 from accounts.models import User
@@ -98,6 +99,7 @@ class Noting(SetupPage):
             who.get_by_role("button", name="Change what is noted").click()
         return page, other
 
+    @tag("whole")
     def test_two_people_note_and_neither_loses(self) -> None:
         """The second is told that the first kept another; what was typed is still there."""
         page, other = self.two_noting()
@@ -113,6 +115,7 @@ class Noting(SetupPage):
         expect(page.get_by_role("region", name="Plant hub")).to_be_visible()
         self.assertEqual(House.objects.get(site__name="Larkspur Cannery").document["neighbours"], [6])
 
+    @tag("whole")
     def test_what_two_people_note_is_put_together(self) -> None:
         """Each keeps what the other left; of what both changed one's own stands, is named, and is kept last."""
         page, other = self.two_noting()
@@ -167,6 +170,7 @@ class Joining(SetupPage):
             expect(card.get_by_role("heading", level=2)).not_to_have_text(shown)
         raise AssertionError(f"no step {title}")
 
+    @tag("whole")
     def test_what_is_left_out_is_ticked_before_the_plan_without_it_is_there(self) -> None:
         """The tick stands at once; the plan that still has it cannot be begun."""
         page = self.sign_in()
@@ -178,11 +182,10 @@ class Joining(SetupPage):
         expect(begin).to_be_enabled()
         held, released = list[Route](), list[bool]()
         page.route("**/pairing/?*", lambda route: route.continue_() if released else held.append(route))
-        lamp.click()
+        with page.expect_request("**/pairing/?*"):
+            lamp.click()
         self.assertTrue(lamp.is_checked())
         self.assertTrue(begin.is_disabled())
-        while not held:
-            page.wait_for_timeout(50)
         released.append(True)
         for one in held:
             one.continue_()
@@ -236,6 +239,7 @@ class Joining(SetupPage):
         came = list(PairMark.objects.filter(device="packing-stair-lamp").values_list("step", "came"))
         self.assertEqual(came[-2:], [("join:packing-stair-lamp:", "again"), ("join:packing-stair-lamp:", "worked")])
 
+    @tag("whole")
     def test_cut_off_in_the_middle_and_seen_by_another(self) -> None:
         """What joined waits on the device and arrives; the other sees it with the name, and their plan is shorter."""
         page = self.sign_in()
@@ -270,6 +274,7 @@ class Joining(SetupPage):
         page.reload()
         expect(card.get_by_role("button", name="Done")).to_be_enabled()
 
+    @tag("whole")
     def test_levels_are_tried_on_the_stand_in(self) -> None:
         """A level that is none cannot be set; one that is goes there, and behind a cut breaker nobody answers."""
         page = self.sign_in()
@@ -290,6 +295,7 @@ class Joining(SetupPage):
         expect(page.get_by_text("Dock office lamp: does not answer")).to_be_visible()
         self.assertEqual(PairMark.objects.count(), 0)
 
+    @tag("whole")
     def test_what_cannot_join_is_named_and_left_out(self) -> None:
         """The mill's bell chamber: the plan says so, and goes on without it, and counts the same after a reload."""
         page = self.sign_in()
@@ -331,6 +337,7 @@ class Bounce(SetupPage):
         done.click()
         expect(card.locator(".fit-stage")).to_contain_text("Step 3 of")
 
+    @tag("whole")
     def test_a_held_key_is_one_step(self) -> None:
         """Enter repeats itself while it is held."""
         page = self.sign_in()
@@ -341,6 +348,7 @@ class Bounce(SetupPage):
         page.keyboard.up("Enter")
         expect(card.locator(".fit-stage")).to_contain_text("Step 2 of")
 
+    @tag("whole")
     def test_two_taps_are_one_step(self) -> None:
         """By touch, where nobody counts taps but us."""
         context = self.browser.new_context(viewport=TABLET, has_touch=True, reduced_motion="reduce")
@@ -362,6 +370,7 @@ class Bounce(SetupPage):
 class Week(SetupPage):
     """Programs."""
 
+    @tag("whole")
     def test_a_time_that_is_none_is_said_where_it_stands(self) -> None:
         """25:00 typed key by key; nothing is kept; mended it shows, is kept, and outlives a reload."""
         page = self.sign_in()
@@ -412,6 +421,7 @@ class Week(SetupPage):
         self.assertEqual(document["programs"][0]["on"], "18:00")
         self.assertEqual(document["device"], {"most_programs": None, "clock_holds_s": None})
 
+    @tag("whole")
     def test_what_was_seen_after_a_power_cut_stands_beside_what_is_noted(self) -> None:
         """Seen at the proof to stay off: noted otherwise, one of the two is wrong, and that is said at the field."""
         loop = Loop.objects.get(name="Gallery")
@@ -428,6 +438,7 @@ class Week(SetupPage):
             after.select_option(noted)
             expect(page.get_by_text("one of the two is wrong")).to_have_count(int(differs))
 
+    @tag("whole")
     def test_what_is_typed_while_they_are_being_kept_stays(self) -> None:
         """On a slow line another hour is typed before the answer: it stands there, and is kept at the next press."""
         page = self.sign_in()

@@ -6,6 +6,7 @@ import re
 import tempfile
 from pathlib import Path
 
+from django.test import tag
 from playwright.sync_api import Page, Route, expect
 
 from tests.browser import TABLET
@@ -39,6 +40,7 @@ class Shelf(InterfaceTest):
         self.typed(page.get_by_label("Search parts"), "no such part")
         expect(page.get_by_text("No part matches")).to_be_visible()
 
+    @tag("whole")
     def test_a_bench_test_is_entered_and_serves_every_loop(self) -> None:
         """A measured start threshold goes on the shelf, the loops that use the lamp are named, and take it over."""
         self.do_jobs()
@@ -63,6 +65,7 @@ class Shelf(InterfaceTest):
         card.get_by_role("link", name="Kestrel Mill, Packing loft").click()
         expect(page.get_by_role("region", name="How sure")).to_contain_text("64 of 64 dark and fed")
 
+    @tag("whole")
     def test_of_two_who_add_a_source_the_second_sees_the_first_and_adds_theirs(self) -> None:
         """Refused once, with what was typed still there and what stands there now above it; then both are on record."""
         page, other = self.open_shelf(), self.another("fenna")
@@ -86,6 +89,7 @@ class Shelf(InterfaceTest):
         expect(other.get_by_role("row", name=re.compile("bench, 5.3 W"))).to_contain_text("in use")
         expect(other.get_by_role("row", name=re.compile("bench, 4.8 W"))).to_be_visible()
 
+    @tag("whole")
     def test_another_source_is_put_in_use_and_the_bench_says_so(self) -> None:
         """The relay's measured need is chosen; a loop that holds the relay offers the shelf's newer figures."""
         page = self.open_shelf()
@@ -100,6 +104,7 @@ class Shelf(InterfaceTest):
         page.get_by_role("button", name="Take the shelf's").click()
         expect(page.get_by_text("what-if copy")).to_be_visible()
 
+    @tag("whole")
     def test_a_bad_file_is_told_row_by_row_and_a_good_one_is_taken(self) -> None:
         """What is saved can be read again; one bad cell keeps all of it out, with line, column and reason."""
         page = self.open_shelf()
@@ -146,6 +151,7 @@ class Shelf(InterfaceTest):
         dialog.get_by_role("button", name="Put on the shelf").click()
         expect(page.get_by_role("article", name="Hobmoor Odd box")).to_contain_text("50.0 mm")
 
+    @tag("whole")
     def test_what_is_half_filled_outlives_a_reload_and_no_cancel(self) -> None:
         """A part and a source; what was sent or given up begins empty, and nobody else at this device sees it."""
         page = self.open_shelf()
@@ -180,6 +186,7 @@ class Shelf(InterfaceTest):
         expect(card.get_by_text("on the bench, 3 h")).to_be_visible()
         expect(card.get_by_label("Leaflet, marking or bench test")).to_have_value("")
 
+    @tag("whole")
     def test_a_lamp_is_put_on_the_shelf_as_its_leaflet_tells_it(self) -> None:
         """Watts and dimming; the electronics come from the range of its class, assumed, and are folded away."""
         page = self.open_shelf()
@@ -202,6 +209,7 @@ class Shelf(InterfaceTest):
         page.get_by_role("button", name="New part").click()
         expect(dialog.get_by_label("Made for")).to_have_value("230 V")
 
+    @tag("whole")
     def test_a_checker_reads_the_shelf_only(self) -> None:
         """No button that writes is shown."""
         page = self.sign_in("odell")
@@ -239,6 +247,7 @@ class Typical(InterfaceTest):
             page.get_by_label("cable capacitance between the unswitched and the switched core", exact=True)
         ).to_have_value("1.2 nF")
 
+    @tag("whole")
     def test_what_is_worked_out_after_its_step_was_left_is_put_over_nothing(self) -> None:
         """A cable and a typical lamp on a slow line: what was done meanwhile stays, what was given up does not come."""
         held: list[Route] = []
@@ -268,6 +277,7 @@ class Typical(InterfaceTest):
         self.go("Parts", "Lamps")
         expect(page.get_by_label("number of equal lamps", exact=True)).to_have_value("5")
 
+    @tag("whole")
     def test_what_is_typed_and_asked_in_a_group_goes_with_it(self) -> None:
         """The first of two is taken away: its refused figure goes along, and what the second asked for comes to it."""
         held: list[Route] = []
@@ -299,6 +309,7 @@ class Typical(InterfaceTest):
         expect(groups.get_by_role("combobox", name="Input stage").first).to_have_value("capacitive_dropper")
         expect(count).to_have_value("3")
 
+    @tag("whole")
     def test_a_group_that_arrives_late_takes_no_focus_from_who_types(self) -> None:
         """Typical figures on a slow line: whoever goes on in another group types the rest of the word there."""
         held: list[Route] = []
@@ -322,6 +333,7 @@ class Typical(InterfaceTest):
         expect(first).to_have_value("Landing")
         expect(first).to_be_focused()
 
+    @tag("whole")
     def test_a_list_that_arrives_late_takes_no_focus_from_who_types(self) -> None:
         """The list to search in comes in the middle of a figure: the rest of it goes where it began."""
         late: list[Route] = []
@@ -339,6 +351,7 @@ class Typical(InterfaceTest):
         expect(page.get_by_label("Watts, if known")).to_have_value("14")
         expect(page.get_by_label("Watts, if known")).to_be_focused()
 
+    @tag("whole")
     def test_nor_from_who_clicks_into_a_field_while_the_list_is_being_drawn(self) -> None:
         """On a slow machine that takes a while; letters go where the field was clicked, whenever that was."""
         late: list[Route] = []
@@ -353,10 +366,13 @@ class Typical(InterfaceTest):
         for one in late:
             one.continue_()
         typed = ""
-        while not typed or shelf.is_disabled():
+        for _ in range(1000):
             watts.focus()
             page.keyboard.press("End")
             page.keyboard.type("x")
             typed += "x"
             page.evaluate("document.activeElement.blur()")
+            if shelf.is_enabled():
+                break
+        expect(shelf).to_be_enabled()
         expect(watts).to_have_value(typed)

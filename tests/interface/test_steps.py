@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import re
 
+from django.test import tag
 from playwright.sync_api import Locator, Page, Route, expect
 
 from loops.models import Gang
 from sites.models import Site
 from tests.browser import TABLET
-from tests.interface.base import InterfaceTest
+from tests.interface.base import InterfaceTest, wait_until
 
 # Steps with tabs, and the tabs of each.
 OFF_LOOKS = ("How sure", "Instruments", "One figure", "Waveforms")
@@ -47,6 +48,7 @@ class ByKeyboard(InterfaceTest):
         expect(page.get_by_role("tab", name="Waveforms")).to_be_focused()
         self.assertEqual(page.locator('[role="tab"][tabindex="0"]').count(), 1)
 
+    @tag("whole")
     def test_a_step_that_was_left_takes_nothing_any_more(self) -> None:
         """Pressed it is marked at once; while its form is fetched the one before is gone, and comes back as it was."""
         page = self.sign_in()
@@ -59,13 +61,13 @@ class ByKeyboard(InterfaceTest):
         with page.expect_request("**/SetupStep-*.js"):
             self.go("Set up")
         expect(asked).to_have_count(0)
-        while not held:
-            page.wait_for_timeout(50)
+        wait_until(page, lambda: held)
         held.pop().continue_()
         expect(page.get_by_role("region", name=re.compile("^Set up"))).to_be_visible()
         self.go("Visit")
         expect(asked.get_by_label("Gangs in the box")).to_have_value("2")
 
+    @tag("whole")
     def test_what_arrives_late_takes_no_focus(self) -> None:
         """The remedies come after their verdict; whoever walks the tabs meanwhile stays where he is."""
         page = self.sign_in()
@@ -81,6 +83,7 @@ class ByKeyboard(InterfaceTest):
         expect(page.get_by_role("heading", name="What would help")).to_be_visible()
         expect(tab).to_be_focused()
 
+    @tag("whole")
     def test_a_place_is_undone_like_any_other_change(self) -> None:
         """One step back takes the last answer away, discarding takes all."""
         page = self.sign_in()
@@ -97,6 +100,7 @@ class ByKeyboard(InterfaceTest):
         expect(reach).to_have_value("")
         self.assertEqual(Gang.objects.get(loop__name="Packing loft").place, {})
 
+    @tag("whole")
     def test_what_is_on_the_bench_outlives_a_reload(self) -> None:
         """A place typed and not kept is there again, still as a what-if."""
         page = self.sign_in()
@@ -133,6 +137,7 @@ class Choosing(InterfaceTest):
         bleeder = choose.get_by_role("listitem").filter(has_text="Quillfen Bleeder 10 kΩ")
         expect(bleeder).to_contain_text("is too warm at a luminaire")
 
+    @tag("whole")
     def test_a_year_is_reckoned_with_the_price_given(self) -> None:
         """Twice the hours, twice the kilowatt-hours; with a price its cost stands beside."""
         page = self.sign_in()
@@ -145,6 +150,7 @@ class Choosing(InterfaceTest):
         page.keyboard.press("Tab")
         expect(warm).to_contain_text("1.6 kWh a year (0.81)")
 
+    @tag("whole")
     def test_taking_none_takes_the_bypass_away(self) -> None:
         """None is ranked like the others, and can be taken."""
         page = self.sign_in()
@@ -154,6 +160,7 @@ class Choosing(InterfaceTest):
         choose.get_by_role("button", name="Take it: no bypass").click()
         expect(page.get_by_role("button", name="No bypass. Open")).to_be_visible()
 
+    @tag("whole")
     def test_at_120_volts_more_is_needed_and_the_words_are_that_region_s(self) -> None:
         """A small lamp there needs several hundred nanofarads; the wire map says load wire."""
         page = self.sign_in()
@@ -165,6 +172,7 @@ class Choosing(InterfaceTest):
         expect(page.get_by_role("row", name=re.compile("^load wire at the luminaire"))).to_be_visible()
 
 
+@tag("whole")
 class OnATablet(InterfaceTest):
     """Held upright."""
 
@@ -200,6 +208,7 @@ class OnATablet(InterfaceTest):
         self.assertLessEqual(wide, 0)
 
 
+@tag("whole")
 class Words(InterfaceTest):
     """Figures that are words."""
 
@@ -247,6 +256,7 @@ class WhereOneIs(InterfaceTest):
         page.reload()
         expect(page.get_by_role("heading", name="Cable of this gang")).to_be_visible()
 
+    @tag("whole")
     def test_an_address_of_no_step_leads_to_where_one_begins(self) -> None:
         """Neither a step that is none nor nonsense breaks the page."""
         page = self.sign_in()
@@ -257,6 +267,7 @@ class WhereOneIs(InterfaceTest):
             expect(page.locator("[aria-current=step]")).to_contain_text("Judge")
             expect(page.locator(".step-tab[aria-current]")).to_have_text("Light off")
 
+    @tag("whole")
     def test_the_next_step_of_the_round_is_a_link_to_it(self) -> None:
         """What does not work leads to the remedies, what lacks its lamps to the lamps; a filter keeps those rows."""
         page = self.sign_in()
@@ -290,6 +301,7 @@ class WhereOneIs(InterfaceTest):
         expect(row).to_contain_text(said)
 
 
+@tag("whole")
 class TheLine(InterfaceTest):
     """The thread where nothing is put on it, on a tablet held upright."""
 
@@ -339,6 +351,7 @@ class OutOfDate(InterfaceTest):
         expect(marks).to_have_count(0)
         expect(page.locator(".notice.outdated")).to_have_count(0)
 
+    @tag("whole")
     def test_the_bench_of_such_a_loop_says_so_too(self) -> None:
         """And judges it again there."""
         Gang.objects.filter(loop__name="Kiln room").update(judged_on={"core": "0"})

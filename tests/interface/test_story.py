@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 
+from django.test import tag
 from playwright.sync_api import Locator, Page, expect
 
 from fitting.models import FitMark
@@ -17,6 +18,7 @@ from tests.interface.test_handover import HandoverPage
 MOST_STEPS = 60
 
 
+@tag("whole")
 class Story(FitPage):
     """From nothing but a site to handed over."""
 

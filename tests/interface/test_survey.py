@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 
+from django.test import tag
 from playwright.sync_api import Page, Route, expect
 
 from accounts.models import User
@@ -115,6 +116,7 @@ class FromNothing(SurveyPage):
         page.get_by_role("button", name="Show the loop").click()
         expect(page.locator(".thread-words")).to_contain_text("In the box: permanent live (colour not noted), switched")
 
+    @tag("whole")
     def test_a_reload_loses_nothing(self) -> None:
         """Neither what is saved nor a reading half typed."""
         self.survey_a_loop()
@@ -127,12 +129,14 @@ class FromNothing(SurveyPage):
         expect(page.get_by_role("complementary", name="What the box tells")).to_contain_text("switched live")
 
 
+@tag("whole")
 class OnATablet(FromNothing):
     """The same at the wall."""
 
     size = TABLET
 
 
+@tag("whole")
 class OverThere(SurveyPage):
     """Where conductors go by gauge."""
 
@@ -153,6 +157,7 @@ class OverThere(SurveyPage):
 class BadInput(SurveyPage):
     """A clear answer, and nothing is lost."""
 
+    @tag("whole")
     def test_wrong_figures_are_told_at_their_place_and_saved_once_right(self) -> None:
         """Negative depth, two permanent lives, 600 V, a meter with a flat battery, a photograph that is none."""
         page = self.sign_in()
@@ -193,6 +198,7 @@ class BadInput(SurveyPage):
         expect(page.get_by_text("battery low")).to_be_visible()
         self.assertEqual(TakenReading.objects.count(), 0)
 
+    @tag("whole")
     def test_what_is_typed_while_the_server_is_away_arrives_later(self) -> None:
         """The box and a reading, kept on the device, sent when the connection is back."""
         page = self.sign_in()
@@ -223,6 +229,7 @@ class BadInput(SurveyPage):
         self.context.set_offline(True)
         return page, other
 
+    @tag("whole")
     def test_two_people_at_one_box_do_not_overwrite_each_other(self) -> None:
         """The later one is told, and chooses."""
         page, other = self.two_at_one_box("Sluice lobby")
@@ -269,6 +276,7 @@ class BadInput(SurveyPage):
         told.get_by_role("button", name="I have seen this").click()
         expect(told).to_have_count(0)
 
+    @tag("whole")
     def test_two_conductors_under_one_name_are_not_put_together(self) -> None:
         """What the one reads of it would be told of the other's wire: they choose, as before."""
         page, other = self.two_at_one_box("Sluice lobby")
@@ -305,6 +313,7 @@ class Schedule(SurveyPage):
         self.step("2", "Make safe")
         expect(page.get_by_label("7: kiln + glaze lights").first).to_be_visible()
 
+    @tag("whole")
     def test_half_a_breaker_outlives_a_reload(self) -> None:
         """What was typed of a new breaker, and of a label; once it is kept the next one begins empty."""
         page = self.sign_in()
@@ -333,6 +342,7 @@ class Schedule(SurveyPage):
             page.keyboard.press("Escape")
             expect(dialog).to_have_count(0)
 
+    @tag("whole")
     def test_two_correct_one_label(self) -> None:
         """One writes what else it feeds, the other the label: the second is told once, sees it, and loses neither."""
         page, other = self.sign_in(), self.another("fenna")
@@ -372,6 +382,7 @@ class AtTheBox(SurveyPage):
         self.take_asked_readings()
         expect(page.get_by_text("Gang 1: this box is the load side.")).to_be_visible()
 
+    @tag("whole")
     def test_no_meter_is_taken_for_granted(self) -> None:
         """Volts without a meter are kept by no button; what was said holds for the next and after a reload."""
         page = self.sign_in()
@@ -400,6 +411,7 @@ class AtTheBox(SurveyPage):
         page.get_by_role("button", name="Take this reading").last.click()
         expect(meter.locator("option:checked")).to_have_text("10 MΩ")
 
+    @tag("whole")
     def test_what_the_meter_answers_late_is_of_the_points_that_it_was_asked_for(self) -> None:
         """Another conductor is chosen while it reads: nothing stands in the field; asked again, it is of that one."""
         page = self.sign_in()
@@ -440,6 +452,7 @@ class AtTheBox(SurveyPage):
         kept = TakenReading.objects.get().data
         self.assertEqual((kept["a"], kept["meter_r_ohm"]), ("c2", 1e7))
 
+    @tag("whole")
     def test_a_wrong_reading_is_struck_out_with_its_reason_and_stays(self) -> None:
         """Typed by hand with a slip, told as fitting nothing, struck out, no longer counted."""
         page = self.sign_in()
@@ -463,6 +476,7 @@ class AtTheBox(SurveyPage):
         expect(panel).not_to_contain_text(AGAIN)
         self.assertEqual(TakenReading.objects.get().struck_reason, "lead slipped")
 
+    @tag("whole")
     def test_two_gangs_and_whether_the_control_goes_in(self) -> None:
         """A gang more, its switch two-way; a control too deep needs a spacer, then another box."""
         page = self.sign_in()
@@ -495,6 +509,7 @@ class AtTheBox(SurveyPage):
         self.typed(depth, "80 mm")
         expect(answer).to_contain_text("It does not fit")
 
+    @tag("whole")
     def test_a_checker_reads_everything_and_changes_nothing(self) -> None:
         """No button that writes is there."""
         page = self.sign_in("odell")
@@ -509,6 +524,7 @@ class AtTheBox(SurveyPage):
                 expect(page.get_by_role("button", name=name)).to_have_count(0)
 
 
+@tag("whole")
 class TheBoard(SurveyPage):
     """The circuit schedule."""
 
@@ -544,6 +560,7 @@ class TheBoard(SurveyPage):
         self.assertEqual(Site.objects.get(name="Larkspur Cannery").zone, "America/Halifax")
 
 
+@tag("whole")
 class APhotograph(SurveyPage):
     """What it shows is said once more where it is taken."""
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 
+from django.test import tag
 from playwright.sync_api import Locator, Page, expect
 
 from handover.models import Rules
@@ -60,6 +61,7 @@ class Keys(InterfaceTest):
                 expect(field).to_have_value(shown)
                 expect(self.page.locator(".thread")).to_contain_text(shown.split()[0])
 
+    @tag("whole")
     def test_a_length_and_a_current_take_the_unit_that_their_field_says(self) -> None:
         """35 is 35 mm and 2.1 is 2.1 mA; with another unit than its own a figure is not taken."""
         page = self.sign_in()
@@ -98,6 +100,7 @@ class Keys(InterfaceTest):
         expect(rows).to_have_count(1)
         expect(rows).to_contain_text("2.10 mA")
 
+    @tag("whole")
     def test_half_a_reading_outlives_a_reload_and_is_gone_once_added(self) -> None:
         """With what it is of; also over a look at another page of the loop."""
         page = self.sign_in()
@@ -122,6 +125,7 @@ class Keys(InterfaceTest):
         instruments.click()
         expect(value).to_have_value("")
 
+    @tag("whole")
     def test_undo_goes_back_an_edit_and_escape_a_word(self) -> None:
         """Not a key at a time; Escape takes back what was not yet taken."""
         field = self.capacitance()
@@ -136,6 +140,7 @@ class Keys(InterfaceTest):
         expect(self.page.get_by_text("as recorded")).to_be_visible()
         expect(self.page.get_by_role("button", name="Undo")).to_be_disabled()
 
+    @tag("whole")
     def test_keeping_by_keys_takes_what_is_half_typed_along(self) -> None:
         """The figure under the fingers is kept too, not the one before it."""
         field = self.capacitance()
@@ -146,6 +151,7 @@ class Keys(InterfaceTest):
         stored = Gang.objects.get(loop__name="Loft landing").bypasses.get().figures["c_f"]
         self.assertEqual(stored["typical"], 3.3e-7)
 
+    @tag("whole")
     def test_a_reload_in_the_middle_of_a_figure_keeps_it(self) -> None:
         """The page goes while the field has the focus: what was typed is on the bench afterwards."""
         field = self.capacitance()
@@ -153,6 +159,7 @@ class Keys(InterfaceTest):
         self.page.reload()
         expect(self.page.get_by_label(CAPACITANCE, exact=True)).to_have_value("330 nF")
 
+    @tag("whole")
     def test_a_typed_value_is_nobody_s_declaration(self) -> None:
         """Its source is asked; until it is said it counts as assumed, whatever stood there before."""
         field = self.capacitance()
@@ -170,6 +177,7 @@ class Keys(InterfaceTest):
         stored = Gang.objects.get(loop__name="Loft landing").bypasses.get().figures["c_f"]
         self.assertEqual(stored["source"], "measured")
 
+    @tag("whole")
     def test_a_range_is_put_in_where_one_is_wanted(self) -> None:
         """Lowest and highest beside the typical value; a lowest above it is refused in words and stays."""
         field = self.capacitance()
@@ -188,6 +196,7 @@ class Keys(InterfaceTest):
         stored = Gang.objects.get(loop__name="Loft landing").bypasses.get().figures["c_f"]
         self.assertEqual((stored["low"], stored["typical"], stored["high"]), (3e-7, 3.3e-7, 3.5e-7))
 
+    @tag("whole")
     def test_the_focus_goes_where_the_eye_is(self) -> None:
         """To the part that was added, and after taking it away to what stands in its place."""
         page = self.sign_in()
@@ -226,6 +235,7 @@ class Dialogs(InterfaceTest):
         expect(page.get_by_role("dialog")).to_be_hidden()
         self.assertEqual(Site.objects.get(name="Osier barn").v_rms, 120.0)
 
+    @tag("whole")
     def test_a_new_site_and_loop_half_filled_outlive_a_reload(self) -> None:
         """Their words are there when the dialog is opened again; once made, the next one begins empty."""
         page = self.sign_in()
@@ -251,6 +261,7 @@ class Dialogs(InterfaceTest):
         page.get_by_role("button", name="New site").click()
         expect(dialog.get_by_label("Name of the site")).to_have_value("")
 
+    @tag("whole")
     def test_digits_change_no_step_behind_a_dialog(self) -> None:
         """And none at all once a person has switched single keys off; on again they work."""
         page = self.sign_in()
@@ -276,6 +287,7 @@ class Dialogs(InterfaceTest):
         expect(page.locator("[aria-current=step]")).to_contain_text("Visit")
 
 
+@tag("whole")
 class OnTheWay(InterfaceTest):
     """What is kept as it is put in, on a busy device and a slow connection: no field is shut or goes back meanwhile."""
 

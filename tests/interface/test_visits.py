@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 
+from django.test import tag
 from django.utils import timezone
 from playwright.sync_api import Page, Route, expect
 
@@ -78,6 +79,7 @@ class Visits(FitPage):
         expect(page.locator(".plan-cost b")).to_have_text(before)
         self.assertFalse(Plan.objects.get().is_by_hand)
 
+    @tag("whole")
     def test_a_stop_is_moved_again_and_again_by_keys_alone(self) -> None:
         """No line of its menu is done on the way to the one that is wanted; the keys go on at the same stop."""
         page = self.planned()
@@ -101,6 +103,7 @@ class Visits(FitPage):
         expect(later).to_be_disabled()
         expect(page.get_by_label(f"{first[0]}: move to")).to_be_focused()
 
+    @tag("whole")
     def test_undo_takes_back_what_one_did_oneself(self) -> None:
         """Of two who move loops, the one who was late is refused, and has nothing of the other's to undo."""
         page = self.planned()
@@ -126,6 +129,7 @@ class Visits(FitPage):
         expect(tam.get_by_role("region", name="In no visit")).not_to_contain_text("Grain loft")
         expect(tam.locator(".visit-card")).to_have_count(2)
 
+    @tag("whole")
     def test_what_two_people_asked_of_a_plan_is_put_together(self) -> None:
         """One shortens the day and takes a loop out, the other names a skill and the day: both stand, told which."""
         page = self.planned()
@@ -153,6 +157,7 @@ class Visits(FitPage):
         self.assertEqual((plan.visit_minutes, plan.isolate_minutes, plan.walk_minutes), (420, 9, 5))
         self.assertIn(25, [job.minutes for job in plan.jobs.all()])
 
+    @tag("whole")
     def test_every_figure_of_a_visit_agrees(self) -> None:
         """The end of the day is its begin and its minutes; each circuit is off for as long as its loops take."""
         page = self.planned()
@@ -176,6 +181,7 @@ class Visits(FitPage):
         self.assertEqual((dark[0][0], dark[-1][1]), (begins, ends))
         self.assertEqual(len(dark), 2)
 
+    @tag("whole")
     def test_a_plan_that_lost_a_loop_says_so_until_it_is_planned_again(self) -> None:
         """Nothing that was reckoned with that loop is told of what is left, by hand or not."""
         page = self.planned()
@@ -188,6 +194,7 @@ class Visits(FitPage):
         page.get_by_role("button", name="Plan again").click()
         expect(cost).to_contain_text("Nothing better is possible")
 
+    @tag("whole")
     def test_what_is_asked_wrongly_is_told_and_nothing_is_lost(self) -> None:
         """Negative minutes, letters, hours out of order: said where it is; what was typed stays."""
         page = self.planned()
@@ -203,6 +210,7 @@ class Visits(FitPage):
         page.get_by_role("button", name="Plan again").click()
         expect(page.get_by_role("region", name="In no visit")).to_contain_text("Sack hoist It takes longer than a day")
 
+    @tag("whole")
     def test_what_is_typed_outlives_a_reload_and_a_colleague(self) -> None:
         """Not kept yet, reloaded, still there; kept over somebody else's change only when that was seen and meant."""
         page = self.planned()
@@ -225,6 +233,7 @@ class Visits(FitPage):
         expect(page.locator(".stop-name").first).to_be_visible()
         self.assertEqual(Plan.objects.get().jobs.get(loop__name="Sack hoist").minutes, 55)
 
+    @tag("whole")
     def test_what_tasks_take_is_the_administrators_to_say(self) -> None:
         """Typed by one, read by the other: every estimate follows; a range out of order is refused and stays typed."""
         page = self.planned()
@@ -245,6 +254,7 @@ class Visits(FitPage):
         page.get_by_role("tab", name="Days").click()
         expect(page.locator(".plan-cost b")).not_to_have_text(before)
 
+    @tag("whole")
     def test_two_people_at_one_plan_and_one_van(self) -> None:
         """The later change is refused and told; what the van holds is typed, and need not be bought."""
         page = self.planned()
@@ -266,6 +276,7 @@ class Visits(FitPage):
         page.reload()
         expect(page.get_by_label(re.compile("In the van: .*Ceiling module M1"))).to_have_value("1")
 
+    @tag("whole")
     def test_a_count_that_did_not_arrive_is_not_lost(self) -> None:
         """The server away, a reload, a colleague who was first, no number: each is told, and what was typed stands."""
         page, other = self.planned(), self.another("tam")
@@ -314,6 +325,7 @@ class Visits(FitPage):
         expect(told.get_by_role("alert")).to_have_count(0)
         self.assertEqual(VanItem.objects.get().count, 5.0)
 
+    @tag("whole")
     def test_counts_typed_faster_than_they_arrive_are_nobody_elses(self) -> None:
         """The page shows a version between one's own: what is typed then is no late write."""
         page = self.planned()

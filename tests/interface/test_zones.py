@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from django.test import tag
 from playwright.sync_api import expect
 
 from handover.services.history import history_of
@@ -11,6 +12,7 @@ from tests.interface.base import InterfaceTest
 from wording.moments import in_zone, minute_of
 
 
+@tag("whole")
 class Zones(InterfaceTest):
     """A loop of a site in another zone, looked at from there and from elsewhere."""
 

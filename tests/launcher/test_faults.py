@@ -17,6 +17,8 @@ from typing import Any
 from unittest import skipUnless
 from urllib.error import HTTPError
 
+from django.test import tag
+
 from ember_launcher.app_server import AppServer
 from ember_launcher.database import Database
 from ember_launcher.places import Instance
@@ -86,6 +88,7 @@ class Faults(LauncherTest):
         self.kill_server()
 
 
+@tag("whole")
 class Storm(Faults):
     """kill -9, again and again."""
 
@@ -153,6 +156,7 @@ class Storm(Faults):
             time.sleep(0.01)
 
 
+@tag("whole")
 class JobsGoOn(Faults):
     """Long work whose processes die under it."""
 
@@ -219,6 +223,7 @@ def can_mount() -> bool:
     )
 
 
+@tag("whole")
 class FullDisk(Faults):
     """The disk of a copy that runs."""
 

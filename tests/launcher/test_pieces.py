@@ -174,7 +174,7 @@ class Lasting(SimpleTestCase):
                 mock.patch.object(checks, "Database") as asked,
                 mock.patch.dict(os.environ),
             ):
-                checks.run_tests(mock.Mock(var=var), [], quick=True, thorough=False)
+                checks.run_tests(mock.Mock(var=var), [], checks.Extent.QUICK)
             self.assertEqual(asked.call_args.kwargs, {"lasting": lasts})
 
 
@@ -184,14 +184,30 @@ class Parts(SimpleTestCase):
     def test_every_folder_of_tests_is_run_and_nothing_beside_what_measures(self) -> None:
         """A folder that is added is not forgotten; what is named is run in one process."""
         folders = {f"tests.{path.parent.name}" for path in (places.ROOT / "tests").glob("*/__init__.py")}
-        first, last = checks.stages_of([])
+        first, last = checks.stages_of([], checks.Extent.WHOLE)
         self.assertEqual({label for labels, _ in first for label in labels}, folders)
         self.assertEqual(first[-1], (["tests.launcher"], ["--exclude-tag=alone"]))
         self.assertEqual(last, [(["tests.launcher"], ["--tag=alone"])])
-        self.assertEqual(checks.stages_of(["tests.core.test_loop"]), [[(["tests.core.test_loop"], [])]])
-        (((quick, options),),) = checks.stages_of([], quick=True)
+        for extent in checks.Extent:
+            named = checks.stages_of(["tests.core.test_loop"], extent)
+            self.assertEqual(named, [[(["tests.core.test_loop"], [])]])
+        (((quick, options),),) = checks.stages_of([], checks.Extent.QUICK)
         self.assertIn("--exclude-tag=long", options)
+        self.assertIn("--exclude-tag=whole", options)
         self.assertEqual(folders - set(quick), {"tests.interface", "tests.launcher"})
+        (usual,) = checks.stages_of([], checks.Extent.USUAL)
+        self.assertEqual({label for labels, _ in usual for label in labels}, folders)
+
+    def test_what_ci_runs_leaves_nothing_out(self) -> None:
+        """The whole and a thorough run have no tag that excludes, but for what runs later; the usual run has one."""
+        told = (places.ROOT / ".ci" / "run").read_text("utf-8").splitlines()[-1].split()
+        with mock.patch("sys.argv", ["ember", *told[told.index("test") :]]):
+            asked = commands.arguments().extent
+        self.assertIs(asked, checks.Extent.WHOLE)
+        for extent, left_out in ((asked, set()), (checks.Extent.THOROUGH, set()), (checks.Extent.USUAL, {"whole"})):
+            parts = [part for stage in checks.stages_of([], extent) for part in stage]
+            tags = {option.partition("=")[2] for _, options in parts for option in options if "exclude" in option}
+            self.assertEqual(tags - {"alone"}, left_out, extent)
 
     def test_tests_are_named_as_a_shell_completes_them(self) -> None:
         """A folder, a file, a dotted path."""
@@ -605,8 +621,8 @@ class Asking(SimpleTestCase):
         """With their own options; an unknown one is refused."""
         self.assertEqual(vars(self.asked("demo", "--port", "8200"))["port"], 8200)
         self.assertEqual(vars(self.asked("test", "--quick", "tests.core"))["labels"], ["tests.core"])
-        self.assertIs(vars(self.asked("test"))["thorough"], False)
-        self.assertIs(vars(self.asked("test", "--thorough"))["thorough"], True)
+        self.assertIs(vars(self.asked("test"))["extent"], checks.Extent.USUAL)
+        self.assertIs(vars(self.asked("test", "--thorough"))["extent"], checks.Extent.THOROUGH)
         with redirect_stderr(io.StringIO()), self.assertRaises(SystemExit):
             self.asked("test", "--quick", "--thorough")
         with redirect_stderr(io.StringIO()), self.assertRaises(SystemExit):

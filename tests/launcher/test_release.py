@@ -12,7 +12,7 @@ import tempfile
 from pathlib import Path
 from unittest import mock
 
-from django.test import SimpleTestCase
+from django.test import SimpleTestCase, tag
 
 from ember_launcher import built, python_env, release, system_packages
 from ember_launcher.console import Refusal
@@ -61,6 +61,7 @@ class Release(SimpleTestCase):
                 self.assertEqual((one.name, one.mtime, one.uid, one.mode), (other.name, 946_684_800, 0, other.mode))
                 self.assertEqual(first.extractfile(one).read(), second.extractfile(other).read(), one.name)  # type: ignore[union-attr]
 
+    @tag("whole")
     def test_unpacked_it_wants_no_compiler_and_no_npm(self) -> None:
         """Asked by its own launcher, where no program can be found."""
         question = (

@@ -133,7 +133,7 @@ class Bundles(TestCase):
         self.assertNotIn("{", answer.json()["errors"][0]["text"])
 
 
-@tag("long")
+@tag("whole")
 @override_settings(DEMO=True)
 class WholeScenario(Bundles):
     """Everything that ships as an example."""

@@ -121,6 +121,7 @@ class Choosing(ServerTest):
             self.assertTrue(entry["text"])
             self.assertNotIn("{", entry["text"])
 
+    @tag("whole")
     def test_nothing_is_said_to_be_fed_where_nothing_is(self) -> None:
         """An ordinary switch: habits and what was fitted are dark; with electronics they are dark and fed."""
         small = [fit({**BYPASS, "c_f": 5e-8})]

@@ -188,7 +188,7 @@ class Judging(ServerTest):
 class Demo(DemoTest):
     """The demo data."""
 
-    @tag("long")
+    @tag("whole")
     def test_every_sheet_of_the_demo_is_two_pages_and_the_record(self) -> None:
         """Laid out for real: the off state with its cautions, then the light on with its loads."""
         from unittest import mock

@@ -172,6 +172,7 @@ class WholeJob(FitTest):
         # What took no time at all is no record of how long it takes.
         self.assertTrue(all(record.minutes > 0 for record in TaskRecord.objects.all()))
 
+    @tag("whole")
     def test_a_photograph_is_asked_for_and_the_power_is_watched(self) -> None:
         """Nothing goes through by a press alone; what stands against it is told in words."""
         self.assertEqual(self.code(self.tick("safe@box")), (422, "step_not_allowed"))
@@ -185,6 +186,7 @@ class WholeJob(FitTest):
         self.assertEqual(told, ["still_isolated"])
         self.assertFalse(FitMark.objects.filter(step="power_on").exists())
 
+    @tag("whole")
     def test_the_proof_of_the_first_round_is_not_that_of_the_second(self) -> None:
         """Isolated again, but not proved again."""
         self.do(until="safe_again@box")
@@ -325,7 +327,7 @@ class HalfDone(FitTest):
         self.assertIn("Kiln room", answer.json()["reasons"][0]["text"])
         self.assertTrue(Isolation.objects.filter(closed_at=None).exists())
 
-    @tag("long")
+    @tag("whole")
     def test_capped_it_may_be_left_and_taken_up_again(self) -> None:
         """What gets a cap is named; a proof is wanted; afterwards the power may come, and work goes on."""
         self.assertEqual(self.leave("capped").json()["code"], "nothing_half_done")
@@ -395,7 +397,7 @@ class HalfDone(FitTest):
         self.assertEqual(self.fitting()["next"], "loosen@box")
 
 
-@tag("long")
+@tag("whole")
 class InAJunctionBox(FitTest):
     """The cable from the box ends in a junction box; the module goes there, the old switch stays."""
 

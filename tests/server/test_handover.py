@@ -121,7 +121,7 @@ class HandoverTest(FitTest):
         return str(self.loop.stage)
 
 
-@tag("long")
+@tag("whole")
 class Stages(HandoverTest):
     """From asked to handed over."""
 
@@ -157,7 +157,7 @@ class Stages(HandoverTest):
         self.assertEqual(set(texts["unusual"]), {one.value for one in Unusual})
 
 
-@tag("long")
+@tag("whole")
 class Board(HandoverTest):
     """Who has to do what next."""
 
@@ -286,6 +286,7 @@ class Frozen(HandoverTest):
         page = self.api.get(f"/api/v1/issues/{shown['id']}/signatures.pdf")
         self.assertTrue(bytes(page.content).startswith(b"%PDF"))
 
+    @tag("whole")
     def test_what_changes_makes_the_next_issue_with_its_differences(self) -> None:
         """Unchanged: no second issue. A note: issue 2 says so, in the reader's language; the first stays as it was."""
         self.refused(self.issue(), "nothing_changed")
@@ -319,6 +320,7 @@ class Frozen(HandoverTest):
         self.assertEqual(self.stage(), "fitted")
         self.refused(self.sign("client", name="Ida Marl"), "record_changed", 409)
 
+    @tag("whole")
     def test_nobody_signs_for_what_is_open_again(self) -> None:
         """An item taken back, or a reading struck out by which one passed, since the issue: prove it first."""
         key = next(one["key"] for one in self.api.get(self.at("prove/")).json()["items"] if one["act"] == "reading")
@@ -421,6 +423,7 @@ class Signing(HandoverTest):
         self.assertLess(answers[0], 300)
         self.assertEqual(str(Signature.objects.get().pk), key)
 
+    @tag("whole")
     def test_asked_back_sent_again_after_the_next_issue_is_kept_once(self) -> None:
         """What arrived is no refusal later; another question under its identity is one."""
         path = f"/api/v1/issues/{self.newest()['id']}/ask-back/"
@@ -490,6 +493,7 @@ class Signing(HandoverTest):
         self.refused(admin.put("/api/v1/handover/rules/", body, format="json"), "stale_version", 409)
         self.assertEqual(Rules.objects.count(), 1)
 
+    @tag("whole")
     def test_the_checkers_signature_is_next_until_asked_back_or_changed(self) -> None:
         """The round says whose turn it is: the checker's, and the technician's again where there is work to do."""
         for role, more in (("technician", {}), ("client", {"name": "Ida Marl"})):
@@ -584,6 +588,7 @@ class LookedAtFirst(HandoverTest):
         texts = [one["text"] for one in self.handover()["unusual"] if one["kind"] == "excused"]
         self.assertTrue(all("“shown in a test”" in text for text in texts), texts)
 
+    @tag("whole")
     def test_what_was_frozen_is_told_in_the_language_of_whoever_reads(self) -> None:
         """As the step tells it, in either; an issue of before, which has one only, is told as it is."""
         self.assertEqual(self.issue().status_code, 201)

@@ -17,7 +17,7 @@ from tests.server.test_handover import HandoverTest
 Json = dict[str, Any]
 
 
-@tag("long")
+@tag("whole")
 class History(HandoverTest):
     """Of a loop that went the whole way."""
 

@@ -148,7 +148,7 @@ class Filling(SimpleTestCase):
 class EveryAddress(DemoTest):
     """What the demo holds, for somebody who reads another language."""
 
-    @tag("long")
+    @tag("whole")
     def test_nothing_breaks_in_another_language(self) -> None:
         """Each address of the API, with a part of every kind and some of every other record, as an administrator."""
         kinds = Part.objects.order_by("kind").values_list("kind", flat=True).distinct()

@@ -20,7 +20,7 @@ from visits.models import Plan, PlanJob, PlanVisit
 Row = dict[str, str]
 
 
-@tag("long")
+@tag("whole")
 class Lists(HandoverTest):
     """A loop that was handed over, complained about and planned again."""
 

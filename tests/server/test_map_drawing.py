@@ -97,6 +97,7 @@ class Layouts(TestCase):
             self.assertEqual(len(set(rows)), len(rows), way)
 
 
+@tag("whole")
 class OnPaper(HandoverTest):
     """The page of a loop with a chosen way."""
 

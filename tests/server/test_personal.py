@@ -17,7 +17,7 @@ from tests.server.test_handover import HandoverTest
 NAME = "Ida Marl"
 
 
-@tag("long")
+@tag("whole")
 class Personal(HandoverTest):
     """A client who signed, and whose name somebody wrote into notes."""
 

@@ -363,7 +363,7 @@ class ByTheMeter(ProveTest):
         self.refused(self.by_meter("lamp_v"), "no_meter", 409)
 
 
-@tag("long")
+@tag("whole")
 class AfterFitting(FitTest):
     """A fitted loop is to be proved next."""
 
@@ -583,7 +583,7 @@ class Cases(CaseTest):
         rows = self.api.get(f"/api/v1/cases/{case['id']}/").json()["evidence"]
         self.assertEqual([row["by"] for row in rows], ["The technician", "The administrator"])
 
-    @tag("long")
+    @tag("whole")
     def test_what_arrives_while_it_is_weighed_belongs_to_the_next_look(self) -> None:
         """Evidence that comes between reading the case and answering breaks nothing."""
         case = self.case("blink_off")
@@ -613,7 +613,7 @@ class Cases(CaseTest):
             causes = {one["code"]: one["text"] for one in self.api.get(address).json()["causes"]}
             self.assertIn(word, causes["earth_missing"])
 
-    @tag("long")
+    @tag("whole")
     def test_words_are_those_of_the_language(self) -> None:
         """Symptoms, causes, tests and remedies in German too."""
         case = self.case("blink_off")

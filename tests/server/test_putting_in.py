@@ -59,6 +59,7 @@ class ModuleWithNeutral(PutIn):
 
     way = "module_at_lamp"
 
+    @tag("whole")
     def test_it_is_what_is_judged_and_proved(self) -> None:
         """Nothing of it flows through the lamps: what would be as computed of the relay is outside of it."""
         before = self.stored()
@@ -93,6 +94,7 @@ class ModuleWithNeutral(PutIn):
         answer = self.read_and_mark(self.expected("lamp_v")["p50"], "as_computed")
         self.assertEqual(answer.status_code, 201, answer.content)
 
+    @tag("whole")
     def test_the_last_step_taken_back_leaves_it_planned_and_done_again_fitted(self) -> None:
         """The same control stays, and nothing is put in a second time."""
         self.finish_but_one()
@@ -105,7 +107,7 @@ class ModuleWithNeutral(PutIn):
         self.assertEqual(self.stored().version, version + 2)
 
 
-@tag("long")
+@tag("whole")
 class AnotherControl(PutIn):
     """The way was chosen with another control than the one on the bench, and wants no bypass."""
 
@@ -142,6 +144,7 @@ class LampsOnRecord(PutIn):
         """Their status."""
         return list(LampGroup.objects.filter(gang=self.gang).values_list("status", flat=True))
 
+    @tag("whole")
     def test_those_that_were_tried_hang_there(self) -> None:
         """Which are meant is said where they are tried; what is signed calls them fitted."""
         (note,) = [step["note"] for step in self.fitting()["steps"] if step["act"] == "try_lamp"]
@@ -152,6 +155,7 @@ class LampsOnRecord(PutIn):
         self.assertEqual(self.lamps(), ["fitted"])
         self.assertEqual(on_paper(gang_document(self.stored()))["lamps:1"], "4 × own (fitted)")
 
+    @tag("whole")
     def test_they_hang_there_too_when_the_last_step_is_taken_back(self) -> None:
         """The control is to be looked at again; nobody took the lamps away. A trial is never left out."""
         self.do(until="try:lamp1")

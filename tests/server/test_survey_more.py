@@ -207,7 +207,7 @@ class Building(SimpleTestCase):
             self.assertTrue(answer.decode().strip().endswith(meter_server.IDENTITY))
 
 
-@tag("long")
+@tag("whole")
 @override_settings(DEMO=True)
 class DemoSurveys(ServerTest):
     """What the demo comes with."""

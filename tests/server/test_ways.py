@@ -89,6 +89,7 @@ class Ways(ServerTest):
         self.assertIn("3 resistors in series", detector)
         self.assertFalse(RouteChoice.objects.exists())
 
+    @tag("whole")
     def test_it_is_told_in_lines(self) -> None:
         """Ways come one after the other; the last line is the whole answer."""
         answer = self.api.post(f"{self.address}compare/?progress=1", {}, format="json")
@@ -107,6 +108,7 @@ class Ways(ServerTest):
         self.assertEqual(row["well_count"], self.gang.overall["well_count"])
         self.assertEqual(row["sample_count"], self.gang.overall["sample_count"])
 
+    @tag("whole")
     def test_what_nobody_looked_at_is_told(self) -> None:
         """The box as it usually is, the ceiling point as it usually is; seen, it is taken for granted no more."""
         told = self.api.get(self.address).json()["assumed"]
@@ -128,6 +130,7 @@ class Ways(ServerTest):
         self.assertEqual(len(told), 1)
         self.assertIn("neutral of another circuit", told.pop())
 
+    @tag("whole")
     def test_a_junction_box_is_asked_for_and_opens_its_own_ways(self) -> None:
         """No way is told of one that nobody saw; seen, a module goes there, and the old switch has its input there."""
         self.see(line="yes", neutral="own")
@@ -140,6 +143,7 @@ class Ways(ServerTest):
         self.assertIn("junction box", rows["module_with_switch"]["against"])
         self.assertEqual(self.see(2, junction="9").status_code, 400)
 
+    @tag("whole")
     def test_two_circuits_want_to_be_told_apart(self) -> None:
         """Said of each gang the ways open; each gets a control of its own."""
         second = self.api.post(f"/api/v1/loops/{self.loop.pk}/gangs/", {"name": "Porch"}, format="json")
@@ -163,6 +167,7 @@ class Ways(ServerTest):
         self.assertEqual(controls, ["ctl1", "ctl2"])
         self.assertTrue(one["map"]["works"])
 
+    @tag("whole")
     def test_a_gang_that_is_no_switch_of_the_box_is_not_left_out(self) -> None:
         """A second one on the bench and one switch in the box: nothing is compared before the box has both."""
         self.api.post(f"/api/v1/loops/{self.loop.pk}/gangs/", {"name": "Porch"}, format="json")
@@ -181,6 +186,7 @@ class Ways(ServerTest):
             self.assertIn(against, told["against"])
             self.assertEqual(self.compare()["rows"], [])
 
+    @tag("whole")
     def test_a_gap_in_the_numbers_of_gangs_wants_the_box(self) -> None:
         """The second of three was archived and nobody surveyed the box: its switches are not guessed."""
         for _ in range(2):
@@ -192,7 +198,7 @@ class Ways(ServerTest):
         self.assertEqual(answer.status_code, 200, answer.content)
         self.assertIn("no switch of the number", self.api.get(self.address).json()["against"])
 
-    @tag("long")
+    @tag("whole")
     def test_of_a_mixed_box_one_sort_changes_at_a_time(self) -> None:
         """Told where to mend it; with an ordinary switch on the bench for the stair its own gang has its ways."""
         self.api.post(f"/api/v1/loops/{self.loop.pk}/gangs/", {}, format="json")
@@ -219,7 +225,7 @@ class Ways(ServerTest):
             {device["id"] for device in one["map"]["drawing"]["devices"]}, {"ctl", "box", "box2", "lamp1", "lamp2"}
         )
 
-    @tag("long")
+    @tag("whole")
     def test_ours_names_the_breaker(self) -> None:
         """The board of our map is that of the loop, and is the same when the drawing is compared with it."""
         work = self.api.get(self.address).json()
@@ -244,6 +250,7 @@ class Ways(ServerTest):
         self.assertEqual(CeilingPoint.objects.get().seen["line"], "yes")
         self.assertEqual(CeilingPoint.objects.get().version, 1)
 
+    @tag("whole")
     def test_a_choice_keeps_who_why_and_its_map(self) -> None:
         """On record with the map as it was; the trail names it; a second person sees it."""
         made = self.choose(why="The tenant has no ladder")
@@ -261,6 +268,7 @@ class Ways(ServerTest):
         self.assertEqual(seen["chosen_map"], made.json()["chosen_map"])
         self.assertTrue(seen["chosen_map"]["works"])
 
+    @tag("whole")
     def test_the_map_makes_what_is_wanted_and_undoes_it(self) -> None:
         """Each end that moves has a line there and a line back; safety stands first, both ways."""
         told = self.choose().json()["chosen_map"]
@@ -284,6 +292,7 @@ class Ways(ServerTest):
         self.assertEqual(set(on["live"]) - set(off["live"]), {"c2"})
         self.assertEqual(off["supplied"], {"ctl": "loop"})
 
+    @tag("whole")
     def test_what_changes_afterwards_makes_it_old(self) -> None:
         """The bench, a reading, a ceiling point: the map is kept as it was, and says that it is of before."""
         self.choose()
@@ -293,6 +302,7 @@ class Ways(ServerTest):
         self.assertFalse(told["is_current"])
         self.assertEqual(RouteChoice.objects.get().wire_map, before)
 
+    @tag("whole")
     def test_its_basis_moves_with_all_that_it_stands_on(self) -> None:
         """Bench, ceiling point, survey: whoever has the page open compares anew."""
         seen = [self.api.get(self.address).json()["basis"]]
@@ -313,7 +323,7 @@ class Ways(ServerTest):
         self.assertTrue(moved())
         self.assertFalse(moved())
 
-    @tag("long")
+    @tag("whole")
     def test_two_people_cannot_choose_past_each_other(self) -> None:
         """The later one is told what was chosen meanwhile; the same entry twice is one; another's is refused."""
         key = str(uuid.uuid4())
@@ -326,7 +336,7 @@ class Ways(ServerTest):
         self.assertEqual(self.choose(number=1, way="leave").status_code, 201)
         self.assertEqual([row.way for row in RouteChoice.objects.all()], ["leave", "two_wire"])
 
-    @tag("long")
+    @tag("whole")
     def test_ways_of_before_are_not_chosen(self) -> None:
         """Somebody looked at the ceiling meanwhile: refused, nothing kept; one that is kept already is answered."""
         key, seen = str(uuid.uuid4()), self.api.get(self.address).json()["basis"]
@@ -349,6 +359,7 @@ class Ways(ServerTest):
         self.assertEqual(self.choose(self.clients[Role.CHECKER]).status_code, 403)
         self.assertFalse(RouteChoice.objects.exists())
 
+    @tag("whole")
     def test_another_control_can_be_looked_at(self) -> None:
         """The way is judged anew with it; what it demands of the box is in its map."""
         other = Part.objects.get(name="Touch relay C3, sub-GHz")
@@ -359,6 +370,7 @@ class Ways(ServerTest):
         self.assertIn("PE", {line["text"].rsplit(" ", 1)[-1].strip(".") for line in answer["map"]["lines"]})
         self.assertNotIn(str(other.pk), [one["key"] for one in answer["row"]["others"]])
 
+    @tag("whole")
     def test_the_order_is_the_firm_s(self) -> None:
         """Only an administrator sets it, each value once, no stale one; with cost first the cheapest is first."""
         values = ["cost", "safety", "certainty", "function"]
@@ -469,7 +481,7 @@ class Drawings(ServerTest):
         self.assertEqual(self.send(self.right, corrects=str(uuid.uuid4())).json()["code"], "no_such_drawing")
 
 
-@tag("long")
+@tag("whole")
 class Schools(DemoTest):
     """The demo: each school wins at one loop, and one loop has a fault that stands against all."""
 

@@ -39,7 +39,7 @@ class Moments(TestCase):
             self.assertEqual(duration_of(minutes), said)
 
 
-@tag("long")
+@tag("whole")
 class OnPaper(HandoverTest):
     """A site in New York."""
 
