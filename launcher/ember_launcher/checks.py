@@ -34,7 +34,7 @@ class Extent(StrEnum):
 
     # No browser, no copies of its own, nothing long.
     QUICK = "quick"
-    # Every rule, and each step's own way in the browser: before each commit.
+    # Every rule, and each step of a job in the browser: before each commit.
     USUAL = "usual"
     # Everything: as CI does.
     WHOLE = "whole"
