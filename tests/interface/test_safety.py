@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from django.test import tag
-from playwright.sync_api import Page, expect
+from playwright.sync_api import APIResponse, Page, Route, expect
 
 from survey.models import Isolation, Lock, ProofEvent, StepMark, Survey, TakenReading
+from tests.interface.base import wait_until
 from tests.interface.test_survey import SurveyPage
 
 # What the one large line says.
@@ -81,6 +82,43 @@ class Proving(SafetyPage):
         self.assertIsNotNone(Isolation.objects.get().closed_at)
         page.get_by_text("Proofs and isolations before").click()
         expect(page.get_by_text("60 V").first).to_be_visible()
+
+    @tag("whole")
+    def test_a_look_that_is_older_than_an_entry_takes_nothing_back(self) -> None:
+        """The survey asked for before a pair was kept comes after it: no pair is asked for twice, no key is lost."""
+        page = self.listed()
+        self.locked(page)
+        page.get_by_role("button", name="Begin: tester proved on a known source").click()
+        expect(page.locator(".pair-name")).to_have_text(self.PAIRS[0])
+        self.all_sent(page)
+        older: list[tuple[Route, APIResponse]] = []
+        page.route("**/survey/?*", lambda look: older.append((look, look.fetch())), times=1)
+        wait_until(page, lambda: older)
+        page.evaluate(
+            """() => {
+                window.asked = [document.querySelector(".pair-name").textContent];
+                new MutationObserver(() => {
+                    const pair = document.querySelector(".pair-name")?.textContent;
+                    if (pair !== window.asked.at(-1)) window.asked.push(pair);
+                }).observe(document.body, { childList: true, characterData: true, subtree: true });
+            }"""
+        )
+        self.volts(page, self.PAIRS[0], "0.3")
+        self.all_sent(page)
+        expect(page.locator(".pair-name")).to_have_text(self.PAIRS[1])
+        page.get_by_label("Volts shown").click()
+        page.keyboard.type("0.")
+        look, answer = older[0]
+        with page.expect_response("**/survey/?*"):
+            look.fulfill(response=answer)
+        with page.expect_response("**/survey/?*"):
+            pass
+        page.keyboard.type("4")
+        page.keyboard.press("Enter")
+        expect(page.locator(".pair-name")).to_have_text(self.PAIRS[2])
+        self.assertEqual([one for one in page.evaluate("window.asked") if one in self.PAIRS[:2]], [*self.PAIRS[:2]])
+        self.all_sent(page)
+        self.assertEqual([one.v for one in ProofEvent.objects.filter(kind="reading").order_by("number")], [0.3, 0.4])
 
     @tag("whole")
     def test_what_is_no_figure_is_told_and_kept_by_nobody(self) -> None:

@@ -2,6 +2,7 @@
 import { type QueryClient, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useSyncExternalStore } from "react";
 import type { Schemas } from "../api/client";
+import { putAnswer } from "../api/putAnswer";
 import { type Entry, isFittingOf } from "./entry";
 import { onSent, snapshot, start, subscribe } from "./tray";
 
@@ -74,14 +75,12 @@ export function useSender(): void {
     return onSent((entry, answer) => {
       const isSurvey =
         typeof answer === "object" && answer !== null && "judgement" in answer && "place" in answer;
-      if (isSurvey && entry.loop) client.setQueryData(["survey", entry.loop, entry.place], answer);
+      if (isSurvey && entry.loop) putAnswer(client, ["survey", entry.loop, entry.place], answer);
       // Fitting answers with the whole of it: between the press and the next look no step opens again.
       const isFitting =
         typeof answer === "object" && answer !== null && "steps" in answer && "leaving" in answer;
       if (isFitting && entry.loop) {
-        // A look that is under way is older than this answer.
-        void client.cancelQueries({ queryKey: ["fit", entry.loop] });
-        client.setQueryData(["fit", entry.loop], answer);
+        putAnswer(client, ["fit", entry.loop], answer);
         // What is to be proved is of other parts now: nothing is pressed on the list of before.
         void client.resetQueries({ queryKey: ["prove", entry.loop] });
       }

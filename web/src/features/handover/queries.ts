@@ -1,6 +1,7 @@
 /** Where a loop stands, its issues and signatures, and what waits for whom. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answered, api, type Schemas } from "../../api/client";
+import { putAnswer } from "../../api/putAnswer";
 import { useInTurn } from "../inTurn";
 
 export type Handover = Schemas["Handover"];
@@ -92,7 +93,7 @@ export function useKeepRules() {
     "rules",
     async (rules, version) => {
       const kept = await answered(api.PUT("/api/v1/handover/rules/", { body: { ...rules, version } }));
-      client.setQueryData(["handover", "rules"], kept);
+      putAnswer(client, ["handover", "rules"], kept);
       return kept.version ?? version;
     },
     useForget(),

@@ -1,6 +1,7 @@
 /** Session: who is signed in. */
 import { queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answered, api, keepCsrfToken, type Schemas } from "../../api/client";
+import { putAnswer } from "../../api/putAnswer";
 import { setDoor } from "../../app/door";
 import { currentPerson, setPerson } from "../../app/person";
 import { personChanged } from "../../device/tray";
@@ -20,7 +21,7 @@ async function kept(call: Promise<Session>): Promise<Session> {
 
 const sessionQuery = queryOptions({
   queryKey: ["session"],
-  queryFn: () => kept(answered(api.GET("/api/v1/session/"))),
+  queryFn: ({ signal }) => kept(answered(api.GET("/api/v1/session/", { signal }))),
   staleTime: Infinity,
 });
 
@@ -42,7 +43,7 @@ export function useSignIn() {
     onSuccess: ({ session, isAnother }) => {
       // Words that stand on the page already would stay in the old language.
       if (session.user?.language && session.user.language !== language) location.reload();
-      client.setQueryData(sessionQuery.queryKey, session);
+      putAnswer(client, sessionQuery.queryKey, session);
       if (isAnother) client.removeQueries({ predicate: isNotSession });
       else void client.invalidateQueries({ predicate: isNotSession });
       setDoor("none");
@@ -69,7 +70,7 @@ export function useSignOut() {
     onSuccess: (session) => {
       // The language went with the person: whoever comes next is not met in it.
       if (languageHere() !== language) location.reload();
-      client.setQueryData(sessionQuery.queryKey, session);
+      putAnswer(client, sessionQuery.queryKey, session);
       client.removeQueries({ predicate: isNotSession });
     },
   });

@@ -2,6 +2,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { answered, api, type Schemas } from "../../api/client";
+import { putAnswer } from "../../api/putAnswer";
 import type { Entry } from "../../device/entry";
 import { send } from "../../device/tray";
 import { useTray } from "../../device/useTray";
@@ -32,7 +33,7 @@ export function useKeepHouse(site: string) {
     mutationFn: (body: { version: number; document: Record<string, unknown> }) =>
       answered(api.PUT("/api/v1/sites/{id}/house/", { params: { path: { id: site } }, body })),
     onSuccess: (house) => {
-      client.setQueryData(["house", site], house);
+      putAnswer(client, ["house", site], house);
       void client.invalidateQueries({ queryKey: ["pairing", site] });
       void client.invalidateQueries({ queryKey: ["works", site] });
       void client.invalidateQueries({ queryKey: ["programs"] });
@@ -161,7 +162,7 @@ export function useKeepPrograms(gang: string) {
   return useMutation({
     mutationFn: (body: { version: number; document: Record<string, unknown> }) =>
       answered(api.PUT("/api/v1/gangs/{id}/programs/", { params: { path: { id: gang } }, body })),
-    onSuccess: (kept) => client.setQueryData(["programs", gang], kept),
+    onSuccess: (kept) => putAnswer(client, ["programs", gang], kept),
     onError: () => client.invalidateQueries({ queryKey: ["programs", gang], exact: true }),
   });
 }

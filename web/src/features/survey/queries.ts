@@ -1,6 +1,7 @@
 /** The survey of a loop, what its forms choose from, and the meter. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answered, api, type Schemas } from "../../api/client";
+import { putAnswer } from "../../api/putAnswer";
 import { useInTurn } from "../inTurn";
 
 export type Survey = Schemas["Survey"];
@@ -46,7 +47,7 @@ export function useMeterFault() {
   return useInTurn<Schemas["MeterFaultRequest"]>(
     "meter",
     async (body, version) => {
-      client.setQueryData(["meter"], await answered(api.PUT("/api/v1/meter/", { body })));
+      putAnswer(client, ["meter"], await answered(api.PUT("/api/v1/meter/", { body })));
       return version;
     },
     () => Promise.resolve(),

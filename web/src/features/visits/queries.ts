@@ -2,6 +2,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { answered, api, type Schemas } from "../../api/client";
+import { putAnswer } from "../../api/putAnswer";
 import { keep, kept } from "../../app/person";
 import { type Progress, streamed } from "../../api/stream";
 
@@ -48,7 +49,7 @@ function usePlanWrite<Given>(write: (given: Given) => Promise<Plan>) {
   return useMutation({
     mutationFn: write,
     onSuccess: (plan) => {
-      client.setQueryData(["plan", plan.id], plan);
+      putAnswer(client, ["plan", plan.id], plan);
       // A new one stands in the list before it is shown: what comes later would move what is pressed next.
       client.setQueryData<Schemas["PlanRow"][]>(["plan", "list", plan.site], (rows) =>
         rows && !rows.some((row) => row.id === plan.id) ? [plan, ...rows] : rows,
@@ -125,7 +126,7 @@ export function useSetMinutes() {
     mutationFn: (body: Schemas["TaskMinutesSaveRequest"]) =>
       answered(api.PUT("/api/v1/task-minutes/", { body })),
     onSuccess: (rows) => {
-      client.setQueryData(["task-minutes"], rows);
+      putAnswer(client, ["task-minutes"], rows);
       // Every estimate rests on it.
       for (const queryKey of [["plan"], ["work"], ["fit"]]) void client.invalidateQueries({ queryKey });
     },
