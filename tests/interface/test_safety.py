@@ -11,6 +11,15 @@ from tests.interface.test_survey import SurveyPage
 
 # What the one large line says.
 STATE = ".safety-word"
+# How many entries this device keeps.
+ENTRIES_KEPT = """() => new Promise((tell, fail) => {
+    const opening = indexedDB.open("ember-tray");
+    opening.onerror = fail;
+    opening.onsuccess = () => {
+        const count = opening.result.transaction("entries").objectStore("entries").count();
+        count.onsuccess = () => { opening.result.close(); tell(count.result); };
+    };
+})"""
 
 
 class SafetyPage(SurveyPage):
@@ -47,6 +56,22 @@ class SafetyPage(SurveyPage):
         page.keyboard.press("Enter")
 
     PAIRS = ("c1 – known earth", "c2 – known earth", "c3 – known earth", "c1 – c2", "c1 – c3", "c2 – c3")
+
+    def note_pairs(self, page: Page) -> None:
+        """From now on the page notes each pair that is asked for, however short."""
+        page.evaluate(
+            """() => {
+                window.asked = [document.querySelector(".pair-name").textContent];
+                new MutationObserver(() => {
+                    const pair = document.querySelector(".pair-name")?.textContent;
+                    if (pair !== window.asked.at(-1)) window.asked.push(pair);
+                }).observe(document.body, { childList: true, characterData: true, subtree: true });
+            }"""
+        )
+
+    def noted(self, page: Page) -> list[str]:
+        """The pairs that were asked for, in order."""
+        return [one for one in page.evaluate("window.asked") if one in self.PAIRS]
 
     def proved(self, page: Page) -> None:
         """The whole proof, in its order."""
@@ -94,15 +119,7 @@ class Proving(SafetyPage):
         older: list[tuple[Route, APIResponse]] = []
         page.route("**/survey/?*", lambda look: older.append((look, look.fetch())), times=1)
         wait_until(page, lambda: older)
-        page.evaluate(
-            """() => {
-                window.asked = [document.querySelector(".pair-name").textContent];
-                new MutationObserver(() => {
-                    const pair = document.querySelector(".pair-name")?.textContent;
-                    if (pair !== window.asked.at(-1)) window.asked.push(pair);
-                }).observe(document.body, { childList: true, characterData: true, subtree: true });
-            }"""
-        )
+        self.note_pairs(page)
         self.volts(page, self.PAIRS[0], "0.3")
         self.all_sent(page)
         expect(page.locator(".pair-name")).to_have_text(self.PAIRS[1])
@@ -116,9 +133,35 @@ class Proving(SafetyPage):
         page.keyboard.type("4")
         page.keyboard.press("Enter")
         expect(page.locator(".pair-name")).to_have_text(self.PAIRS[2])
-        self.assertEqual([one for one in page.evaluate("window.asked") if one in self.PAIRS[:2]], [*self.PAIRS[:2]])
+        self.assertEqual(self.noted(page), [*self.PAIRS[:3]])
         self.all_sent(page)
         self.assertEqual([one.v for one in ProofEvent.objects.filter(kind="reading").order_by("number")], [0.3, 0.4])
+
+    @tag("whole")
+    def test_what_another_tab_sent_stays_read_until_this_one_has_it(self) -> None:
+        """Two tabs of one person: the first sends for both, and the second asks for no pair again meanwhile."""
+        sender = self.listed()
+        self.locked(sender)
+        sender.get_by_role("button", name="Begin: tester proved on a known source").click()
+        expect(sender.locator(".pair-name")).to_have_text(self.PAIRS[0])
+        self.all_sent(sender)
+        page = self.context.new_page()
+        page.goto(sender.url)
+        expect(page.locator(".pair-name")).to_have_text(self.PAIRS[0])
+        held: list[Route] = []
+        released: list[bool] = []
+        page.route("**/survey/?*", lambda look: look.continue_() if released else held.append(look))
+        self.note_pairs(page)
+        with sender.expect_response("**/proof-events/"):
+            self.volts(page, self.PAIRS[0], "0.3")
+        expect(page.locator(".pair-name")).to_have_text(self.PAIRS[1])
+        wait_until(page, lambda: page.evaluate(ENTRIES_KEPT) == 0)
+        wait_until(page, lambda: held)
+        released.append(True)
+        for look in held:
+            look.continue_()
+        self.all_sent(page)
+        self.assertEqual(self.noted(page), [*self.PAIRS[:2]])
 
     @tag("whole")
     def test_what_is_no_figure_is_told_and_kept_by_nobody(self) -> None:

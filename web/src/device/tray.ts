@@ -40,8 +40,8 @@ let writes: Promise<unknown> = Promise.resolve();
 let wake: (isOnline?: boolean) => void = () => undefined;
 let lastOrder = 0;
 const failures = new Map<string, number>();
-/** Taken by the server, and still shown. */
-const taken = new Set<string>();
+/** Taken by the server, and still shown: what they changed is not on this screen yet. */
+const taken = new Map<string, Entry>();
 const watchers = new Set<() => void>();
 const listeners = new Set<SentListener>();
 const channel = typeof BroadcastChannel === "undefined" ? null : new BroadcastChannel("ember-tray");
@@ -68,7 +68,9 @@ function write(action: () => Promise<unknown>): Promise<unknown> {
 
 async function reload(): Promise<void> {
   await writes;
-  all = await everyEntry();
+  const kept = await everyEntry();
+  const shown = [...taken.values()].filter(({ id }) => !kept.some((one) => one.id === id));
+  all = [...kept, ...shown].sort((a, b) => a.order - b.order);
   lastOrder = Math.max(lastOrder, ...all.map((entry) => entry.order));
   isReady = true;
   tellWatchers();
@@ -191,6 +193,17 @@ function rebased(sent: Entry, answer: unknown): (now: Entry) => Entry {
     typeof version === "number" ? { ...now, body: { ...now.body, version }, base: sent.body } : now;
 }
 
+/** Show an entry that was taken until the screen has what it changed. */
+function showUntil(entry: Entry, drawn: readonly Promise<unknown>[], leave: () => void): void {
+  taken.set(entry.id, entry);
+  // What has come is drawn a moment later.
+  const seen = Promise.allSettled(drawn).then(() => pause_ms(DRAWN_MS));
+  void Promise.race([seen, pause_ms(SHOWN_MS)]).then(() => {
+    taken.delete(entry.id);
+    leave();
+  });
+}
+
 function setOffline(value: boolean): void {
   if (isOffline === value) return;
   isOffline = value;
@@ -212,17 +225,12 @@ async function sendOne(entry: Entry): Promise<boolean> {
     await pause_ms(DRAWN_MS);
     const changed = rebased(entry, answer);
     const leave = () => {
-      taken.delete(entry.id);
       const now = all.find((one) => one.id === entry.id);
       replace(entry.id, now !== undefined && now.rev !== entry.rev ? changed(now) : null);
     };
-    if (entry.key === null) {
-      taken.add(entry.id);
-      void Promise.race([Promise.allSettled(drawn), pause_ms(SHOWN_MS)]).then(leave);
-    } else {
-      // A document may be changed and sent again before what it changed is on the screen.
-      leave();
-    }
+    // A document may be changed and sent again before what it changed is on the screen.
+    if (entry.key === null) showUntil(entry, drawn, leave);
+    else leave();
     void write(() => settleEntry(entry, changed));
     channel?.postMessage({ sent: { ...entry, file: null } });
     return true;
@@ -300,8 +308,13 @@ export function start(): void {
   if (isStarted) return;
   isStarted = true;
   channel?.addEventListener("message", (event: MessageEvent<"changed" | { sent: Entry }>) => {
-    if (event.data === "changed") void reload();
-    else for (const listener of listeners) void listener(event.data.sent, undefined);
+    if (event.data === "changed") return void reload();
+    // Sent by another tab, and shown in this one too.
+    const { sent } = event.data;
+    const drawn = [...listeners].map((listener) => listener(sent, undefined));
+    if (sent.key === null && all.some((one) => one.id === sent.id))
+      showUntil(sent, drawn, () => replace(sent.id, null));
+    return undefined;
   });
   addEventListener("online", () => wake(true));
   subscribeDoor(() => wake(true));
