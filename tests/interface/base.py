@@ -32,6 +32,16 @@ from tests.unhurried import unhurried
 PATIENCE_MS = 90_000
 expect.set_options(timeout=PATIENCE_MS)
 
+# How many entries this device keeps.
+ENTRIES_KEPT = """() => new Promise((tell, fail) => {
+    const opening = indexedDB.open("ember-tray");
+    opening.onerror = fail;
+    opening.onsuccess = () => {
+        const count = opening.result.transaction("entries").objectStore("entries").count();
+        count.onsuccess = () => { opening.result.close(); tell(count.result); };
+    };
+})"""
+
 
 def wait_until(page: Page, is_so: Callable[[], object]) -> None:
     """Let the page go on until that is so."""

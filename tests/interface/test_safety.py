@@ -6,20 +6,11 @@ from django.test import tag
 from playwright.sync_api import APIResponse, Page, Route, expect
 
 from survey.models import Isolation, Lock, ProofEvent, StepMark, Survey, TakenReading
-from tests.interface.base import wait_until
+from tests.interface.base import ENTRIES_KEPT, wait_until
 from tests.interface.test_survey import SurveyPage
 
 # What the one large line says.
 STATE = ".safety-word"
-# How many entries this device keeps.
-ENTRIES_KEPT = """() => new Promise((tell, fail) => {
-    const opening = indexedDB.open("ember-tray");
-    opening.onerror = fail;
-    opening.onsuccess = () => {
-        const count = opening.result.transaction("entries").objectStore("entries").count();
-        count.onsuccess = () => { opening.result.close(); tell(count.result); };
-    };
-})"""
 
 
 class SafetyPage(SurveyPage):

@@ -15,7 +15,7 @@ from sites.models import Circuit, Site
 from survey.models import Photo, StepMark, Survey, TakenReading
 from survey.services.recording import save_survey
 from tests.browser import TABLET
-from tests.interface.base import InterfaceTest
+from tests.interface.base import ENTRIES_KEPT, InterfaceTest, wait_until
 from tests.server.test_survey import picture
 
 AGAIN = re.compile("take it again", re.IGNORECASE)
@@ -230,6 +230,33 @@ class BadInput(SurveyPage):
         return page, other
 
     @tag("whole")
+    @tag("whole")
+    def test_a_second_tab_goes_on_from_what_the_first_one_sent(self) -> None:
+        """A choice in the second, which the first sends, is forgotten at no moment, and no colleague's at the next."""
+        sender = self.sign_in()
+        self.open_loop("Sluice lobby")
+        self.all_sent(sender)
+        page = self.context.new_page()
+        page.goto(sender.url)
+        complaint = page.get_by_label("Complaint")
+        expect(complaint).to_be_visible()
+        held: list[Route] = []
+        page.route("**/survey/?*", lambda look: held.append(look))
+        with sender.expect_response(lambda one: one.request.method == "PUT" and one.url.endswith("/survey/")):
+            complaint.select_option("flicker_off")
+        wait_until(page, lambda: page.evaluate(ENTRIES_KEPT) == 0)
+        self.all_sent(page)
+        expect(complaint).to_have_value("flicker_off")
+        late: list[Route] = []
+        sender.route("**/survey/", lambda save: late.append(save), times=1)
+        page.get_by_label("Radio network").select_option("wifi_2g4")
+        wait_until(page, lambda: late)
+        self.typed(page.get_by_label("Wired in the year"), "1974")
+        late[0].continue_()
+        self.all_sent(page)
+        told = Survey.objects.get(loop__name="Sluice lobby").enquiry
+        self.assertEqual((told["complaint"], told["radio"], told["wired_year"]), ("flicker_off", "wifi_2g4", 1974))
+
     def test_two_people_at_one_box_do_not_overwrite_each_other(self) -> None:
         """The later one is told, and chooses."""
         page, other = self.two_at_one_box("Sluice lobby")

@@ -32,6 +32,9 @@ export interface TrayState {
 /** Told of what the server took; resolves once the screen has what it changed. */
 type SentListener = (entry: Entry, answer: unknown) => Promise<unknown>;
 
+/** What one tab tells the others. */
+type Told = "changed" | { sent: Entry; answer: unknown };
+
 let all: Entry[] = [];
 let isOffline = false;
 let isReady = false;
@@ -93,7 +96,7 @@ export function snapshot(): TrayState {
   return state;
 }
 
-/** Called with every entry that the server took, and its answer, in this tab or another (then with no answer). */
+/** Called with every entry that the server took, in this tab or another, and its answer. */
 export function onSent(listener: SentListener): () => void {
   listeners.add(listener);
   return () => listeners.delete(listener);
@@ -232,7 +235,7 @@ async function sendOne(entry: Entry): Promise<boolean> {
     if (entry.key === null) showUntil(entry, drawn, leave);
     else leave();
     void write(() => settleEntry(entry, changed));
-    channel?.postMessage({ sent: { ...entry, file: null } });
+    channel?.postMessage({ sent: { ...entry, file: null }, answer });
     return true;
   } catch (error) {
     const said = refusalOf(error);
@@ -301,20 +304,30 @@ async function sendForEver(): Promise<never> {
   }
 }
 
+/** What another tab sent is shown in this one too. */
+function sentElsewhere(sent: Entry, answer: unknown): void {
+  const drawn = [...listeners].map((listener) => listener(sent, answer));
+  const now = all.find((one) => one.id === sent.id);
+  if (now === undefined) return;
+  const leave = () => replace(sent.id, null);
+  if (now.rev > sent.rev) {
+    // Changed here while it was on its way there.
+    const changed = rebased(sent, answer);
+    replace(sent.id, changed(now));
+    void write(() => settleEntry(sent, changed));
+  } else if (sent.key === null) showUntil(sent, drawn, leave);
+  else leave();
+}
+
 let isStarted = false;
 
 /** Begin: read what is on the device, and send as soon as this is the tab whose turn it is. */
 export function start(): void {
   if (isStarted) return;
   isStarted = true;
-  channel?.addEventListener("message", (event: MessageEvent<"changed" | { sent: Entry }>) => {
-    if (event.data === "changed") return void reload();
-    // Sent by another tab, and shown in this one too.
-    const { sent } = event.data;
-    const drawn = [...listeners].map((listener) => listener(sent, undefined));
-    if (sent.key === null && all.some((one) => one.id === sent.id))
-      showUntil(sent, drawn, () => replace(sent.id, null));
-    return undefined;
+  channel?.addEventListener("message", (event: MessageEvent<Told>) => {
+    if (event.data === "changed") void reload();
+    else sentElsewhere(event.data.sent, event.data.answer);
   });
   addEventListener("online", () => wake(true));
   subscribeDoor(() => wake(true));
