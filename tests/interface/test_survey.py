@@ -230,7 +230,6 @@ class BadInput(SurveyPage):
         return page, other
 
     @tag("whole")
-    @tag("whole")
     def test_a_second_tab_goes_on_from_what_the_first_one_sent(self) -> None:
         """A choice in the second, which the first sends, is forgotten at no moment, and no colleague's at the next."""
         sender = self.sign_in()
@@ -257,6 +256,7 @@ class BadInput(SurveyPage):
         told = Survey.objects.get(loop__name="Sluice lobby").enquiry
         self.assertEqual((told["complaint"], told["radio"], told["wired_year"]), ("flicker_off", "wifi_2g4", 1974))
 
+    @tag("whole")
     def test_two_people_at_one_box_do_not_overwrite_each_other(self) -> None:
         """The later one is told, and chooses."""
         page, other = self.two_at_one_box("Sluice lobby")

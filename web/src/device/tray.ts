@@ -306,7 +306,9 @@ async function sendForEver(): Promise<never> {
 
 /** What another tab sent is shown in this one too. */
 function sentElsewhere(sent: Entry, answer: unknown): void {
-  const drawn = [...listeners].map((listener) => listener(sent, answer));
+  // What another person was answered (whose lock is theirs, what they may) is not shown to this one.
+  const isMine = sent.person === currentPerson()?.id;
+  const drawn = [...listeners].map((listener) => listener(sent, isMine ? answer : undefined));
   const now = all.find((one) => one.id === sent.id);
   if (now === undefined) return;
   const leave = () => replace(sent.id, null);
