@@ -378,6 +378,29 @@ class Away(FitPage):
         expect(page.get_by_role("region", name="Route, Ways")).to_be_visible()
 
     @tag("whole")
+    def test_a_trouble_that_is_being_told_stays_with_its_step(self) -> None:
+        """The step is marked on another device while the words are typed: they and their step stay until told."""
+        self.chosen("Wheelhouse stair", "two_wire")
+        page = self.sign_in()
+        self.at_fit("Wheelhouse stair")
+        self.cut_off(page)
+        self.all_sent()
+        card = self.card(page, "Isolate and prove dead")
+        card.get_by_role("button", name="Trouble").click()
+        page.keyboard.type("the tester")
+        other = self.another("wren")
+        self.at_fit("Wheelhouse stair", other)
+        self.tick(other, "Isolate and prove dead", "Proved dead here")
+        expect(card.locator(".fit-settled")).to_contain_text("Wren Talley")
+        page.keyboard.type(" is old")
+        expect(card.get_by_label("What the trouble is")).to_have_value("the tester is old")
+        card.get_by_role("button", name="Trouble", exact=True).click()
+        self.card(page, "Isolate and prove dead")
+        self.all_sent()
+        told = list(FitMark.objects.order_by("number").values_list("outcome", "reason"))
+        self.assertEqual(told, [("done", ""), ("trouble", "the tester is old")])
+
+    @tag("whole")
     def test_trouble_is_on_record_and_a_colleague_sees_it(self) -> None:
         """Told by one, read by the other, who cannot tick without a lock of their own; taken back it leaves a trace."""
         self.chosen("Wheelhouse stair", "two_wire")

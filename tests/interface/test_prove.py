@@ -237,6 +237,25 @@ class TheList(ProvePage):
         expect(page.get_by_role("region", name="All items")).to_contain_text("works, Fenna Brook")
 
     @tag("whole")
+    def test_a_reason_that_is_being_typed_stays_with_its_item(self) -> None:
+        """A colleague marks the item meanwhile: the next one comes when whoever types asks for it."""
+        page = self.sign_in()
+        other = self.another("fenna")
+        self.at_list("Wheelhouse stair")
+        self.at_list("Wheelhouse stair", other)
+        card = self.card(page, "on and off")
+        card.get_by_role("button", name="Cannot be done, excused").click()
+        page.keyboard.type("no key to")
+        self.press(other, "on and off", "✓ works")
+        expect(page.get_by_role("region", name="All items")).to_contain_text("works, Fenna Brook")
+        page.keyboard.type(" the board")
+        expect(self.card(page, "on and off").get_by_label("Why, and who says so")).to_have_value("no key to the board")
+        card.get_by_role("button", name="Cancel").click()
+        expect(card).to_contain_text("passed: works, Fenna Brook")
+        card.get_by_role("button", name="To the open item").click()
+        self.card(page, "Each lamp")
+
+    @tag("whole")
     def test_who_passes_what_a_colleague_found_to_fail_is_told_and_sees_it(self) -> None:
         """Two at one item in one moment: the failure stands, beside the refusal; seen, it may be tried again."""
         page = self.sign_in()

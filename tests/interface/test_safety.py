@@ -249,6 +249,31 @@ class TwoPeople(SafetyPage):
         expect(tam.get_by_role("button", name="Put the power back")).to_be_visible()
         self.assertEqual(Lock.objects.exclude(off_at=None).count(), 2)
 
+    @tag("whole")
+    def test_what_is_typed_stays_with_its_pair_though_a_colleague_reads_that_one(self) -> None:
+        """Half a figure is in the field when Tam's reading comes: the rest of it goes to no other pair."""
+        page = self.listed()
+        self.locked(page)
+        tam = self.at_safe(page=self.another("tam"))
+        tam.get_by_role("button", name="Put my lock on").click()
+        self.all_sent(tam)
+        page.get_by_role("button", name="Begin: tester proved on a known source").click()
+        self.all_sent(page)
+        page.get_by_label("Volts shown").click()
+        page.keyboard.type("0.")
+        self.volts(tam, self.PAIRS[0], "0.3")
+        self.all_sent(tam)
+        readings = page.get_by_role("list", name="Readings of this proof").get_by_role("listitem")
+        expect(readings).to_have_count(1)
+        expect(page.locator(".pair-name")).to_have_text(self.PAIRS[0])
+        page.keyboard.type("4")
+        page.keyboard.press("Enter")
+        expect(page.locator(".pair-name")).to_have_text(self.PAIRS[1])
+        expect(page.get_by_label("Volts shown")).to_have_value("")
+        self.all_sent(page)
+        kept = ProofEvent.objects.filter(kind="reading").order_by("number")
+        self.assertEqual([(one.a, one.v, one.by.username) for one in kept], [("c1", 0.3, "tam"), ("c1", 0.4, "wren")])
+
     def test_a_checker_takes_a_lock_off_with_a_reason_and_both_are_told(self) -> None:
         """On the board; Wren finds it on the next page, and until it is read."""
         page = self.listed()

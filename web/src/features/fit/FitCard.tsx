@@ -21,13 +21,27 @@ interface Props {
   mayEdit: boolean;
   send: FitEntries;
   onSafe: () => void;
+  /** A reason is being written: this step stays, whoever marks it meanwhile. */
+  onAsk: () => void;
   onMarked: () => void;
 }
 
-export function FitCard({ loop, step, missing, number, of, isNext, mayEdit, send, onSafe, onMarked }: Props) {
+export function FitCard({
+  loop,
+  step,
+  missing,
+  number,
+  of,
+  isNext,
+  mayEdit,
+  send,
+  onSafe,
+  onAsk,
+  onMarked,
+}: Props) {
   const when = useWhen();
   const [isRested, rest] = useState(false);
-  const [asking, ask] = useState<Outcome | null>(null);
+  const [asking, setAsking] = useState<Outcome | null>(null);
   const title = useRef<HTMLHeadingElement>(null);
   const file = useRef<HTMLInputElement>(null);
   useEffect(() => {
@@ -39,8 +53,12 @@ export function FitCard({ loop, step, missing, number, of, isNext, mayEdit, send
   const needsPower = step.act === "safe" || step.act === "safe_again" || step.power === "on";
   const mark = (outcome: Outcome, why = "") => {
     send.mark(step, outcome, why);
-    ask(null);
+    setAsking(null);
     onMarked();
+  };
+  const ask = (outcome: Outcome) => {
+    setAsking(outcome);
+    onAsk();
   };
   const photo = (event: ChangeEvent<HTMLInputElement>) => {
     const chosen = event.target.files?.[0];
@@ -158,7 +176,7 @@ export function FitCard({ loop, step, missing, number, of, isNext, mayEdit, send
           action={asking === "open" ? words.takeBack : asking === "skipped" ? words.skip : words.trouble}
           least={asking === "open" ? 0 : SHORTEST_REASON}
           onReason={(why) => mark(asking, why)}
-          onCancel={() => ask(null)}
+          onCancel={() => setAsking(null)}
         />
       )}
     </article>

@@ -133,6 +133,7 @@ export function FitStep({ loop, mayEdit, onGo }: Props) {
           mayEdit={mayEdit}
           send={send}
           onSafe={() => goSafe(current.place_number)}
+          onAsk={() => look(current.key)}
           onMarked={() => look(null)}
         />
       )}

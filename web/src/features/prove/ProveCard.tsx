@@ -29,6 +29,8 @@ interface Props {
   proving: Proving;
   isNext: boolean;
   mayEdit: boolean;
+  /** A reason is being written: this item stays, whoever marks it meanwhile. */
+  onAsk: () => void;
   onMarked: () => void;
   onReadings: () => void;
   onCase: (symptom: string, gang: string | null) => void;
@@ -37,10 +39,11 @@ interface Props {
 
 export function ProveCard(props: Props) {
   const when = useWhen();
-  const { loop, loopName, item, proving, isNext, mayEdit, onMarked, onReadings, onCase, onSafe } = props;
+  const { loop, loopName, item, proving, isNext, mayEdit, onAsk, onMarked, onReadings, onCase, onSafe } =
+    props;
   const [watched, setWatched] = useState(0);
   const [taps, setTaps] = useState<number[]>([]);
-  const [asking, ask] = useState<"excused" | "open" | null>(null);
+  const [asking, setAsking] = useState<"excused" | "open" | null>(null);
   const heard = useCallback((seconds: number) => setWatched(seconds), []);
   // A reading says by itself what it is; without one nothing can be said.
   const isReading = item.act === "reading";
@@ -65,8 +68,12 @@ export function ProveCard(props: Props) {
       ...(isWatch && why === undefined ? { watched_s: watched, taps_s: result === "blink" ? taps : [] } : {}),
     });
     endWatch(watchName);
-    ask(null);
+    setAsking(null);
     onMarked();
+  };
+  const ask = (outcome: "excused" | "open") => {
+    setAsking(outcome);
+    onAsk();
   };
   return (
     <article className={`fit-card prove-card is-${item.outcome}`} aria-label={item.title}>
@@ -168,7 +175,7 @@ export function ProveCard(props: Props) {
           action={words.keep}
           least={SHORTEST_REASON}
           onReason={(why) => mark(asking, why)}
-          onCancel={() => ask(null)}
+          onCancel={() => setAsking(null)}
         />
       )}
     </article>

@@ -103,6 +103,7 @@ export function ProveList({ loop, mayEdit, onGo }: Props) {
           proving={proving}
           isNext={current.key === next?.key}
           mayEdit={mayEdit}
+          onAsk={() => look(current.key)}
           onMarked={() => look(null)}
           onReadings={() => onGo("prove", "readings")}
           onCase={complain}

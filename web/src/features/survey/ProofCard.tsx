@@ -81,14 +81,7 @@ function NextEvent({ proof, ...props }: StepProps & { proof: ProofInHand }) {
   const [pair] = proof.left;
   if (pair) {
     return (
-      <PairAsk
-        key={`${id}-${pair.a}-${pair.b}`}
-        {...props}
-        proof={id}
-        pair={pair}
-        done={proof.of - proof.left.length}
-        of={proof.of}
-      />
+      <PairAsk key={id} {...props} proof={id} pair={pair} done={proof.of - proof.left.length} of={proof.of} />
     );
   }
   if (!proof.hasAfter) {
